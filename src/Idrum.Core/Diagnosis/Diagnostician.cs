@@ -1,0 +1,165 @@
+using Idrum.Core.Teardown;
+
+namespace Idrum.Core.Diagnosis;
+
+/// <summary>Ranks causes, prices checks and advises, for one layout.</summary>
+/// <remarks>Expected costs after Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting", CACM 38(3), 1995: one
+/// observation is looked ahead; after it, causes are repaired in the order of probability over cost until the machine is
+/// right. With several faults at once a repair ends the matter only when it completes the set, which enumeration makes exact.</remarks>
+public sealed class Diagnostician
+{
+    private readonly TeardownPlanner planner;
+    private readonly RepairCosts repairs;
+
+    /// <summary>Makes one.</summary>
+    /// <param name="model">The fault model of the layout.</param>
+    /// <param name="planner">A planner of the same layout.</param>
+    public Diagnostician(NoisyOrModel model, TeardownPlanner planner)
+    {
+        Model = model;
+        this.planner = planner;
+        repairs = new(model, planner);
+    }
+
+    /// <summary>The model.</summary>
+    public NoisyOrModel Model { get; }
+
+    /// <summary>Answers what it is and what to do next.</summary>
+    /// <exception cref="ArgumentException">An unknown outcome of a known finding.</exception>
+    public DiagnosisResult Diagnose(DiagnosisRequest request)
+    {
+        var known = Known(request);
+        var prior = Model.Prior(request.Wear);
+        var posterior = Model.Posterior(prior, known, out _);
+        var marginals = Model.Marginals(posterior);
+        var done = planner.Graph.MaskOf(request.Done);
+        var now = repairs.From(done);
+        var stop = RepairSequence.Best(Model, posterior, marginals, now);
+        var checks = Checks(request, known, posterior, done, stop.Cost);
+        var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost).ToList();
+        return new()
+        {
+            Causes = Causes(known, prior, marginals, now),
+            SeveralAtOnce = Several(posterior),
+            Checks = checks,
+            Advice = options[0],
+            RunnerUp = options.Count > 1 ? options[1] : null,
+            Oddities = OddFindings.Find(Model, prior, posterior, known),
+        };
+    }
+
+    private List<(int Finding, int Outcome)> Known(DiagnosisRequest request)
+    {
+        var known = new List<(int, int)>();
+        foreach (var (id, outcome) in request.Findings)
+        {
+            var finding = Model.IndexOfFinding(id);
+            if (finding < 0)
+            {
+                continue;
+            }
+            var place = Model.Findings[finding].IndexOf(outcome);
+            if (place < 0)
+            {
+                throw new ArgumentException($"'{id}' has no outcome '{outcome}'.", nameof(request));
+            }
+            known.Add((finding, place));
+        }
+        return known;
+    }
+
+    private List<Cause> Causes(List<(int Finding, int Outcome)> known, double[] prior, double[] marginals, RepairCosts.Table now)
+    {
+        var weights = new Weight[known.Count][];
+        for (var j = 0; j < known.Count; j++)
+        {
+            var without = Model.Marginals(Model.Posterior(prior, known.Where((_, k) => k != j), out _));
+            weights[j] = [.. marginals.Select((m, i) => new Weight(Model.Findings[known[j].Finding].Id,
+                Math.Round(10 * Math.Log10(Odds(m) / Odds(without[i])), 2)))];
+        }
+        return [.. Enumerable.Range(0, marginals.Length).OrderByDescending(i => marginals[i]).Select(i => new Cause(
+            Model.Faults[i], marginals[i],
+            [.. weights.Select(w => w[i]).OrderByDescending(w => Math.Abs(w.Decibans))],
+            Model.Faults[i].Action == "refer" ? null : now.Minutes[i]))];
+
+        static double Odds(double p) => Math.Clamp(p, 1e-12, 1 - 1e-12) / (1 - Math.Clamp(p, 1e-12, 1 - 1e-12));
+    }
+
+    private double Several(double[] posterior)
+    {
+        var sum = 0.0;
+        for (var s = 0; s < posterior.Length; s++)
+        {
+            if (System.Numerics.BitOperations.PopCount(Model.Sets[s]) > 1)
+            {
+                sum += posterior[s];
+            }
+        }
+        return sum;
+    }
+
+    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, ulong done, double stopCost)
+    {
+        var answered = known.Select(k => k.Finding).ToHashSet();
+        var priced = new List<PricedCheck>();
+        for (var f = 0; f < Model.Findings.Count; f++)
+        {
+            var finding = Model.Findings[f];
+            if (answered.Contains(f) || finding.Runs && (done != 0 || request.Isolated))
+            {
+                continue;
+            }
+            // Every part of each kind asked for must be in reach, so that "spin each roller" means each.
+            var groups = Model.Layout.PartsOfKind(finding.At).SelectMany(p => p.SeenAfter).ToList();
+            if (planner.MinutesTo(groups, done) is not { } open)
+            {
+                continue;
+            }
+            var after = open == 0 ? done : planner.StateAfter(groups, done);
+            var costs = repairs.From(after);
+            var expected = finding.Minutes + finding.RiskMinutes + open;
+            var tells = new List<string>();
+            for (var o = 0; o < finding.Outcomes.Count; o++)
+            {
+                var p = (double[])posterior.Clone();
+                var l = Model.Likelihood(f, o);
+                for (var s = 0; s < p.Length; s++)
+                {
+                    p[s] *= l[s];
+                }
+                var weight = NoisyOrModel.Normalise(p);
+                if (weight < 1e-9)
+                {
+                    continue;
+                }
+                var marginals = Model.Marginals(p);
+                expected += weight * RepairSequence.Best(Model, p, marginals, costs).Cost;
+                tells.Add(Model.Faults[Array.IndexOf(marginals, marginals.Max())].Name);
+            }
+            priced.Add(new(finding, finding.Minutes, open, expected, [.. tells.Distinct()]));
+        }
+        var dead = priced.Any(c => !c.Finding.Live && c.ExpectedCost < stopCost);
+        return [.. priced.Where(c => !(c.Finding.Live && dead)).OrderBy(c => c.Finding.Live).ThenBy(c => c.ExpectedCost)];
+    }
+
+    private static Advice Of(PricedCheck check, double stopCost)
+    {
+        var saves = stopCost - check.ExpectedCost;
+        var tells = check.Tells.Count > 1
+            ? $"it tells “{Lower(check.Tells[1])}” from “{Lower(check.Tells[0])}”"
+            : $"it makes “{Lower(check.Tells.Count > 0 ? check.Tells[0] : "the cause")}” surer or rules it out";
+        var open = check.TeardownMinutes > 0 ? $" and {check.TeardownMinutes:0} min to open and close" : "";
+        return new("check", check.Finding.Id, check.ExpectedCost, saves > 0
+            ? $"Takes {check.Minutes:0.#} min{open}, saves {saves:0.#} min on average: {tells}."
+            : $"Costs {-saves:0.#} min more on average than stopping here: {tells}.");
+    }
+
+    private static Advice Of(RepairSequence.Choice stop) => stop.First is null
+        ? new("refer", "unknown", stop.Cost, "No cause on this machine explains what was found; hand it over with what is known.")
+        : new(stop.First.Action == "refer" ? "refer" : "repair", stop.First.Id, stop.Cost,
+            stop.First.Action == "refer"
+                ? $"Right in {stop.Share} of 10 such machines, and outside drum-drive work."
+                : $"Right in {stop.Share} of 10 such machines; {stop.Cost:0} min expected, call-back counted in.");
+
+    private static string Lower(string s) => s.Length > 1 && char.IsLower(s[1]) ? char.ToLowerInvariant(s[0]) + s[1..] : s;
+}

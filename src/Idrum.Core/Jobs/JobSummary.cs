@@ -1,0 +1,26 @@
+namespace Idrum.Core.Jobs;
+
+/// <summary>What the list of jobs shows of a job; stored beside the log in the same transaction.</summary>
+/// <param name="Number">The shop's number.</param>
+/// <param name="Place">Customer and place.</param>
+/// <param name="LayoutId">The layout.</param>
+/// <param name="Station">The station in work.</param>
+/// <param name="Closed">True where it is closed.</param>
+/// <param name="OpenedAt">When it was opened.</param>
+/// <param name="LastAt">When something last happened.</param>
+/// <param name="StepsOut">Operations out and not back.</param>
+/// <param name="NextTimerAt">When the next running timer rings.</param>
+/// <param name="PartDueAt">When the next part on order is due.</param>
+/// <param name="CallBackOf">Number of the job it is a call-back of.</param>
+/// <param name="FaultId">The cause decided on.</param>
+/// <param name="Words">The complaint.</param>
+public sealed record JobSummary(string Number, string Place, string LayoutId, Station Station, bool Closed, DateTimeOffset OpenedAt,
+    DateTimeOffset LastAt, int StepsOut, DateTimeOffset? NextTimerAt, DateTimeOffset? PartDueAt, string CallBackOf, string FaultId, string Words)
+{
+    /// <summary>The summary of a state.</summary>
+    public static JobSummary Of(JobState s) => new(s.Number, s.Machine.Place, s.Machine.LayoutId, s.Station, s.Closed is not null, s.OpenedAt,
+        s.LastAt, s.Out.Count, Earliest(s.Timers.Where(t => !t.Stopped).Select(t => t.EndsAt)), Earliest(s.Orders.Values),
+        s.Machine.CallBackOf, s.FaultId, s.Words);
+
+    private static DateTimeOffset? Earliest(IEnumerable<DateTimeOffset> times) => times.Select(t => (DateTimeOffset?)t).Min();
+}

@@ -1,0 +1,51 @@
+using System.Globalization;
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Ledger;
+
+/// <summary>Fasteners in the trade's words.</summary>
+public static class FastenerWords
+{
+    /// <summary>A kind: "hex 8 mm, 16 long, zinc".</summary>
+    /// <param name="group">The group.</param>
+    /// <param name="inch">Lengths in inches, to the nearest sixteenth.</param>
+    public static string Kind(FastenerGroup group, bool inch = false) => string.Join(", ", new[]
+    {
+        group.Size.Length > 0 ? $"{group.Head} {group.Size}" : group.Head,
+        group.LengthMm > 0 ? $"{Length.Show(group.LengthMm, inch)} long" : "",
+        group.Thread == "left-hand" ? "left-hand thread" : "",
+        group.Finish,
+    }.Where(s => s.Length > 0));
+
+    /// <summary>What tells two look-alikes apart.</summary>
+    public static string Difference(FastenerGroup a, FastenerGroup b) =>
+        a.LengthMm != b.LengthMm ? $"{a.LengthMm.ToString("0.#", CultureInfo.InvariantCulture)} against {b.LengthMm.ToString("0.#", CultureInfo.InvariantCulture)} mm long"
+        : a.Thread != b.Thread ? $"{a.Thread} against {b.Thread} thread" : "finish";
+}
+
+/// <summary>Lengths for people.</summary>
+public static class Length
+{
+    /// <summary>Millimetres as "16 mm", or to the nearest sixteenth of an inch as "5/8 in".</summary>
+    /// <param name="mm">Length, mm; 0 or more.</param>
+    /// <param name="inch">Inches instead of millimetres.</param>
+    public static string Show(double mm, bool inch)
+    {
+        if (!inch)
+        {
+            return mm.ToString("0.#", CultureInfo.InvariantCulture) + " mm";
+        }
+        var sixteenths = (int)Math.Round(mm / 25.4 * 16);
+        var (whole, part, of) = (sixteenths / 16, sixteenths % 16, 16);
+        while (part > 0 && part % 2 == 0)
+        {
+            (part, of) = (part / 2, of / 2);
+        }
+        return (whole, part) switch
+        {
+            (_, 0) => $"{whole} in",
+            (0, _) => $"{part}/{of} in",
+            _ => $"{whole} {part}/{of} in",
+        };
+    }
+}

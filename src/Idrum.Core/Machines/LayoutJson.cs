@@ -1,0 +1,69 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+
+namespace Idrum.Core.Machines;
+
+/// <summary>How Idrum's files are read and written as JSON: camel case, no comments, no trailing commas.</summary>
+public static class IdrumJson
+{
+    /// <summary>Options for every open format of Idrum.</summary>
+    public static JsonSerializerOptions Options { get; } = Make(false);
+
+    /// <summary>The same, indented for people.</summary>
+    public static JsonSerializerOptions Indented { get; } = Make(true);
+
+    private static JsonSerializerOptions Make(bool indented)
+    {
+        var options = new JsonSerializerOptions(JsonSerializerDefaults.Web)
+        {
+            WriteIndented = indented,
+            NumberHandling = JsonNumberHandling.Strict,
+            RespectNullableAnnotations = true,
+            RespectRequiredConstructorParameters = false,
+            AllowDuplicateProperties = false,
+            MaxDepth = 32,
+            Converters = { new SpreadConverter(), new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, false) },
+            TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
+        };
+        options.MakeReadOnly();
+        return options;
+    }
+}
+
+/// <summary>Writes a <see cref="Spread"/> as <c>[low, typical, high]</c>.</summary>
+public sealed class SpreadConverter : JsonConverter<Spread>
+{
+    /// <inheritdoc />
+    public override Spread Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+    {
+        Span<double> values = stackalloc double[3];
+        if (reader.TokenType != JsonTokenType.StartArray)
+        {
+            throw new JsonException("A time is [low, typical, high].");
+        }
+        for (var i = 0; i < 3; i++)
+        {
+            if (!reader.Read() || reader.TokenType != JsonTokenType.Number)
+            {
+                throw new JsonException("A time is [low, typical, high].");
+            }
+            values[i] = reader.GetDouble();
+        }
+        if (!reader.Read() || reader.TokenType != JsonTokenType.EndArray)
+        {
+            throw new JsonException("A time is [low, typical, high].");
+        }
+        return new(values[0], values[1], values[2]);
+    }
+
+    /// <inheritdoc />
+    public override void Write(Utf8JsonWriter writer, Spread value, JsonSerializerOptions options)
+    {
+        writer.WriteStartArray();
+        writer.WriteNumberValue(value.Low);
+        writer.WriteNumberValue(value.Typical);
+        writer.WriteNumberValue(value.High);
+        writer.WriteEndArray();
+    }
+}

@@ -1,0 +1,184 @@
+using System.Numerics;
+using Idrum.Core.Machines;
+using Idrum.Core.Teardown;
+
+namespace Idrum.Core.Tests.Teardown;
+
+/// <summary>The planner against an exhaustive search that shares no code with it: every set of operations that can be
+/// reached at all is walked once from the whole machine, and for every target and every pair the cheapest is kept.</summary>
+public class PlannerAgainstSearchTests
+{
+    [Theory]
+    [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
+    public void Every_target_and_every_pair_costs_what_exhaustive_search_finds(string layoutId)
+    {
+        var layout = TestShop.Machine(layoutId).Layout;
+        var planner = TestShop.Machine(layoutId).Planner;
+        var targets = layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))).Select(p => p.Id).ToList();
+        var cheapest = Exhaustive(layout, targets, out var visited);
+        Assert.True(visited > 500, $"only {visited} states");
+        for (var a = 0; a < targets.Count; a++)
+        {
+            for (var b = a; b < targets.Count; b++)
+            {
+                string[] wanted = a == b ? [targets[a]] : [targets[a], targets[b]];
+                var plan = planner.Plan(new(wanted, [], new Dictionary<string, string>()))!;
+                Assert.True(plan.Proof.Optimal);
+                Assert.Equal(cheapest[a, b], (long)Math.Round(plan.Minutes * 100));
+                Assert.Equal(plan.Minutes, plan.Proof.LowerBoundMinutes);
+                AssertFeasible(layout, plan.Removal, wanted);
+            }
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
+    public void Every_single_target_has_the_fewest_tool_changes_of_all_orders(string layoutId)
+    {
+        var layout = TestShop.Machine(layoutId).Layout;
+        var checkedPlans = 0;
+        foreach (var part in layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))))
+        {
+            var plan = TestShop.Machine(layoutId).Planner.Plan(new([part.Id], [], new Dictionary<string, string>()))!;
+            var budget = 400_000;
+            var fewest = FewestChanges([.. plan.Removal], [], [], 0, int.MaxValue, ref budget);
+            if (budget > 0)
+            {
+                Assert.Equal(fewest, plan.ToolChanges);
+                checkedPlans++;
+            }
+        }
+        Assert.True(checkedPlans >= 12, $"only {checkedPlans} plans are small enough");
+    }
+
+    [Fact]
+    public void From_any_present_state_the_rest_costs_what_the_search_finds()
+    {
+        var layout = TestShop.Machine("ostrel-ot50").Layout;
+        var planner = TestShop.Machine("ostrel-ot50").Planner;
+        var random = new Random(7);
+        for (var round = 0; round < 40; round++)
+        {
+            var done = RandomPrefix(layout, random);
+            var target = layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))).OrderBy(_ => random.Next()).First().Id;
+            var plan = planner.Plan(new([target], done, new Dictionary<string, string>()))!;
+            Assert.Equal(ExhaustiveFrom(layout, done, target), (long)Math.Round(plan.Minutes * 100));
+            Assert.DoesNotContain(plan.Removal, o => done.Contains(o.Id));
+            Assert.Equal(done.Count + plan.Removal.Count, plan.Refit.Count);
+        }
+    }
+
+    private static bool Frees(Operation o, string part) => o.Frees.Contains(part) || o.TakesOff.Contains(part);
+
+    private static void AssertFeasible(Layout layout, IReadOnlyList<Operation> order, IEnumerable<string> targets)
+    {
+        var done = new HashSet<string>();
+        foreach (var o in order)
+        {
+            Assert.All(layout.FindOperation(o.Id)!.Needs, g => Assert.Contains(g, done.Contains));
+            done.Add(o.Id);
+        }
+        Assert.All(targets, t => Assert.Contains(order, o => Frees(o, t)));
+    }
+
+    /// <summary>Walks every reachable set of operations, breadth first, and keeps for every pair of targets the least cost.</summary>
+    private static long[,] Exhaustive(Layout layout, List<string> targets, out int visited)
+    {
+        var ops = layout.Operations;
+        var place = ops.Select((o, i) => (o.Id, i)).ToDictionary(p => p.Id, p => p.i);
+        var needs = ops.Select(o => o.Needs.Select(g => g.Aggregate(0L, (m, id) => m | 1L << place[id])).ToArray()).ToArray();
+        var frees = targets.Select(t => ops.Select((o, i) => Frees(o, t) ? 1L << i : 0).Aggregate(0L, (m, x) => m | x)).ToArray();
+        var cost = ops.Select(o => (long)Math.Round(100 * (o.Minutes.Out.Typical + o.Minutes.In.Typical))).ToArray();
+        var best = new long[targets.Count, targets.Count];
+        for (var a = 0; a < targets.Count; a++)
+        {
+            for (var b = 0; b < targets.Count; b++)
+            {
+                best[a, b] = long.MaxValue;
+            }
+        }
+        var level = new HashSet<long> { 0 };
+        visited = 0;
+        while (level.Count > 0)
+        {
+            var next = new HashSet<long>();
+            foreach (var set in level)
+            {
+                visited++;
+                var sum = 0L;
+                for (var i = 0; i < cost.Length; i++)
+                {
+                    sum += (set >> i & 1) == 1 ? cost[i] : 0;
+                }
+                var reached = Enumerable.Range(0, frees.Length).Where(t => (frees[t] & set) != 0).ToList();
+                foreach (var a in reached)
+                {
+                    foreach (var b in reached)
+                    {
+                        best[a, b] = Math.Min(best[a, b], sum);
+                    }
+                }
+                for (var i = 0; i < needs.Length; i++)
+                {
+                    if ((set >> i & 1) == 0 && needs[i].All(g => (g & set) != 0))
+                    {
+                        next.Add(set | 1L << i);
+                    }
+                }
+            }
+            level = next;
+        }
+        return best;
+    }
+
+    private static long ExhaustiveFrom(Layout layout, IReadOnlyCollection<string> done, string target)
+    {
+        var queue = new PriorityQueue<string[], long>();
+        queue.Enqueue([.. done], 0);
+        var seen = new HashSet<string>();
+        while (queue.TryDequeue(out var state, out var sum))
+        {
+            if (!seen.Add(string.Join(' ', state.Order(StringComparer.Ordinal))))
+            {
+                continue;
+            }
+            if (state.Any(id => Frees(layout.FindOperation(id)!, target)))
+            {
+                return sum;
+            }
+            foreach (var o in layout.Operations.Where(o => !state.Contains(o.Id) && o.Needs.All(g => g.Any(state.Contains))))
+            {
+                queue.Enqueue([.. state, o.Id], sum + (long)Math.Round(100 * (o.Minutes.Out.Typical + o.Minutes.In.Typical)));
+            }
+        }
+        return -1;
+    }
+
+    private static List<string> RandomPrefix(Layout layout, Random random)
+    {
+        var done = new List<string>();
+        for (var n = random.Next(0, 9); n > 0; n--)
+        {
+            var open = layout.Operations.Where(o => !done.Contains(o.Id) && o.Needs.All(g => g.Any(done.Contains))).ToList();
+            done.Add(open[random.Next(open.Count)].Id);
+        }
+        return done;
+    }
+
+    private static int FewestChanges(List<Operation> rest, HashSet<string> placed, HashSet<string> hand, int sofar, int best, ref int budget)
+    {
+        if (rest.Count == 0 || sofar >= best || --budget < 0)
+        {
+            return Math.Min(best, sofar);
+        }
+        foreach (var o in rest.ToList())
+        {
+            if (o.Needs.All(g => g.Any(placed.Contains)))
+            {
+                var change = o.Tools.Count(t => !hand.Contains(t));
+                best = FewestChanges([.. rest.Where(x => x != o)], [.. placed, o.Id], o.Tools.Count > 0 ? [.. o.Tools] : hand, sofar + change, best, ref budget);
+            }
+        }
+        return best;
+    }
+}
