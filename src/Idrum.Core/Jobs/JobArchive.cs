@@ -68,7 +68,7 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         for (var i = 0; i < archive.Events.Count; i++)
         {
             var e = archive.Events[i];
-            if (e is null || NullField(e) is { } field && field.Length > 0)
+            if (e is null || EventShape.MissingField(e).Length > 0)
             {
                 return [new($"/events/{i}", "A field of this event is missing.")];
             }
@@ -85,10 +85,6 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         var named = log.OfType<PhotoAdded>().Select(p => p.PhotoId).ToHashSet();
         return named.SetEquals(archive.Photos.Select(p => p.PhotoId)) ? [] : [new("/photos", "The photos in the file are not those its log names.")];
     }
-
-    /// <summary>Name of a reference field that the file left null, or an empty string.</summary>
-    public static string NullField(JobEvent e) => e.GetType().GetProperties()
-        .FirstOrDefault(p => !p.PropertyType.IsValueType && p.GetValue(e) is null)?.Name is { } name ? JsonNamingPolicy.CamelCase.ConvertName(name) : "";
 
     private static string FirstSentence(string message) => message.Split(". ")[0] + ".";
 }

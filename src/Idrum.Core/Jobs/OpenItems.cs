@@ -22,9 +22,10 @@ public static class OpenItems
             Add(Station.Complaint, "No complaint is stated.");
         }
         var referred = machine.Diagnostician.Model.Catalog.FindFault(state.FaultId)?.Action == "refer";
-        if (state.Targets.Count == 0)
+        // A job handed over to another trade has no part of its own and no run to prove.
+        if (state.Targets.Count == 0 && !referred)
         {
-            Add(Station.Find, referred ? "Handed over: not drum-drive work." : "No cause is decided and no part chosen.");
+            Add(Station.Find, "No cause is decided and no part chosen.");
         }
         if (PlanOf(state, machine) is { Removal.Count: > 0 } plan && state.Targets.Any(t => !state.Fitted.ContainsKey(t)))
         {

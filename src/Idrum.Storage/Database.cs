@@ -1,0 +1,54 @@
+using DbUp;
+using DbUp.Engine.Output;
+using Microsoft.Data.Sqlite;
+
+namespace Idrum.Storage;
+
+/// <summary>The shop's SQLite file: opened with WAL, foreign keys and full synchronisation, migrated at start.</summary>
+public sealed class Database
+{
+    private readonly string connectionString;
+
+    private Database(string path) => connectionString = new SqliteConnectionStringBuilder
+    {
+        DataSource = path,
+        ForeignKeys = true,
+        DefaultTimeout = 10,
+    }.ToString();
+
+    /// <summary>Opens or makes the file and brings it to the newest version.</summary>
+    /// <param name="path">Path of the file; its folder must exist.</param>
+    /// <exception cref="InvalidOperationException">A migration failed.</exception>
+    public static Database Open(string path)
+    {
+        var database = new Database(path);
+        using (var connection = database.Connect())
+        {
+            // WAL is a property of the file and stays with it.
+            Execute(connection, "PRAGMA journal_mode = WAL");
+        }
+        var result = DeployChanges.To.SqliteDatabase(database.connectionString)
+            .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly)
+            .LogTo(new NoOpUpgradeLog())
+            .WithTransactionPerScript()
+            .Build()
+            .PerformUpgrade();
+        return result.Successful ? database : throw new InvalidOperationException("The database could not be brought up to date.", result.Error);
+    }
+
+    /// <summary>A connection ready for use.</summary>
+    internal SqliteConnection Connect()
+    {
+        var connection = new SqliteConnection(connectionString);
+        connection.Open();
+        Execute(connection, "PRAGMA synchronous = FULL");
+        return connection;
+    }
+
+    private static void Execute(SqliteConnection connection, string sql)
+    {
+        using var command = connection.CreateCommand();
+        command.CommandText = sql;
+        command.ExecuteNonQuery();
+    }
+}

@@ -1,0 +1,76 @@
+using System.Security.Cryptography;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Storage;
+using Idrum.Web.Jobs;
+
+namespace Idrum.Web.Api;
+
+public sealed record JobAnswer(Guid JobId, int Version, JobState State);
+
+public sealed record EventAnswer(string Outcome, int Version);
+
+public static class JobCalls
+{
+    public static void MapJobs(this RouteGroupBuilder api)
+    {
+        api.MapGet("/jobs", (JobStore store) => store.List()).WithSummary("All jobs, open ones first");
+        api.MapGet("/jobs/{number}", (string number, JobStore store) => store.Find(number) is { } job
+                ? Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options)
+                : NotFound())
+            .Produces<JobAnswer>().ProducesProblem(404).WithSummary("State of one job");
+        api.MapGet("/jobs/{number}/export", (string number, JobStore store) => store.Find(number) is { } job
+                ? Results.Text(JobExport.Json(job, store), "application/json")
+                : NotFound())
+            .Produces<JobArchive>().ProducesProblem(404).WithSummary("Whole log of one job with its photos");
+        api.MapPost("/jobs", ImportAsync)
+            .Accepts<JobArchive>("application/json").Produces<JobAnswer>(201).ProducesValidationProblem(422).WithSummary("Import a whole job; importing it again changes nothing");
+        api.MapPost("/jobs/{jobId:guid}/events", AppendAsync)
+            .Accepts<JobEvent>("application/json").Produces<EventAnswer>().Produces<EventAnswer>(201).ProducesValidationProblem(422).ProducesProblem(409)
+            .WithSummary("Add one event; sending it again changes nothing");
+    }
+
+    private static async Task<IResult> ImportAsync(HttpRequest request, JobStore store, ShopKnowledge shop)
+    {
+        var (text, wrong) = await ApiBody.TextAsync(request);
+        if (wrong is not null)
+        {
+            return wrong;
+        }
+        var (archive, errors) = JobExport.Read(text, shop);
+        if (archive is null)
+        {
+            return ApiBody.Problem(errors);
+        }
+        if (await store.ImportAsync(archive) is { Count: > 0 } refused)
+        {
+            return ApiBody.Problem(refused, 409);
+        }
+        var job = store.Find(archive.JobId)!;
+        return Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options, statusCode: 201);
+    }
+
+    private static async Task<IResult> AppendAsync(Guid jobId, HttpRequest request, JobStore store, TimeProvider clock)
+    {
+        var (e, wrong) = await ApiBody.ReadAsync<JobEvent>(request);
+        if (e is null)
+        {
+            return wrong!;
+        }
+        if (EventShape.MissingField(e) is { Length: > 0 } field)
+        {
+            return ApiBody.Problem(field, "This field is missing or holds an empty entry.");
+        }
+        var result = await store.AppendAsync(jobId, e with { At = e.At == default ? clock.GetUtcNow() : e.At });
+        return result.Outcome switch
+        {
+            AppendOutcome.Added => Results.Json(new EventAnswer("added", result.Job!.Version), statusCode: 201),
+            AppendOutcome.Repeated => Results.Ok(new EventAnswer("repeated", result.Job!.Version)),
+            AppendOutcome.IdTaken => ApiBody.Problem("id", "Another event has this id.", 409),
+            AppendOutcome.NoJob => NotFound(),
+            _ => ApiBody.Problem(result.Errors),
+        };
+    }
+
+    private static IResult NotFound() => ApiBody.Problem("number", "There is no such job.", 404);
+}

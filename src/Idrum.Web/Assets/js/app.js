@@ -1,0 +1,212 @@
+// What lives and dies on the screen: keys, timers, drafts, acts that wait for the link, the screen kept awake.
+// No rule of the job stands here.
+
+const page = () => document.getElementById("page");
+
+// --- light -----------------------------------------------------------------
+document.addEventListener("click", (event) => {
+  const button = event.target.closest("[data-light-switch]");
+  if (!button) return;
+  const dark = matchMedia("(prefers-color-scheme: dark)").matches;
+  const now = document.documentElement.dataset.light ?? (dark ? "cellar" : "day");
+  const next = now === "day" ? "cellar" : "day";
+  document.documentElement.dataset.light = next;
+  localStorage.setItem("idrum.light", next);
+});
+
+// --- drafts: nothing typed is lost by a reload, Back or a dropped link -------
+const draftKey = (field) => `idrum.draft:${location.pathname}:${field.form?.dataset.kind ?? ""}:${field.name}`;
+const isDraft = (field) =>
+  field.form?.dataset.kind && field.name && field.matches("textarea, input[type=text], input[type=number]");
+
+document.addEventListener("input", (event) => {
+  if (isDraft(event.target)) sessionStorage.setItem(draftKey(event.target), event.target.value);
+});
+
+function restoreDrafts() {
+  for (const field of page()?.querySelectorAll("form[data-kind] textarea, form[data-kind] input") ?? []) {
+    if (!isDraft(field)) continue;
+    const kept = sessionStorage.getItem(draftKey(field));
+    if (kept !== null && field.value === field.defaultValue) field.value = kept;
+  }
+}
+
+function dropDrafts(form) {
+  for (const field of form.elements) {
+    if (isDraft(field)) sessionStorage.removeItem(draftKey(field));
+  }
+}
+
+// --- acts that wait for the link ---------------------------------------------
+// Each act carries its own id, so sending it again changes nothing.
+const waiting = {
+  read: () => JSON.parse(localStorage.getItem("idrum.waiting") ?? "[]"),
+  write(list) {
+    localStorage.setItem("idrum.waiting", JSON.stringify(list));
+    this.show();
+  },
+  add(url, body) {
+    const list = this.read();
+    if (!list.some((w) => w.body === body)) this.write([...list, { url, body }]);
+  },
+  show() {
+    const count = this.read().length;
+    const bar = document.getElementById("waiting");
+    if (!bar) return;
+    bar.hidden = count === 0;
+    bar.querySelector("[data-count]").textContent =
+      count === 1 ? "1 act is kept here and not yet stored." : `${count} acts are kept here and not yet stored.`;
+  },
+  busy: false,
+  async send() {
+    if (this.busy || this.read().length === 0) return;
+    this.busy = true;
+    try {
+      while (this.read().length > 0) {
+        const [first] = this.read();
+        const answer = await fetch(first.url, {
+          method: "POST",
+          body: new URLSearchParams(first.body),
+          redirect: "manual",
+          credentials: "same-origin",
+        });
+        if (answer.status >= 500) break;
+        this.write(this.read().slice(1));
+        if (answer.type !== "opaqueredirect" && answer.status >= 400) {
+          // The rules say no: show the page as it is now, the reason stands there when the act is tried again.
+          break;
+        }
+      }
+      if (this.read().length === 0) location.reload();
+    } catch {
+      // Still no link; tried again below.
+    } finally {
+      this.busy = false;
+    }
+  },
+};
+
+document.addEventListener("htmx:sendError", (event) => {
+  const { elt, requestConfig } = event.detail;
+  if (requestConfig.verb !== "post" || elt.enctype === "multipart/form-data") return;
+  const body = new URLSearchParams();
+  for (const [name, value] of requestConfig.formData.entries()) body.append(name, value);
+  waiting.add(requestConfig.path || location.href, body.toString());
+});
+setInterval(() => waiting.send(), 4000);
+addEventListener("online", () => waiting.send());
+
+// --- after each answer ---------------------------------------------------------
+let shownPath = location.pathname;
+document.addEventListener("htmx:afterRequest", (event) => {
+  const { requestConfig, xhr, elt } = event.detail;
+  if (requestConfig.verb === "post" && xhr.status >= 200 && xhr.status < 400 && elt.matches?.("form")) dropDrafts(elt);
+});
+document.addEventListener("htmx:afterSettle", () => {
+  restoreDrafts();
+  waiting.show();
+  const wrong = page()?.querySelector("[data-wrong]");
+  if (wrong) {
+    wrong.scrollIntoView({ block: "center" });
+    wrong.focus();
+  } else if (shownPath !== location.pathname || page()?.dataset.floor !== undefined) {
+    scrollTo(0, 0);
+    page()?.querySelector("h1")?.focus({ preventScroll: true });
+  }
+  shownPath = location.pathname;
+});
+
+// --- the screen does not sleep in floor mode -------------------------------------
+let lock = null;
+async function keepAwake() {
+  const wanted = page()?.dataset.floor !== undefined && document.visibilityState === "visible";
+  try {
+    if (wanted && !lock) {
+      lock = await navigator.wakeLock?.request("screen");
+      lock?.addEventListener("release", () => (lock = null));
+    } else if (!wanted && lock) {
+      await lock.release();
+    }
+  } catch {
+    // Refused (battery, no secure address): the phone's own setting rules.
+  }
+}
+document.addEventListener("visibilitychange", keepAwake);
+document.addEventListener("htmx:afterSettle", keepAwake);
+
+// --- single keys ---------------------------------------------------------------
+// A control says its key in data-key; keys are off while something is typed.
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const typing = event.target.matches("input:not([type=checkbox]):not([type=radio]), textarea, select");
+  if (event.key === "Escape") {
+    if (typing) event.target.blur();
+    for (const open of document.querySelectorAll("details[data-sheet][open]")) open.open = false;
+    return;
+  }
+  if (typing) return;
+  const onControl = event.target.matches("a, button, summary, input");
+  if (event.key === "Enter" && onControl) return;
+  const control = [...(page()?.querySelectorAll("[data-key]") ?? [])].find((c) => c.dataset.key === event.key);
+  if (!control) return;
+  event.preventDefault();
+  if (control.matches("details")) {
+    control.scrollIntoView({ block: "start" });
+    control.open = true;
+    control.querySelector("input:not([type=hidden]), textarea, select")?.focus();
+  } else if (control.matches("input[type=text], input[type=search], textarea")) {
+    control.focus();
+  } else {
+    control.click();
+  }
+});
+
+document.addEventListener("click", (event) => {
+  const opener = event.target.closest("[data-opens]");
+  if (!opener) return;
+  event.preventDefault();
+  const sheet = document.getElementById(opener.dataset.opens);
+  sheet.open = true;
+  sheet.scrollIntoView({ block: "start" });
+  sheet.querySelector("input:not([type=hidden]), select, button")?.focus({ preventScroll: true });
+});
+
+// --- clocks -----------------------------------------------------------------------
+function clocks() {
+  for (const clock of document.querySelectorAll("[data-ends]")) {
+    const left = Math.round((Date.parse(clock.dataset.ends) - Date.now()) / 1000);
+    const [a, s] = [Math.abs(left), left < 0];
+    const [h, m] = [Math.floor(a / 3600), Math.floor(a / 60) % 60];
+    clock.textContent = (s ? "over by " : "") + (h ? `${h} h ${m} min` : `${m}:${String(a % 60).padStart(2, "0")}`);
+    clock.closest("[data-timer]")?.classList.toggle("rings", s);
+  }
+}
+setInterval(clocks, 1000);
+document.addEventListener("htmx:afterSettle", clocks);
+
+// --- small things of single screens -------------------------------------------------
+document.addEventListener("alpine:init", () => {
+  Alpine.data("counter", () => ({
+    add(event) {
+      const field = event.currentTarget.parentElement.querySelector("input");
+      const step = Number(event.currentTarget.dataset.step);
+      field.value = Math.max(0, Math.min(99, Number(field.value || 0) + step));
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+  }));
+  Alpine.data("filter", () => ({
+    words: "",
+    shows(element) {
+      return this.words === "" || element.textContent.toLowerCase().includes(this.words.toLowerCase());
+    },
+    run() {
+      for (const row of this.$root.querySelectorAll("[data-row]")) row.hidden = !this.shows(row);
+    },
+  }));
+});
+
+restoreDrafts();
+waiting.show();
+waiting.send();
+keepAwake();
+clocks();

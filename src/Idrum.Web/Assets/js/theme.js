@@ -1,0 +1,5 @@
+// Runs before the first paint, so that a dark cellar does not flash white.
+{
+  const kept = localStorage.getItem("idrum.light");
+  if (kept) document.documentElement.dataset.light = kept;
+}

@@ -1,0 +1,112 @@
+using System.Globalization;
+using System.Reflection;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+
+namespace Idrum.Web.Forms;
+
+/// <summary>Reads a posted form as an event. Field names are those of the event's JSON: <c>outcome</c>, <c>machine.place</c>,
+/// <c>counts[deck]</c>; a repeated field is a list.</summary>
+public static class EventForm
+{
+    private static readonly Dictionary<string, Type> Kinds = typeof(JobEvent).GetCustomAttributes<System.Text.Json.Serialization.JsonDerivedTypeAttribute>()
+        .ToDictionary(a => (string)a.TypeDiscriminator!, a => a.DerivedType);
+
+    /// <summary>Reads the form.</summary>
+    /// <returns>The event without id and time, or the errors by field.</returns>
+    public static (JobEvent? Event, IReadOnlyList<FieldError> Errors) Read(IFormCollection form)
+    {
+        if (!Kinds.TryGetValue(form["kind"].ToString(), out var type))
+        {
+            return (null, [new("kind", "This act is not known.")]);
+        }
+        var errors = new List<FieldError>();
+        var json = new JsonObject { ["kind"] = form["kind"].ToString() };
+        Fill(json, type, "", form, errors);
+        if (errors.Count > 0)
+        {
+            return (null, errors);
+        }
+        try
+        {
+            return (json.Deserialize<JobEvent>(IdrumJson.Options), []);
+        }
+        catch (JsonException e)
+        {
+            return (null, [new((e.Path ?? "").TrimStart('$', '.'), "This value is not understood.")]);
+        }
+    }
+
+    private static void Fill(JsonObject json, Type type, string prefix, IFormCollection form, List<FieldError> errors)
+    {
+        foreach (var property in type.GetProperties().Where(p => p.CanWrite && p.Name is not (nameof(JobEvent.Id) or nameof(JobEvent.At))))
+        {
+            var name = JsonNamingPolicy.CamelCase.ConvertName(property.Name);
+            var field = prefix + name;
+            if (property.PropertyType == typeof(MachineCard))
+            {
+                var card = new JsonObject();
+                Fill(card, typeof(MachineCard), field + ".", form, errors);
+                json[name] = card;
+            }
+            else if (Value(property.PropertyType, field, form, errors) is { } value)
+            {
+                json[name] = value;
+            }
+            else if (Nullable.GetUnderlyingType(property.PropertyType) is not null)
+            {
+                json[name] = null;
+            }
+        }
+    }
+
+    private static JsonNode? Value(Type type, string field, IFormCollection form, List<FieldError> errors)
+    {
+        if (type == typeof(IReadOnlyList<string>))
+        {
+            return new JsonArray([.. form[field].Where(v => !string.IsNullOrEmpty(v)).Select(v => (JsonNode?)v)]);
+        }
+        if (type == typeof(IReadOnlyDictionary<string, int>) || type == typeof(IReadOnlyDictionary<string, string>))
+        {
+            var map = new JsonObject();
+            foreach (var key in form.Keys.Where(k => k.StartsWith(field + "[", StringComparison.Ordinal) && k.EndsWith(']')))
+            {
+                var text = form[key].ToString();
+                if (type == typeof(IReadOnlyDictionary<string, string>))
+                {
+                    if (text.Length > 0)
+                    {
+                        map[key[(field.Length + 1)..^1]] = text;
+                    }
+                }
+                else if (Number(text, field, errors, true) is { } n)
+                {
+                    map[key[(field.Length + 1)..^1]] = (int)n;
+                }
+            }
+            return map;
+        }
+        var plain = Nullable.GetUnderlyingType(type) ?? type;
+        var value = form[field].ToString().Trim();
+        if (plain == typeof(int) || plain == typeof(double))
+        {
+            return Nullable.GetUnderlyingType(type) is not null && value.Length == 0 ? null
+                : Number(value, field, errors, plain == typeof(int)) is not { } n ? null
+                : plain == typeof(int) ? (int)n : n;
+        }
+        return value;
+    }
+
+    private static double? Number(string text, string field, List<FieldError> errors, bool whole)
+    {
+        if (double.TryParse(text.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n)
+            && (!whole || n == Math.Floor(n) && Math.Abs(n) < 1e6))
+        {
+            return n;
+        }
+        errors.Add(new(field, whole ? "A whole number is needed here." : "A number is needed here."));
+        return null;
+    }
+}

@@ -1,0 +1,30 @@
+using System.Text.Json;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Storage;
+
+namespace Idrum.Web.Hosting;
+
+/// <summary>Fills an empty shop with the made-up workshop; a shop that already has jobs is left as it is.</summary>
+public static class DemoShop
+{
+    public static async Task FillAsync(JobStore store, ShopKnowledge shop, string contentFolder, DateTimeOffset now)
+    {
+        if (store.List().Count > 0)
+        {
+            return;
+        }
+        var scripts = JsonSerializer.Deserialize<List<JobScript>>(await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/shop.json")), IdrumJson.Options)!;
+        var random = new Random(1);
+        foreach (var script in scripts)
+        {
+            var bytes = new byte[16];
+            random.NextBytes(bytes);
+            var events = JobWalk.Events(script, shop, now, random);
+            if (await store.ImportAsync(JobArchive.Of(new Guid(bytes), events, [])) is [var error, ..])
+            {
+                throw new InvalidDataException($"demo/shop.json: {script.Number}: {error.Pointer} {error.Message}");
+            }
+        }
+    }
+}

@@ -1,0 +1,39 @@
+using System.Net;
+using System.Text;
+using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Http.Extensions;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Idrum.Web.Hosting;
+
+/// <summary>Errors in plain words: problem details for the API, a small page for people.</summary>
+public static class ErrorAnswer
+{
+    public static async Task WriteAsync(HttpContext context)
+    {
+        if (context.Features.Get<IExceptionHandlerFeature>()?.Error is BadHttpRequestException bad)
+        {
+            context.Response.StatusCode = bad.StatusCode;
+        }
+        var status = context.Response.StatusCode;
+        var (title, text) = status switch
+        {
+            400 => ("Not understood", "What was sent could not be read. Go back; nothing was stored."),
+            404 => ("Not here", "There is no such job, machine or page."),
+            405 => ("Not possible", "This address does not take that kind of request."),
+            413 => ("Too large", "The file is too large. A photo may have 10 MB, a whole job 80 MB."),
+            415 => ("Wrong kind", "This address takes JSON."),
+            _ => ("Something broke", "The act was not stored. Go back and try again."),
+        };
+        if (context.Request.Path.StartsWithSegments("/api", StringComparison.Ordinal))
+        {
+            await context.Response.WriteAsJsonAsync(new ProblemDetails { Status = status, Title = title, Detail = text, Instance = context.Request.Path }, options: null, contentType: "application/problem+json");
+            return;
+        }
+        context.Response.ContentType = "text/html; charset=utf-8";
+        await context.Response.WriteAsync($"""
+            <!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>{title} · Idrum</title><link rel="stylesheet" href="/app.css"></head>
+            <body><main id="page" class="sheet"><h1>{title}</h1><p>{WebUtility.HtmlEncode(text)}</p><p><a class="button" href="/">To the bench</a></p></main></body></html>
+            """, Encoding.UTF8);
+    }
+}

@@ -1,0 +1,99 @@
+using Idrum.Core.Jobs;
+using Idrum.Storage;
+using Idrum.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
+public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) : PageModel
+{
+    /// <summary>The job with what is computed from it; set before a page is drawn.</summary>
+    public JobView View { get; private set; } = null!;
+
+    public FormState Form { get; private set; } = FormState.None;
+
+    public DateTimeOffset Now => clock.GetUtcNow();
+
+    /// <summary>The station this page shows, which need not be the one in work.</summary>
+    public abstract Station Shown { get; }
+
+    public JobState State => View.State;
+
+    /// <summary>Address of another page of this job.</summary>
+    public string To(string page) => $"/jobs/{Uri.EscapeDataString(State.Number)}/{page}";
+
+    /// <summary>A fresh id for a form's event.</summary>
+    public static string NewId() => Guid.NewGuid().ToString();
+
+    public IActionResult OnGet(string number) => Load(number) ? Page() : NotFound();
+
+    /// <summary>Takes one act. Sent twice it changes nothing; refused it comes back as typed.</summary>
+    public async Task<IActionResult> OnPostAsync(string number)
+    {
+        if (!Load(number))
+        {
+            return NotFound();
+        }
+        var (read, errors) = EventForm.Read(Request.Form);
+        if (read is null)
+        {
+            return Refuse(errors);
+        }
+        var id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
+        var e = read with { Id = id, At = Now };
+        var result = await store.AppendAsync(View.Job.JobId, e);
+        if (result.Outcome == AppendOutcome.IdTaken)
+        {
+            // The form was sent before with other content (Back, then changed): that is a new act, not a repetition.
+            result = await store.AppendAsync(View.Job.JobId, e with { Id = Guid.NewGuid() });
+        }
+        if (result.Outcome == AppendOutcome.Refused)
+        {
+            return Refuse(result.Errors);
+        }
+        await AfterAsync(result);
+        var next = Request.Form["next"].ToString();
+        return Go(next.Length > 0 && Url.IsLocalUrl(next) ? next : Request.Path + Request.QueryString);
+    }
+
+    /// <summary>Chance to follow an act with another, such as going on to the next station.</summary>
+    protected virtual Task AfterAsync(AppendResult result) => Task.CompletedTask;
+
+    /// <summary>Adds an event of the page's own making.</summary>
+    protected Task<AppendResult> AddAsync(JobEvent e) => store.AppendAsync(View.Job.JobId, e with { Id = Guid.NewGuid(), At = Now });
+
+    /// <summary>Goes on to a station, unless the job is already there or further.</summary>
+    protected async Task AdvanceAsync(AppendResult result, Station to)
+    {
+        if (result.Job!.State.Station < to)
+        {
+            await AddAsync(new StationEntered(to));
+        }
+    }
+
+    /// <summary>See other: reload never repeats the act.</summary>
+    protected IActionResult Go(string url)
+    {
+        Response.Headers.Location = url;
+        return StatusCode(StatusCodes.Status303SeeOther);
+    }
+
+    private bool Load(string number)
+    {
+        if (desk.Open(number) is not { } view)
+        {
+            return false;
+        }
+        View = view;
+        return true;
+    }
+
+    protected IActionResult Refuse(IReadOnlyList<Core.Machines.FieldError> errors)
+    {
+        Form = FormState.Refused(Request.Form, errors);
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+}

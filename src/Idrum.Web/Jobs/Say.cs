@@ -1,0 +1,40 @@
+using System.Globalization;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>Numbers and times in words.</summary>
+public static class Say
+{
+    /// <summary>A spread as "18–26 min", or one number where both ends round alike.</summary>
+    public static string Minutes(Spread s)
+    {
+        var (low, high) = (Math.Round(s.Low), Math.Round(s.High));
+        return low == high ? $"{low:0} min" : $"{low:0}–{high:0} min";
+    }
+
+    public static string Minutes(double m) => m is > 0 and < 1 ? "½ min" : $"{m.ToString(m < 10 ? "0.#" : "0", CultureInfo.InvariantCulture)} min";
+
+    public static string Signed(double m) => m < -0.5 ? $"−{-m:0} min" : m > 0.5 ? $"+{m:0} min" : "±0 min";
+
+    public static string Percent(double p) => p >= 0.995 ? ">99%" : p < 0.005 ? "<1%" : $"{100 * p:0}%";
+
+    public static string Decibans(double d) => d >= 0.5 ? $"+{d:0}" : d <= -0.5 ? $"−{-d:0}" : "0";
+
+    public static string Day(DateTimeOffset at) => at.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+
+    public static string Clock(DateTimeOffset at) => at.ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
+
+    public static string Ago(TimeSpan t) => t.TotalMinutes < 2 ? "just now" : t.TotalHours < 1 ? $"{t.TotalMinutes:0} min ago"
+        : t.TotalDays < 1 ? $"{t.TotalHours:0} h ago" : t.TotalDays < 2 ? "yesterday" : $"{t.TotalDays:0} days ago";
+
+    public static string Count(int n, string one, string many) => n == 1 ? $"1 {one}" : $"{n} {many}";
+
+    public static string Machine(JobState s, Layout layout) => string.Join(" · ", new[]
+    {
+        layout.Title, s.Machine.Place, s.Machine.Energy + (s.Machine.Connection == "hard-wired" ? ", hard-wired" : ""),
+    }.Where(t => t.Length > 0));
+
+    public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
+}

@@ -1,0 +1,35 @@
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Storage;
+using Idrum.Web.Jobs;
+
+namespace Idrum.Web.Pages.Jobs;
+
+/// <summary>Station Find.</summary>
+public sealed class FindModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+{
+    public override Station Shown => Station.Find;
+
+    /// <summary>The check shown as the next thing: the one asked for, else the one advised.</summary>
+    public PricedCheck? Check => Asked is { } id ? View.Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == id)
+        : View.Diagnosis.Advice.Kind == "check" ? View.Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == View.Diagnosis.Advice.Id) : null;
+
+    /// <summary>The cause whose evidence the ledger shows: the one asked for, else the likeliest.</summary>
+    public Cause Cause => View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? View.Diagnosis.Causes[0];
+
+    /// <summary>The part picked against the advice, or null.</summary>
+    public Part? Picked => View.Layout.FindPart(Request.Query["part"].ToString()) is { Wears: true } part ? part : null;
+
+    private string? Asked => Request.Query["check"].ToString() is { Length: > 0 } id ? id : null;
+
+    /// <summary>The cause that would be repaired if checking stopped here.</summary>
+    public Cause Repair => (View.Diagnosis.Advice is { Kind: not "check" } a ? View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == a.Id) : null)
+        ?? (View.Diagnosis.RunnerUp is { Kind: not "check" } r ? View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == r.Id) : null) ?? View.Diagnosis.Causes[0];
+
+    /// <summary>Parts to get at for a cause.</summary>
+    public IEnumerable<Part> PartsOf(Fault fault) => View.Layout.PartsOfKind(fault.Kinds);
+
+    protected override Task AfterAsync(AppendResult result) => result.Job!.Log[^1] is TargetsChosen t
+        ? AdvanceAsync(result, t.Targets.Count > 0 ? Station.Strip : Station.Close) : Task.CompletedTask;
+}

@@ -1,0 +1,13 @@
+using Idrum.Web.Jobs;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Pages.Jobs;
+
+/// <summary>Leads to the station in work.</summary>
+public sealed class GoModel(JobDesk desk) : PageModel
+{
+    public IActionResult OnGet(string number) => desk.Open(number) is { } view
+        ? LocalRedirect($"/jobs/{Uri.EscapeDataString(view.State.Number)}/{view.State.Station.ToString().ToLowerInvariant()}")
+        : NotFound();
+}

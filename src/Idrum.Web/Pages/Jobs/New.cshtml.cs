@@ -1,0 +1,55 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Storage;
+using Idrum.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Pages.Jobs;
+
+/// <summary>Opens a job.</summary>
+public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider clock) : PageModel
+{
+    public FormState Form { get; private set; } = FormState.None;
+
+    public string Number { get; private set; } = "";
+
+    public Guid JobId { get; private set; } = Guid.NewGuid();
+
+    public IReadOnlyList<Layout> Layouts => shop.Layouts;
+
+    public void OnGet() => Number = store.NextNumber();
+
+    public async Task<IActionResult> OnPostAsync()
+    {
+        JobId = Guid.TryParse(Request.Form["jobId"], out var id) && id != Guid.Empty ? id : JobId;
+        var (read, errors) = EventForm.Read(Request.Form);
+        if (read is not JobOpened opened)
+        {
+            return Refuse(errors);
+        }
+        var eventId = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
+        var e = opened with { Id = eventId, At = clock.GetUtcNow() };
+        var result = await store.AppendAsync(JobId, e);
+        if (result.Outcome == AppendOutcome.IdTaken)
+        {
+            // Back, changed, sent again: another job.
+            JobId = Guid.NewGuid();
+            result = await store.AppendAsync(JobId, e with { Id = Guid.NewGuid() });
+        }
+        if (result.Job is null || result.Outcome == AppendOutcome.Refused)
+        {
+            return Refuse(result.Errors);
+        }
+        Response.Headers.Location = $"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/complaint";
+        return StatusCode(StatusCodes.Status303SeeOther);
+    }
+
+    private PageResult Refuse(IReadOnlyList<FieldError> errors)
+    {
+        Form = FormState.Refused(Request.Form, errors);
+        Number = store.NextNumber();
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+}

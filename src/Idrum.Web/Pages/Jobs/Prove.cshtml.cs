@@ -1,0 +1,18 @@
+using Idrum.Core.Fitting;
+using Idrum.Core.Jobs;
+using Idrum.Storage;
+using Idrum.Web.Jobs;
+
+namespace Idrum.Web.Pages.Jobs;
+
+/// <summary>Station Prove.</summary>
+public sealed class ProveModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+{
+    public override Station Shown => Station.Prove;
+
+    public IReadOnlyList<Proof> Proofs => [.. OpenItems.ProofsOf(View.Machine)];
+
+    /// <summary>The proof shown as the next thing.</summary>
+    public Proof? Next => Proofs.FirstOrDefault(p => p.Id == Request.Query["proof"])
+        ?? Proofs.FirstOrDefault(p => !State.Proofs.ContainsKey(p.Id)) ?? Proofs.FirstOrDefault(p => State.Proofs[p.Id].Outcome != "ok");
+}
