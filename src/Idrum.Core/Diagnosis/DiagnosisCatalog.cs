@@ -74,6 +74,8 @@ public sealed record Fault
     public required string Fix { get; init; }
     /// <summary>Minutes of the work itself, without stripping and rebuilding.</summary>
     public required double FixMinutes { get; init; }
+    /// <summary>True where it does not show itself to eye and finger even when its part lies open.</summary>
+    public bool Hidden { get; init; }
     /// <summary>replace, clean, adjust or refer.</summary>
     public required string Action { get; init; }
 }
@@ -139,5 +141,5 @@ public sealed record Link(string Fault, IReadOnlyList<double> P, Condition? When
 /// <param name="RatePerHour">Price of an hour of work; turns prices into minutes.</param>
 /// <param name="CallBackMinutes">Minutes lost by coming back for the same machine.</param>
 /// <param name="CallBackShare">Probability that a fault left in the machine is not noticed at the proof.</param>
-/// <param name="ReferMinutes">Minutes lost when no cause is found and the job is handed over.</param>
+/// <param name="ReferMinutes">Minutes lost when no cause is found and the machine is given up: about the price of another one at the shop's rate.</param>
 public sealed record CostBasis(double RatePerHour, double CallBackMinutes, double CallBackShare, double ReferMinutes);

@@ -1,3 +1,4 @@
+using System.Numerics.Tensors;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Diagnosis;
@@ -5,7 +6,8 @@ namespace Idrum.Core.Diagnosis;
 /// <summary>Ranks causes, prices checks and advises, for one layout.</summary>
 /// <remarks>Expected costs after Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting", CACM 38(3), 1995: one
 /// observation is looked ahead; after it, causes are repaired in the order of probability over cost until the machine is
-/// right. With several faults at once a repair ends the matter only when it completes the set, which enumeration makes exact.</remarks>
+/// right. Beyond the article: several faults may be present at once (enumerated), and whoever opens the machine for one cause
+/// sees what else lies in reach.</remarks>
 public sealed class Diagnostician
 {
     private readonly TeardownPlanner planner;
@@ -34,8 +36,9 @@ public sealed class Diagnostician
         var marginals = Model.Marginals(posterior);
         var done = planner.Graph.MaskOf(request.Done);
         var now = repairs.From(done);
-        var stop = RepairSequence.Best(Model, posterior, marginals, now);
-        var checks = Checks(request, known, posterior, done, stop.Cost);
+        var relevant = Relevant(known);
+        var stop = RepairSequence.Best(Model, posterior, marginals, now, repairs.From(0), relevant);
+        var checks = Checks(request, known, posterior, done, stop.Cost, relevant);
         var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost).ToList();
         return new()
         {
@@ -85,6 +88,15 @@ public sealed class Diagnostician
         static double Odds(double p) => Math.Clamp(p, 1e-12, 1 - 1e-12) / (1 - Math.Clamp(p, 1e-12, 1 - 1e-12));
     }
 
+    /// <summary>Faults that can produce one of the abnormal findings; all faults where nothing abnormal is known. A fault that
+    /// produces none of them may be there too, but leaving it does not leave the complaint.</summary>
+    private uint Relevant(List<(int Finding, int Outcome)> known)
+    {
+        var links = known.Where(k => k.Outcome > 0).SelectMany(k => Model.Findings[k.Finding].Links
+            .Where(l => l.P[k.Outcome - 1] > 0.02 && (l.When is null || Model.Layout.Has(l.When.Fact) == l.When.Is)).Select(l => l.Fault)).ToHashSet();
+        return Model.Faults.Select((f, i) => links.Count == 0 || links.Contains(f.Id) ? 1u << i : 0).Aggregate(0u, (m, b) => m | b);
+    }
+
     private double Several(double[] posterior)
     {
         var sum = 0.0;
@@ -98,10 +110,12 @@ public sealed class Diagnostician
         return sum;
     }
 
-    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, ulong done, double stopCost)
+    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, ulong done, double stopCost, uint relevant)
     {
         var answered = known.Select(k => k.Finding).ToHashSet();
         var priced = new List<PricedCheck>();
+        var whole = repairs.From(0);
+        var p = new double[posterior.Length];
         for (var f = 0; f < Model.Findings.Count; f++)
         {
             var finding = Model.Findings[f];
@@ -121,19 +135,14 @@ public sealed class Diagnostician
             var tells = new List<string>();
             for (var o = 0; o < finding.Outcomes.Count; o++)
             {
-                var p = (double[])posterior.Clone();
-                var l = Model.Likelihood(f, o);
-                for (var s = 0; s < p.Length; s++)
-                {
-                    p[s] *= l[s];
-                }
+                TensorPrimitives.Multiply(posterior, Model.Likelihood(f, o), p);
                 var weight = NoisyOrModel.Normalise(p);
                 if (weight < 1e-9)
                 {
                     continue;
                 }
                 var marginals = Model.Marginals(p);
-                expected += weight * RepairSequence.Best(Model, p, marginals, costs).Cost;
+                expected += weight * RepairSequence.Best(Model, p, marginals, costs, whole, relevant).Cost;
                 tells.Add(Model.Faults[Array.IndexOf(marginals, marginals.Max())].Name);
             }
             priced.Add(new(finding, finding.Minutes, open, expected, [.. tells.Distinct()]));

@@ -1,3 +1,4 @@
+using System.Numerics.Tensors;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
@@ -65,10 +66,10 @@ public sealed class NoisyOrModel
 
     /// <summary>Prior probability of every set: proportional to the product of the odds of its faults, which is the
     /// independent prior restricted to sets of at most three.</summary>
-    /// <param name="wear">Wear relative to ten years of average use; clamped to 0.1–5.</param>
+    /// <param name="wear">Wear relative to ten years of average use; clamped to 0.1–3.</param>
     public double[] Prior(double wear)
     {
-        wear = Math.Clamp(wear, 0.1, 5);
+        wear = Math.Clamp(wear, 0.1, 3);
         var odds = Faults.Select(f => f.Odds * Math.Pow(wear, f.Ageing)).ToArray();
         var prior = new double[Sets.Count];
         for (var s = 0; s < prior.Length; s++)
@@ -96,11 +97,7 @@ public sealed class NoisyOrModel
         var p = (double[])prior.Clone();
         foreach (var (finding, outcome) in findings)
         {
-            var l = likelihood[finding][outcome];
-            for (var s = 0; s < p.Length; s++)
-            {
-                p[s] *= l[s];
-            }
+            TensorPrimitives.Multiply(p, likelihood[finding][outcome], p);
         }
         evidence = Normalise(p);
         return p;
@@ -122,13 +119,10 @@ public sealed class NoisyOrModel
 
     internal static double Normalise(double[] p)
     {
-        var sum = p.Sum();
+        var sum = TensorPrimitives.Sum<double>(p);
         if (sum > 0)
         {
-            for (var s = 0; s < p.Length; s++)
-            {
-                p[s] /= sum;
-            }
+            TensorPrimitives.Divide(p, sum, p);
         }
         return sum;
     }

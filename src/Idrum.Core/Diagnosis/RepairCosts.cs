@@ -1,38 +1,72 @@
 using System.Collections.Concurrent;
+using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>Minutes to repair each fault from a state of the machine: stripping and rebuilding (from the planner), the work
-/// itself, and the parts' price at the shop's rate.</summary>
+/// <summary>What it takes to repair each fault from a state of the machine, and what is seen on the way: whoever opens a
+/// machine for one cause looks at everything then in reach.</summary>
 internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
 {
     private readonly ConcurrentDictionary<ulong, Table> tables = new();
 
-    /// <param name="Minutes">For each fault of the model.</param>
-    internal sealed record Table(double[] Minutes);
+    /// <param name="Minutes">For each fault: stripping, rebuilding, the work itself and the parts at the shop's rate.</param>
+    /// <param name="Stage">For each fault: what going for it costs in any case. Where the fault shows itself this is opening
+    /// and closing alone, for nobody changes a part that is seen to be good; a hidden one is changed on suspicion.</param>
+    /// <param name="Sees">For each fault: the faults that show themselves once the machine is open for it, as a bit set.</param>
+    /// <param name="Along">For each pair: minutes to repair the second while the machine is open for the first.</param>
+    internal sealed record Table(double[] Minutes, double[] Stage, uint[] Sees, double[][] Along)
+    {
+        /// <summary>Minutes of each set of faults by the order of repairs, as far as worked out.</summary>
+        internal ConcurrentDictionary<(ulong Order, uint Relevant), double[]> Orders { get; } = new();
+    }
 
     internal Table From(ulong done)
     {
-        if (tables.Count > 2_000)
+        if (tables.Count > 60)
         {
             tables.Clear();
         }
-        return tables.GetOrAdd(done, d => new([.. model.Faults.Select(f => Of(f, d))]));
+        return tables.GetOrAdd(done, Build);
     }
 
-    private double Of(Fault fault, ulong done)
+    private Table Build(ulong done)
     {
-        var costs = model.Catalog.Costs;
-        if (fault.Action == "refer")
-        {
-            return fault.FixMinutes;
-        }
-        var parts = model.Layout.PartsOfKind(fault.Kinds).ToList();
+        var n = model.Faults.Count;
+        var parts = model.Faults.Select(f => model.Layout.PartsOfKind(f.Kinds).ToList()).ToArray();
         // A kind that no operation frees (the cabinet, the outlet) is worked on where it stands.
-        var targets = parts.Where(p => planner.Graph.FreeingOperations(p.Id).Any()).Select(p => p.Id);
-        var open = planner.MinutesToFree(targets, done) ?? costs.ReferMinutes;
-        var price = fault.Action == "replace" ? parts.Sum(p => p.Price * p.Count) : 0;
-        return open + fault.FixMinutes + price / costs.RatePerHour * 60;
+        var targets = parts.Select(p => p.Where(x => planner.Graph.FreeingOperations(x.Id).Any()).Select(x => x.Id).ToList()).ToArray();
+        var looks = parts.Select(p => p.SelectMany(x => x.SeenAfter).ToList()).ToArray();
+        var minutes = new double[n];
+        var stage = new double[n];
+        var sees = new uint[n];
+        var along = new double[n][];
+        for (var f = 0; f < n; f++)
+        {
+            var (opening, work) = (Open(f, done), Work(model.Faults[f], parts[f]));
+            minutes[f] = opening + work;
+            stage[f] = model.Faults[f].Hidden || model.Faults[f].Action == "refer" ? minutes[f] : opening;
+            along[f] = new double[n];
+            if (model.Faults[f].Action == "refer")
+            {
+                continue;
+            }
+            var open = planner.StateAfterFreeing(targets[f], done);
+            for (var g = 0; g < n; g++)
+            {
+                if (model.Faults[g] is { Hidden: false, Action: not "refer" } && parts[g].Count > 0 && (g == f || planner.MinutesTo(looks[g], open) == 0))
+                {
+                    sees[f] |= 1u << g;
+                    along[f][g] = Open(g, open) + Work(model.Faults[g], parts[g]);
+                }
+            }
+        }
+        return new(minutes, stage, sees, along);
+
+        double Open(int f, ulong state) => model.Faults[f].Action == "refer" ? 0
+            : planner.MinutesToFree(targets[f], state) ?? model.Catalog.Costs.ReferMinutes;
     }
+
+    private double Work(Fault fault, List<Part> parts) =>
+        fault.FixMinutes + (fault.Action == "replace" ? parts.Sum(p => p.Price * p.Count) / model.Catalog.Costs.RatePerHour * 60 : 0);
 }

@@ -132,6 +132,10 @@ public sealed class TeardownPlanner
     /// <returns>Minutes, or null where one cannot be freed.</returns>
     public double? MinutesToFree(IEnumerable<string> partIds, ulong done) => Cost([.. partIds.Select(GoalOf)], done)?.Minutes;
 
+    /// <summary>Operations opened by the cheapest way to free parts, as a bit set with what is done.</summary>
+    public ulong StateAfterFreeing(IEnumerable<string> partIds, ulong done) =>
+        done | (CheapestSet.Find(Graph, [.. partIds.Select(GoalOf)], done, 0, MaxStates)?.Sets[0] ?? 0);
+
     private (double Minutes, bool Known)? Cost(ulong[] goals, ulong done)
     {
         Array.Sort(goals);

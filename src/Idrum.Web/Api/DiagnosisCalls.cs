@@ -12,7 +12,7 @@ public sealed record DiagnosisQuestion
 
     public IReadOnlyList<string> Done { get; init; } = [];
 
-    /// <summary>Wear relative to ten years at five loads a week, 0.1 to 5.</summary>
+    /// <summary>Wear relative to ten years at five loads a week, 0.1 to 3.</summary>
     public double Wear { get; init; } = 1;
 }
 
@@ -52,9 +52,9 @@ public static class DiagnosisCalls
 
     private static IEnumerable<FieldError> Check(DiagnosisQuestion q, Layout layout, ShopKnowledge shop)
     {
-        if (!(q.Wear is >= 0.1 and <= 5))
+        if (!(q.Wear is >= 0.1 and <= 3))
         {
-            yield return new("wear", "Wear lies between 0.1 and 5.");
+            yield return new("wear", "Wear lies between 0.1 and 3.");
         }
         foreach (var (id, outcome) in q.Findings)
         {

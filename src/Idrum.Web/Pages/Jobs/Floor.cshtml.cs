@@ -1,3 +1,4 @@
+using Idrum.Core.Fitting;
 using Idrum.Core.Jobs;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
@@ -38,6 +39,10 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
     /// <summary>Another fastener group on this machine that looks the same and lies in another tray.</summary>
     public string TwinOf(FastenerGroup group) => View.Ledger.Rows.FirstOrDefault(r => r.Tray != Tray && r.Left > 0 && r.Group.LooksLike(group)) is { } twin
         ? $"like {twin.Tray}, {(group.SameKind(twin.Group) ? "same kind" : FastenerWords.Difference(group, twin.Group))}: keep apart" : group.Where;
+
+    /// <summary>Cautions of this step. Sharp edges are said once; what falls or springs is said where it does.</summary>
+    public IReadOnlyList<Hazard> Hazards => [.. Step!.Hazards.Where(h => h != "edges" || !Rebuilding && State.Out.All(o => View.Layout.FindOperation(o)?.Hazards.Contains("edges") != true))
+        .Where(h => !Rebuilding || h is "heavy" or "idler" or "sprung" or "solvent").Select(View.Machine.Handbook.FindHazard).OfType<Hazard>()];
 
     /// <summary>What the green button records.</summary>
     public string DoneWords
