@@ -36,9 +36,11 @@ public sealed class Diagnostician
         var marginals = Model.Marginals(posterior);
         var done = planner.Graph.MaskOf(request.Done);
         var now = repairs.From(done);
-        var relevant = Relevant(known);
-        var stop = RepairSequence.Best(Model, posterior, marginals, now, repairs.From(0), relevant);
-        var checks = Checks(request, known, posterior, done, stop.Cost, relevant);
+        var sets = new RelevantSets(Model, Relevant(known));
+        var probability = new double[sets.Remainders.Length];
+        sets.Gather(posterior, probability);
+        var stop = RepairSequence.Best(Model, sets, probability, now, repairs.From(0));
+        var checks = Checks(request, known, posterior, done, stop.Cost, sets);
         var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost).ToList();
         return new()
         {
@@ -110,12 +112,14 @@ public sealed class Diagnostician
         return sum;
     }
 
-    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, ulong done, double stopCost, uint relevant)
+    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, ulong done, double stopCost, RelevantSets sets)
     {
         var answered = known.Select(k => k.Finding).ToHashSet();
         var priced = new List<PricedCheck>();
         var whole = repairs.From(0);
         var p = new double[posterior.Length];
+        var probability = new double[sets.Remainders.Length];
+        var marginals = new double[sets.Faults];
         for (var f = 0; f < Model.Findings.Count; f++)
         {
             var finding = Model.Findings[f];
@@ -141,8 +145,9 @@ public sealed class Diagnostician
                 {
                     continue;
                 }
-                var marginals = Model.Marginals(p);
-                expected += weight * RepairSequence.Best(Model, p, marginals, costs, whole, relevant).Cost;
+                sets.Gather(p, probability);
+                expected += weight * RepairSequence.Best(Model, sets, probability, costs, whole).Cost;
+                sets.Marginals(probability, marginals);
                 tells.Add(Model.Faults[Array.IndexOf(marginals, marginals.Max())].Name);
             }
             priced.Add(new(finding, finding.Minutes, open, expected, [.. tells.Distinct()]));

@@ -15,11 +15,7 @@ internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
     /// and closing alone, for nobody changes a part that is seen to be good; a hidden one is changed on suspicion.</param>
     /// <param name="Sees">For each fault: the faults that show themselves once the machine is open for it, as a bit set.</param>
     /// <param name="Along">For each pair: minutes to repair the second while the machine is open for the first.</param>
-    internal sealed record Table(double[] Minutes, double[] Stage, uint[] Sees, double[][] Along)
-    {
-        /// <summary>Minutes of each set of faults by the order of repairs, as far as worked out.</summary>
-        internal ConcurrentDictionary<(ulong Order, uint Relevant), double[]> Orders { get; } = new();
-    }
+    internal sealed record Table(double[] Minutes, double[] Stage, uint[] Sees, double[][] Along);
 
     internal Table From(ulong done)
     {

@@ -63,13 +63,14 @@ public static class JobLog
     private static JobState Remove(JobState s, OperationDone d)
     {
         var counts = d.Counts.ToImmutableSortedDictionary();
-        var tray = counts.Values.Any(n => n > 0);
+        // Every group gets a compartment of its own: two lengths of one step must not lie together.
+        var trays = counts.Where(c => c.Value > 0).Select((c, i) => KeyValuePair.Create(c.Key, TrayLetter(s.TraysUsed + i))).ToImmutableSortedDictionary();
         return s with
         {
             Out = s.Out.Add(d.OperationId),
             Removals = s.Removals.RemoveAll(r => r.OperationId == d.OperationId)
-                .Add(new(d.OperationId, tray ? TrayLetter(s.TraysUsed) : "", counts, null, [], d.At)),
-            TraysUsed = s.TraysUsed + (tray ? 1 : 0),
+                .Add(new(d.OperationId, trays, counts, null, [], d.At)),
+            TraysUsed = s.TraysUsed + trays.Count,
             Proofs = s.Proofs.Clear(),
         };
     }

@@ -40,7 +40,7 @@ public sealed record JobState
     public ImmutableSortedSet<string> SafetyItems { get; init; } = [];
     /// <summary>Operations done and not put back, in the order they were done.</summary>
     public ImmutableList<string> Out { get; init; } = [];
-    /// <summary>Every operation done since the job began or was last whole, with tray and counts.</summary>
+    /// <summary>Every operation done since the job began or was last whole, with trays and counts.</summary>
     public ImmutableList<RemovalRecord> Removals { get; init; } = [];
     /// <summary>Screws more (or fewer) than the layout says: fastener group id → difference.</summary>
     public ImmutableSortedDictionary<string, int> Differences { get; init; } = ImmutableSortedDictionary<string, int>.Empty;
@@ -87,12 +87,12 @@ public sealed record JobState
 
 /// <summary>One operation as it was done on this machine.</summary>
 /// <param name="OperationId">Which.</param>
-/// <param name="Tray">Tray letter, or empty where nothing came out.</param>
+/// <param name="Trays">Fastener group → letter of its tray compartment; only groups of which something came out.</param>
 /// <param name="Out">Fastener group → how many came out.</param>
 /// <param name="In">Fastener group → how many went back; null while it is out.</param>
 /// <param name="Joined">Plugs joined when it was put back.</param>
 /// <param name="DoneAt">When it was done.</param>
-public sealed record RemovalRecord(string OperationId, string Tray, ImmutableSortedDictionary<string, int> Out,
+public sealed record RemovalRecord(string OperationId, ImmutableSortedDictionary<string, string> Trays, ImmutableSortedDictionary<string, int> Out,
     ImmutableSortedDictionary<string, int>? In, ImmutableSortedSet<string> Joined, DateTimeOffset DoneAt);
 
 /// <summary>One timer.</summary>

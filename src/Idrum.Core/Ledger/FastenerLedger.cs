@@ -59,7 +59,7 @@ public sealed record FastenerLedger
             }
             foreach (var group in operation.Removed)
             {
-                rows.Add(new(group, operation.Id, removal.Tray, Expected(state, group),
+                rows.Add(new(group, operation.Id, removal.Trays.GetValueOrDefault(group.Id, ""), Expected(state, group),
                     removal.Out.GetValueOrDefault(group.Id), removal.In?.GetValueOrDefault(group.Id)));
             }
             plugs.AddRange(operation.Plugs.Select(p => new PlugRow(p, operation.Id, removal.Joined.Contains(p.Id))));

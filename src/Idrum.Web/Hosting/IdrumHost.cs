@@ -79,7 +79,15 @@ public static class IdrumHost
         app.UseExceptionHandler(a => a.Run(ErrorAnswer.WriteAsync));
         app.UseStatusCodePages(c => ErrorAnswer.WriteAsync(c.HttpContext));
         app.UseResponseCompression();
-        app.MapStaticAssets();
+        if (File.Exists(Path.Combine(AppContext.BaseDirectory, "Idrum.Web.staticwebassets.endpoints.json")))
+        {
+            app.MapStaticAssets();
+        }
+        else
+        {
+            // Hosted by the benchmark or the tests, which do not bring the manifest of compressed files.
+            app.UseStaticFiles();
+        }
         app.MapRazorPages();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapIdrumApi();

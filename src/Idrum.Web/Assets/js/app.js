@@ -195,12 +195,12 @@ document.addEventListener("alpine:init", () => {
     },
   }));
   Alpine.data("filter", () => ({
-    words: "",
-    shows(element) {
-      return this.words === "" || element.textContent.toLowerCase().includes(this.words.toLowerCase());
-    },
-    run() {
-      for (const row of this.$root.querySelectorAll("[data-row]")) row.hidden = !this.shows(row);
+    run(event) {
+      const words = event.target.value.trim().toLowerCase();
+      for (const row of this.$root.querySelectorAll("[data-row]")) {
+        row.hidden = !row.textContent.toLowerCase().includes(words);
+      }
+      for (const list of this.$root.querySelectorAll("details")) list.open = words !== "";
     },
   }));
 });

@@ -21,7 +21,8 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
 
     public RemovalRecord? Record => Step is null ? null : State.Removals.FirstOrDefault(r => r.OperationId == Step.Id);
 
-    public string Tray => Step is null ? "" : Rebuilding ? Record!.Tray : View.PlannedTray(Step);
+    /// <summary>Tray compartments of the step, by fastener group.</summary>
+    public IReadOnlyDictionary<string, string> Trays => View.Trays(Step!);
 
     /// <summary>How many of a group come out, or go in.</summary>
     public int Count(FastenerGroup group) => Rebuilding ? Record!.Out.GetValueOrDefault(group.Id) : FastenerLedger.Expected(State, group);
@@ -37,8 +38,8 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
     public int MinutesIn => State.Removals.Count == 0 ? 0 : Math.Max(0, (int)(Now - State.Removals[0].DoneAt).TotalMinutes);
 
     /// <summary>Another fastener group on this machine that looks the same and lies in another tray.</summary>
-    public string TwinOf(FastenerGroup group) => View.Ledger.Rows.FirstOrDefault(r => r.Tray != Tray && r.Left > 0 && r.Group.LooksLike(group)) is { } twin
-        ? $"like {twin.Tray}, {(group.SameKind(twin.Group) ? "same kind" : FastenerWords.Difference(group, twin.Group))}: keep apart" : group.Where;
+    public string TwinOf(FastenerGroup group) => View.Ledger.Rows.FirstOrDefault(r => r.Group.Id != group.Id && r.Left > 0 && r.Group.LooksLike(group)) is { } twin
+        ? group.SameKind(twin.Group) ? $"{group.Where} · same kind as {twin.Tray}" : $"like {twin.Tray}, but {FastenerWords.Difference(group, twin.Group)}: keep apart" : group.Where;
 
     /// <summary>Cautions of this step. Sharp edges are said once; what falls or springs is said where it does.</summary>
     public IReadOnlyList<Hazard> Hazards => [.. Step!.Hazards.Where(h => h != "edges" || !Rebuilding && State.Out.All(o => View.Layout.FindOperation(o)?.Hazards.Contains("edges") != true))
@@ -50,7 +51,7 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
         get
         {
             var n = Step!.Removed.Sum(Count);
-            var what = n == 0 ? "" : $", {n} {(Step.Removed.All(f => f.Head is "cross" or "hex" or "star" or "square" or "flat") ? n == 1 ? "screw" : "screws" : n == 1 ? "piece" : "pieces")} {(Rebuilding ? "from" : "in")} {Tray}";
+            var what = n == 0 ? "" : $", {n} {(Step.Removed.All(f => f.Head is "cross" or "hex" or "star" or "square" or "flat") ? n == 1 ? "screw" : "screws" : n == 1 ? "piece" : "pieces")} {(Rebuilding ? "from" : "in")} {string.Join(", ", Trays.Values)}";
             return (Rebuilding ? "In" : Step.TakesOff.Count > 0 || Step.Removed.Any() ? "Off" : "Done") + what;
         }
     }
