@@ -1,6 +1,9 @@
+using System.Net;
 using Idrum.Core.Jobs;
 using Idrum.Storage;
 using Idrum.Web.Forms;
+using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -9,6 +12,8 @@ namespace Idrum.Web.Jobs;
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
 public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) : PageModel
 {
+    private string? token;
+
     /// <summary>The job with what is computed from it; set before a page is drawn.</summary>
     public JobView View { get; private set; } = null!;
 
@@ -23,6 +28,15 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
 
     /// <summary>Address of another page of this job.</summary>
     public string To(string page) => $"/jobs/{Uri.EscapeDataString(State.Number)}/{page}";
+
+    /// <summary>What every form of an act carries: its kind, an id of its own so that sending it twice changes nothing, where
+    /// to go on, and the token against forged posts.</summary>
+    public HtmlString Act(string kind, string? next = null)
+    {
+        token ??= HttpContext.RequestServices.GetRequiredService<IAntiforgery>().GetAndStoreTokens(HttpContext).RequestToken!;
+        var go = next is null ? "" : $"<input type=\"hidden\" name=\"next\" value=\"{WebUtility.HtmlEncode(next)}\">";
+        return new($"<input type=\"hidden\" name=\"kind\" value=\"{kind}\"><input type=\"hidden\" name=\"id\" value=\"{NewId()}\">{go}<input type=\"hidden\" name=\"__RequestVerificationToken\" value=\"{token}\">");
+    }
 
     /// <summary>A fresh id for a form's event.</summary>
     public static string NewId() => Guid.NewGuid().ToString();

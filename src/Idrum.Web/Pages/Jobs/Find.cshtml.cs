@@ -9,6 +9,8 @@ namespace Idrum.Web.Pages.Jobs;
 /// <summary>Station Find.</summary>
 public sealed class FindModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
 {
+    private Cause? cause;
+
     public override Station Shown => Station.Find;
 
     /// <summary>The check shown as the next thing: the one asked for, else the one advised.</summary>
@@ -16,7 +18,7 @@ public sealed class FindModel(JobDesk desk, JobStore store, TimeProvider clock) 
         : View.Diagnosis.Advice.Kind == "check" ? View.Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == View.Diagnosis.Advice.Id) : null;
 
     /// <summary>The cause whose evidence the ledger shows: the one asked for, else the likeliest.</summary>
-    public Cause Cause => View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? View.Diagnosis.Causes[0];
+    public Cause Cause => cause ??= View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? View.Diagnosis.Causes[0];
 
     /// <summary>The part picked against the advice, or null.</summary>
     public Part? Picked => View.Layout.FindPart(Request.Query["part"].ToString()) is { Wears: true } part ? part : null;
