@@ -10,6 +10,7 @@ namespace Idrum.Core.Diagnosis;
 /// sees what else lies in reach.</remarks>
 public sealed class Diagnostician
 {
+    private const double WorthTheWalk = 1;
     private readonly TeardownPlanner planner;
     private readonly RepairCosts repairs;
 
@@ -41,7 +42,8 @@ public sealed class Diagnostician
         sets.Gather(posterior, probability);
         var stop = RepairSequence.Best(Model, sets, probability, now, repairs.From(0));
         var checks = Checks(request, known, posterior, done, stop.Cost, sets);
-        var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost).ToList();
+        // A check that saves less than a minute is not worth the walk to the machine: stopping counts as that much cheaper.
+        var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost - (a.Kind == "check" ? 0 : WorthTheWalk)).ToList();
         return new()
         {
             Causes = Causes(known, prior, marginals, now),

@@ -8,9 +8,9 @@ internal static class OddFindings
     /// <summary>Below this probability that any of its causes is present, a finding counts as unexplained.</summary>
     private const double Unexplained = 0.15;
 
-    /// <summary>A pair contradicts where seeing both is ten times rarer than if they had nothing to do with each other
-    /// (the conflict measure of Jensen et al., 1990, taken pairwise: log10 P(a)P(b)/P(a,b) above 1).</summary>
-    private const double Conflict = 1;
+    /// <summary>A pair contradicts where seeing both is five times rarer than if they had nothing to do with each other
+    /// (the conflict measure of Jensen et al., 1990, taken pairwise: P(a)P(b)/P(a,b) above 5).</summary>
+    private const double Conflict = 5;
 
     internal static List<Oddity> Find(NoisyOrModel model, double[] prior, double[] posterior, List<(int Finding, int Outcome)> known)
     {
@@ -35,7 +35,7 @@ internal static class OddFindings
             for (var b = a + 1; b < known.Count; b++)
             {
                 var both = Evidence(model, prior, [known[a], known[b]]);
-                if (Math.Log10(single[a] * single[b] / Math.Max(both, 1e-15)) > Conflict)
+                if (single[a] * single[b] / Math.Max(both, 1e-15) > Conflict)
                 {
                     var (x, y) = (model.Findings[known[a].Finding], model.Findings[known[b].Finding]);
                     odd.Add(new([x.Id, y.Id], $"“{x.Name}: {Label(x, known[a].Outcome)}” and “{y.Name}: {Label(y, known[b].Outcome)}” hardly go together. Check one of them again."));

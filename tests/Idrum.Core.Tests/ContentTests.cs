@@ -1,0 +1,65 @@
+using System.Text.Json;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Tests;
+
+public class ContentTests
+{
+    [Fact]
+    public void The_catalog_is_sound_and_large_enough()
+    {
+        Assert.Empty(TestShop.Shop.Catalog.Check());
+        Assert.True(TestShop.Shop.Catalog.Faults.Count >= 20);
+        Assert.True(TestShop.Shop.Catalog.Findings.Count >= 35);
+    }
+
+    [Fact]
+    public void A_catalog_with_a_dangling_fault_or_a_probability_over_one_is_refused()
+    {
+        var catalog = TestShop.Shop.Catalog;
+        var finding = catalog.Findings[0] with { Links = [new("ghost", [0.5])] };
+        Assert.NotEmpty((catalog with { Findings = [finding] }).Check());
+        Assert.NotEmpty((catalog with { Findings = [catalog.Findings[0] with { Leak = [1.5] }] }).Check());
+    }
+
+    [Fact]
+    public void Every_tool_hazard_and_fact_named_in_a_layout_is_known()
+    {
+        foreach (var layout in TestShop.Shop.Layouts)
+        {
+            Assert.All(layout.Operations.SelectMany(o => o.Tools), t => Assert.NotEqual(t, TestShop.Shop.Handbook.ToolName(t)));
+            Assert.All(layout.Operations.SelectMany(o => o.Hazards), h => Assert.NotNull(TestShop.Shop.Handbook.FindHazard(h)));
+        }
+    }
+
+    [Fact]
+    public void Every_wear_part_has_a_procedure_and_every_fault_a_part_or_a_reason_to_hand_over()
+    {
+        Assert.All(TestShop.Shop.Layouts.SelectMany(l => l.Parts).Where(p => p.Wears), p => Assert.NotNull(TestShop.Shop.Handbook.For(p.Kind)));
+        Assert.All(TestShop.Shop.Catalog.Faults, f => Assert.True(f.Kinds.Count > 0 || f.Action == "refer", f.Id));
+    }
+
+    [Fact]
+    public void Every_wear_part_and_every_removed_part_is_drawn()
+    {
+        foreach (var layout in TestShop.Shop.Layouts)
+        {
+            var drawn = layout.Drawing.Front.Shapes.Concat(layout.Drawing.Side.Shapes).Select(s => s.Part).ToHashSet();
+            Assert.All(layout.Operations.SelectMany(o => o.TakesOff), p => Assert.Contains(p, drawn));
+        }
+    }
+
+    [Fact]
+    public void The_demo_has_jobs_in_every_station_a_call_back_a_timer_and_a_part_on_order()
+    {
+        var scripts = JsonSerializer.Deserialize<List<JobScript>>(File.ReadAllText(Path.Combine(TestShop.Root, "demo/shop.json")), IdrumJson.Options)!;
+        var states = scripts.Select(s => JobLog.Fold(JobWalk.Events(s, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(50), new Random(1)))).ToList();
+        Assert.True(states.Count >= 8);
+        Assert.Superset(new HashSet<Station> { Station.Complaint, Station.Find, Station.Strip, Station.Fit, Station.Rebuild, Station.Prove, Station.Close }, states.Select(s => s.Station).ToHashSet());
+        Assert.Contains(states, s => s.Machine.CallBackOf.Length > 0);
+        Assert.Contains(states, s => s.Timers.Any(t => !t.Stopped));
+        Assert.Contains(states, s => s.Orders.Count > 0);
+        Assert.Contains(states, s => s.Closed is { Reason: "" } && s.Proofs.Count == 6 && s.Removals.Count > 10);
+    }
+}

@@ -1,0 +1,92 @@
+using Idrum.Core.Diagnosis;
+
+namespace Idrum.Core.Tests.Diagnosis;
+
+public class AdviceTests
+{
+    private static DiagnosisResult Ask(string layoutId, Dictionary<string, string> findings, params string[] done) =>
+        TestShop.Machine(layoutId).Diagnostician.Diagnose(new(findings, done));
+
+    [Fact]
+    public void Advice_is_the_cheapest_of_all_options_and_the_runner_up_the_next()
+    {
+        var r = Ask("quenby-qd62", new() { ["squeal"] = "yes" });
+        Assert.Equal("check", r.Advice.Kind);
+        Assert.True(r.Advice.ExpectedCost <= r.RunnerUp!.ExpectedCost);
+        Assert.All(r.Checks, c => Assert.True(c.ExpectedCost >= r.Advice.ExpectedCost));
+        Assert.NotEmpty(r.Advice.Reason);
+    }
+
+    [Fact]
+    public void A_proved_broken_belt_ends_the_checking()
+    {
+        var r = Ask("ostrel-ot50", new() { ["drum-stands"] = "yes", ["drum-hand"] = "free", ["belt-look"] = "broken" });
+        Assert.Equal(("repair", "belt-broken"), (r.Advice.Kind, r.Advice.Id));
+    }
+
+    [Fact]
+    public void A_dead_supply_is_handed_over()
+    {
+        var r = Ask("ostrel-ot50", new() { ["nothing-runs"] = "yes", ["supply"] = "dead", ["door-hold"] = "clicks" });
+        Assert.Equal(("refer", "no-supply"), (r.Advice.Kind, r.Advice.Id));
+    }
+
+    [Fact]
+    public void Teardown_minutes_of_a_check_come_from_the_present_state()
+    {
+        var machine = TestShop.Machine("quenby-qd62");
+        double Minutes(params string[] done) => Ask("quenby-qd62", new() { ["squeal"] = "yes" }, done).Checks.Single(c => c.Finding.Id == "idler-spin").TeardownMinutes;
+        Assert.Equal(machine.Planner.MinutesTo(machine.Layout.FindPart("idler")!.SeenAfter, 0), Minutes());
+        Assert.True(Minutes("pull-out") < Minutes());
+        Assert.Equal(0, Minutes("pull-out", "rear-panel-off"));
+    }
+
+    [Fact]
+    public void Running_checks_are_not_offered_on_an_opened_or_isolated_machine()
+    {
+        var diagnostician = TestShop.Machine("quenby-qd62").Diagnostician;
+        Dictionary<string, string> squeal = new() { ["squeal"] = "yes" };
+        Assert.Contains(diagnostician.Diagnose(new(squeal, [])).Checks, c => c.Finding.Runs);
+        Assert.DoesNotContain(diagnostician.Diagnose(new(squeal, ["pull-out"])).Checks, c => c.Finding.Runs);
+        Assert.DoesNotContain(diagnostician.Diagnose(new(squeal, [], 1, true)).Checks, c => c.Finding.Runs);
+    }
+
+    [Fact]
+    public void Live_checks_come_last_and_only_when_no_dead_check_helps()
+    {
+        var r = Ask("ostrel-ot50", new() { ["nothing-runs"] = "yes" });
+        Assert.DoesNotContain(r.Checks, c => c.Finding.Live);
+        var all = TestShop.Machine("ostrel-ot50").Diagnostician.Model.Findings.Where(f => !f.Live).ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
+        all["nothing-runs"] = "yes";
+        Assert.Contains(Ask("ostrel-ot50", all).Checks, c => c.Finding.Live);
+    }
+
+    [Fact]
+    public void An_answered_check_is_not_offered_again() =>
+        Assert.DoesNotContain(Ask("quenby-qd62", new() { ["squeal"] = "yes", ["drum-hand"] = "normal" }).Checks, c => c.Finding.Id == "drum-hand");
+
+    [Fact]
+    public void Contradicting_findings_are_named()
+    {
+        var r = Ask("ostrel-ot50", new() { ["drum-stands"] = "yes", ["drum-count"] = "right" });
+        Assert.Contains(r.Oddities, o => o.FindingIds.Count == 2 && o.FindingIds.Contains("drum-stands") && o.FindingIds.Contains("drum-count"));
+    }
+
+    [Fact]
+    public void A_finding_nothing_explains_is_shown_as_such()
+    {
+        var good = TestShop.Machine("ostrel-ot50").Diagnostician.Model.Findings.Where(f => f.Group != "complaint" && !f.Live).ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
+        good["belt-dust"] = "yes";
+        Assert.Contains(Ask("ostrel-ot50", good).Oddities, o => o.FindingIds.SequenceEqual(["belt-dust"]));
+    }
+
+    [Fact]
+    public void An_unknown_outcome_is_refused() => Assert.Throws<ArgumentException>(() => Ask("ostrel-ot50", new() { ["squeal"] = "perhaps" }));
+
+    [Fact]
+    public void More_wear_makes_wear_faults_likelier()
+    {
+        double Felt(double wear) => TestShop.Machine("ostrel-ot50").Diagnostician.Diagnose(new(new Dictionary<string, string>(), [], wear)).Causes.Single(c => c.Fault.Id == "front-felt-worn").Probability;
+        Assert.True(Felt(2) > Felt(1) && Felt(1) > Felt(0.3));
+    }
+}

@@ -1,0 +1,61 @@
+using CsCheck;
+using Idrum.Core.Jobs;
+
+namespace Idrum.Core.Tests.Jobs;
+
+public class JobLogTests
+{
+    [Fact]
+    public void Folding_step_by_step_gives_the_same_state_as_folding_at_once()
+    {
+        Gen.Int[0, 1_000_000].Sample(seed =>
+        {
+            var log = RandomWalk.Log(seed, 60);
+            var state = JobState.Empty;
+            for (var i = 0; i < log.Count; i++)
+            {
+                state = log[i] is Undone ? JobLog.Fold(log.Take(i + 1)) : JobLog.Apply(state, log[i]);
+            }
+            Assert.Equal(JobLog.Fold(log).Canonical(), state.Canonical());
+        }, iter: 25);
+    }
+
+    [Fact]
+    public void Sending_any_event_twice_changes_nothing()
+    {
+        Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[0, 1000]).Sample((seed, pick) =>
+        {
+            var log = RandomWalk.Log(seed, 50);
+            var twice = log.Append(log[pick % log.Count]);
+            Assert.Equal(JobLog.Fold(log).Canonical(), JobLog.Fold(twice).Canonical());
+        }, iter: 25);
+    }
+
+    [Fact]
+    public void Undo_gives_back_the_state_before_the_last_act()
+    {
+        Gen.Int[0, 1_000_000].Sample(seed =>
+        {
+            var log = RandomWalk.Log(seed, 40);
+            if (JobLog.LastAct(log) is not { } last)
+            {
+                return;
+            }
+            var before = JobLog.Fold(JobLog.Effective(log).Where(e => e.Id != last.Id));
+            var after = JobLog.Fold(log.Append(new Undone(last.Id) { Id = Guid.NewGuid() }));
+            Assert.Equal(before.Canonical(), after.Canonical());
+        }, iter: 25);
+    }
+
+    [Fact]
+    public void Random_walks_reach_all_stations_and_every_kind_of_event()
+    {
+        var events = Enumerable.Range(0, 40).SelectMany(s => RandomWalk.Log(s, 80)).ToList();
+        var kinds = events.Select(e => e.GetType()).ToHashSet();
+        Assert.Superset(new HashSet<Type> { typeof(OperationDone), typeof(OperationRefitted), typeof(Undone), typeof(PartFitted), typeof(ProblemNoted), typeof(JobClosed), typeof(JobReopened), typeof(ProofRecorded) }, kinds);
+    }
+
+    [Fact]
+    public void Tray_letters_go_on_after_z() =>
+        Assert.Equal(["A", "Z", "AA", "AB", "BA"], new[] { 0, 25, 26, 27, 52 }.Select(JobLog.TrayLetter));
+}

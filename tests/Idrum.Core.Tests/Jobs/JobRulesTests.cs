@@ -1,0 +1,237 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Ledger;
+
+namespace Idrum.Core.Tests.Jobs;
+
+public class JobRulesTests
+{
+    private readonly List<JobEvent> log = [];
+
+    private JobState State => JobLog.Fold(log);
+
+    private MachineKnowledge Machine => TestShop.Shop.For(State);
+
+    private IReadOnlyList<string> Errors(JobEvent e) =>
+        [.. JobRules.Check(log, e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch }, TestShop.Shop).Select(x => x.Pointer)];
+
+    private void Do(JobEvent e)
+    {
+        e = e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch.AddMinutes(log.Count) };
+        Assert.Empty(JobRules.Check(log, e, TestShop.Shop));
+        log.Add(e);
+    }
+
+    private void Open(string layoutId = "ostrel-ot50", string connection = "plug", string energy = "electric") =>
+        Do(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar", Connection = connection, Energy = energy, Facts = layoutId == "ostrel-ot50" ? ["earth-clip"] : [] }));
+
+    private void Sign() => Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
+
+    private void StripFor(string part)
+    {
+        Do(new TargetsChosen([part], "", new Dictionary<string, string>(), "test"));
+        Sign();
+        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
+        {
+            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => f.Count)));
+        }
+    }
+
+    private OperationRefitted Back(int shortBy = 0, int plus = 0)
+    {
+        var next = Machine.Planner.Refit(State.Out)[0];
+        var record = State.Removals.Single(r => r.OperationId == next.Id);
+        return new(next.Id, record.Out.ToDictionary(c => c.Key, c => c.Value - shortBy + plus), [.. next.Plugs.Select(p => p.Id)], [.. next.Refit.Checks.Select(c => c.Id)]);
+    }
+
+    [Theory]
+    [InlineData("", "Cellar", "electric", "machine.layoutId")]
+    [InlineData("no-such", "Cellar", "electric", "machine.layoutId")]
+    [InlineData("ostrel-ot50", "", "electric", "machine.place")]
+    [InlineData("quenby-qd62", "Cellar", "gas", "machine.energy")]
+    [InlineData("ostrel-ot50", "Cellar", "steam", "machine.energy")]
+    public void A_job_with_a_wrong_card_is_refused_at_the_field(string layoutId, string place, string energy, string field) =>
+        Assert.Contains(field, Errors(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = place, Energy = energy })));
+
+    [Fact]
+    public void Absurd_numbers_and_long_or_unprintable_texts_are_refused()
+    {
+        var card = new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" };
+        Assert.Contains("machine.ageYears", Errors(new JobOpened("J-1", card with { AgeYears = -1 })));
+        Assert.Contains("machine.ageYears", Errors(new JobOpened("J-1", card with { AgeYears = double.NaN })));
+        Assert.Contains("machine.usesPerWeek", Errors(new JobOpened("J-1", card with { UsesPerWeek = 1e9 })));
+        Assert.Contains("machine.place", Errors(new JobOpened("J-1", card with { Place = new string('x', 121) })));
+        Assert.Contains("machine.place", Errors(new JobOpened("J-1", card with { Place = "a\u0007b" })));
+        Assert.Contains("machine.facts", Errors(new JobOpened("J-1", card with { Facts = ["belt-switch"] })));
+        Open();
+        Assert.Contains("words", Errors(new ComplaintStated(["squeal"], new string('x', 2001))));
+        Assert.Contains("value", Errors(new ReadingTaken("Ohm", double.PositiveInfinity, "Ω")));
+        Assert.Contains("minutes", Errors(new TimerStarted("t", "Glue", -5)));
+    }
+
+    [Fact]
+    public void Unknown_ids_are_refused_at_their_field()
+    {
+        Open();
+        Assert.Contains("findings", Errors(new ComplaintStated(["singing"], "")));
+        Assert.Contains("findingId", Errors(new FindingAnswered("singing", "yes")));
+        Assert.Contains("outcome", Errors(new FindingAnswered("squeal", "loud")));
+        Assert.Contains("targets", Errors(new TargetsChosen(["tensioner"], "", new Dictionary<string, string>(), "")));
+        Assert.Contains("waysIn", Errors(new TargetsChosen(["idler"], "", new Dictionary<string, string> { ["idler-reach"] = "roof" }, "")));
+        Assert.Contains("operationId", Errors(new OperationDone("skin-off", new Dictionary<string, int>())));
+        Assert.Contains("partId", Errors(new PartFitted("tensioner", "replaced", "", [], "")));
+        Assert.Contains("proofId", Errors(new ProofRecorded("blessing", "ok", null, "")));
+    }
+
+    [Fact]
+    public void Nothing_is_stripped_before_the_gate_is_signed_in_full()
+    {
+        Open(connection: "hard-wired", energy: "gas");
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
+        Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
+        var items = OpenItems.SafetyOf(State, Machine).Select(i => i.Id).ToList();
+        Assert.Superset(new HashSet<string> { "breaker", "tester", "proved-dead", "gas-closed", "gloves" }, items.ToHashSet());
+        Assert.DoesNotContain("unplugged", items);
+        Assert.Contains("items", Errors(new SafetySigned([.. items.Skip(1)], "A. Hand")));
+        Assert.Contains("signedBy", Errors(new SafetySigned(items, " ")));
+        Sign();
+        Assert.Empty(Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
+    }
+
+    [Fact]
+    public void Steps_keep_their_order_and_every_group_is_counted()
+    {
+        Open();
+        Sign();
+        Assert.Contains("operationId", Errors(new OperationDone("front-off", new Dictionary<string, int>())));
+        Do(new OperationDone("screen-out", new Dictionary<string, int>()));
+        Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
+        Assert.Contains("counts", Errors(new OperationDone("deck-screws", new Dictionary<string, int>())));
+        Assert.Contains("counts", Errors(new OperationDone("deck-screws", new Dictionary<string, int> { ["deck"] = -1 })));
+        Assert.Contains("counts", Errors(new OperationDone("deck-screws", new Dictionary<string, int> { ["deck"] = 2, ["front-side"] = 1 })));
+    }
+
+    [Fact]
+    public void Refit_traps_and_unseen_checks_are_enforced()
+    {
+        Open();
+        StripFor("belt");
+        Assert.Contains("operationId", Errors(new OperationRefitted("screen-out", new Dictionary<string, int>(), [], ["rag-out"])));
+        var back = Back();
+        Assert.Contains("checks", Errors(back with { Checks = [] }));
+        Assert.Empty(Errors(back));
+    }
+
+    [Fact]
+    public void An_opened_machine_is_not_run_and_entering_prove_spends_the_signature()
+    {
+        Open();
+        StripFor("belt");
+        Assert.Contains("station", Errors(new StationEntered(Station.Prove)));
+        Assert.Contains("proofId", Errors(new ProofRecorded("run", "ok", null, "")));
+        Do(new PartFitted("belt", "replaced", "", [], ""));
+        while (State.Out.Count > 0)
+        {
+            Do(Back());
+        }
+        Do(new StationEntered(Station.Prove));
+        Assert.Equal("", State.SafeBy);
+        Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
+    }
+
+    [Fact]
+    public void Missing_extra_and_swapped_screws_are_stated_and_block_closing_until_found_or_explained()
+    {
+        Open();
+        StripFor("belt");
+        Do(new PartFitted("belt", "replaced", "", [], ""));
+        while (State.Out.Count > 0)
+        {
+            var next = Machine.Planner.Refit(State.Out)[0].Id;
+            Do(next switch { "front-screws" => Back(shortBy: 1), "deck-screws" => Back(plus: 1), _ => Back() });
+        }
+        var remark = Assert.Single(FastenerLedger.Of(State, Machine.Layout).Remarks);
+        Assert.Contains("Swapped", remark, StringComparison.Ordinal);
+        Assert.Contains("13 against 19 mm", remark, StringComparison.Ordinal);
+        Assert.Contains(OpenItems.Of(State, Machine), i => i.Text == remark);
+        Assert.Contains("reason", Errors(new JobClosed("", "")));
+        Assert.Empty(Errors(new JobClosed("", "The customer keeps it as it is.")));
+        Do(new ProblemNoted("front-screws", "found-screw", "front-side", 1, ""));
+        Assert.Contains("Extra", Assert.Single(FastenerLedger.Of(State, Machine.Layout).Remarks), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_screw_that_never_goes_back_is_missing_by_tray_and_kind()
+    {
+        Open();
+        StripFor("belt");
+        while (State.Out.Count > 0)
+        {
+            Do(Machine.Planner.Refit(State.Out)[0].Id == "front-screws" ? Back(shortBy: 1) : Back());
+        }
+        var ledger = FastenerLedger.Of(State, Machine.Layout);
+        Assert.Contains("Missing: 1 × cross no. 2, 19 mm long, zinc of tray B", Assert.Single(ledger.Remarks), StringComparison.Ordinal);
+        Assert.Equal((2, 1), ledger.Kinds.Where(k => k.Words.Contains("19 mm", StringComparison.Ordinal)).Select(k => (k.Out, k.In)).Single());
+    }
+
+    [Fact]
+    public void An_extra_screw_found_raises_what_is_expected_and_two_lengths_of_one_step_get_two_trays()
+    {
+        Open();
+        Do(new ProblemNoted("duct-cover-off", "extra-screw", "duct-up", 1, ""));
+        Do(new TargetsChosen(["blower"], "", new Dictionary<string, string> { ["blower-reach"] = "duct-cover-off" }, ""));
+        Sign();
+        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
+        {
+            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => FastenerLedger.Expected(State, f))));
+        }
+        var rows = FastenerLedger.Of(State, Machine.Layout).Rows.Where(r => r.OperationId == "duct-cover-off").ToList();
+        Assert.Equal([2, 2], rows.Select(r => r.Out));
+        Assert.Equal(2, rows.Select(r => r.Tray).Distinct().Count());
+    }
+
+    [Fact]
+    public void A_plug_left_parted_blocks_closing()
+    {
+        Open();
+        StripFor("belt");
+        Do(new PartFitted("belt", "replaced", "", [], ""));
+        while (State.Out.Count > 0)
+        {
+            Do(Back() with { Plugs = [] });
+        }
+        Assert.Contains(OpenItems.Of(State, Machine), i => i.Text == "Plug not joined: Door switch.");
+    }
+
+    [Fact]
+    public void Only_the_last_act_can_be_taken_back_and_a_closed_job_takes_nothing_but_reopening()
+    {
+        Open();
+        Do(new NoteAdded("", "first"));
+        Do(new NoteAdded("", "second"));
+        Assert.Contains("eventId", Errors(new Undone(log[1].Id)));
+        Do(new Undone(log[2].Id));
+        Assert.Equal(["first"], State.Notes.Select(n => n.Text));
+        Do(new JobClosed("", "A test."));
+        Assert.Contains("kind", Errors(new ComplaintStated(["squeal"], "")));
+        Do(new JobReopened("It squeals again."));
+        Assert.Empty(Errors(new ComplaintStated(["squeal"], "")));
+    }
+
+    [Fact]
+    public void A_part_that_is_not_free_cannot_be_replaced()
+    {
+        Open();
+        Assert.Contains("partId", Errors(new PartFitted("belt", "replaced", "", [], "")));
+        StripFor("belt");
+        Assert.Contains("transferred", Errors(new PartFitted("belt", "replaced", "", ["door"], "")));
+        Assert.Contains("school", Errors(new PartFitted("belt", "replaced", "prayer", [], "")));
+        Assert.Empty(Errors(new PartFitted("belt", "replaced", "latch", [], "")));
+    }
+
+    [Theory]
+    [InlineData(16, false, "16 mm")]
+    [InlineData(16, true, "5/8 in")]
+    [InlineData(25.4, true, "1 in")]
+    [InlineData(31.75, true, "1 1/4 in")]
+    public void Lengths_are_shown_in_millimetres_or_fractions_of_an_inch(double mm, bool inch, string text) => Assert.Equal(text, Length.Show(mm, inch));
+}

@@ -1,0 +1,81 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Ledger;
+
+namespace Idrum.Core.Tests.Jobs;
+
+/// <summary>Random jobs: at every moment an act is drawn and kept when the rules allow it, so that logs wander through all
+/// stations with undo, problems and detours.</summary>
+public static class RandomWalk
+{
+    public static List<JobEvent> Log(int seed, int acts)
+    {
+        var random = new Random(seed);
+        var at = new DateTimeOffset(2026, 3, 1, 8, 0, 0, TimeSpan.Zero);
+        var layout = TestShop.Shop.Layouts[random.Next(2)];
+        var log = new List<JobEvent>();
+        bool Try(JobEvent e)
+        {
+            var bytes = new byte[16];
+            random.NextBytes(bytes);
+            at = at.AddSeconds(random.Next(5, 400));
+            e = e with { Id = new Guid(bytes), At = at };
+            if (JobRules.Check(log, e, TestShop.Shop).Count > 0)
+            {
+                return false;
+            }
+            log.Add(e);
+            return true;
+        }
+        Try(new JobOpened($"J-{seed:0000}", new MachineCard { LayoutId = layout.Id, Place = "Cellar " + seed, AgeYears = random.Next(20), UsesPerWeek = random.Next(30) }));
+        for (var n = 0; n < acts; n++)
+        {
+            Try(Draw(random, log, n));
+        }
+        return log;
+    }
+
+    private static JobEvent Draw(Random random, List<JobEvent> log, int n)
+    {
+        var state = JobLog.Fold(log);
+        var machine = TestShop.Shop.For(state);
+        var model = machine.Diagnostician.Model;
+        T Pick<T>(IReadOnlyList<T> list) => list[random.Next(list.Count)];
+        var wear = machine.Layout.Parts.Where(p => p.Wears).ToList();
+        switch (random.Next(18))
+        {
+            case 0:
+                return new ComplaintStated([.. model.Findings.Where(f => f.Group == "complaint").Where(_ => random.Next(6) == 0).Select(f => f.Id)], "Words " + n);
+            case 1:
+                var finding = Pick(model.Findings);
+                return new FindingAnswered(finding.Id, random.Next(5) switch { 0 => "unknown", 1 => "", _ => Pick(finding.Outcomes).Id });
+            case 2:
+                return new TargetsChosen([Pick(wear).Id], random.Next(2) == 0 ? "" : Pick(model.Faults).Id, new Dictionary<string, string>(), "");
+            case 3:
+                return new SafetySigned([.. OpenItems.SafetyOf(state, machine).Select(i => i.Id)], "Signer");
+            case 4 or 5 or 6 or 7 when OpenItems.PlanOf(state, machine) is { Removal: [var next, ..] }:
+                return new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => FastenerLedger.Expected(state, f) + (random.Next(15) == 0 ? 1 : 0)));
+            case 8 or 9 or 10 when state.Out.Count > 0:
+                var back = Pick(machine.Planner.Refit(state.Out));
+                var record = state.Removals.Single(r => r.OperationId == back.Id);
+                return new OperationRefitted(back.Id, record.Out.ToDictionary(c => c.Key, c => Math.Max(0, c.Value - (random.Next(12) == 0 ? 1 : 0))),
+                    [.. back.Plugs.Where(_ => random.Next(8) > 0).Select(p => p.Id)], [.. back.Refit.Checks.Select(c => c.Id)]);
+            case 11:
+                var op = Pick(machine.Layout.Operations);
+                return new ProblemNoted(op.Id, Pick(["extra-screw", "missing-screw", "found-screw", "stuck", "other"]), op.Fasteners.Count > 0 ? op.Fasteners[0].Id : "", 1, "It was so");
+            case 12:
+                return new PartFitted(Pick(wear).Id, Pick(["replaced", "cleaned", "left"]), "", [], "");
+            case 13:
+                return random.Next(2) == 0 ? new TimerStarted("t" + n, "Glue", 12) : new TimerStopped(state.Timers.Count > 0 ? state.Timers[^1].TimerId : "none");
+            case 14:
+                return new StationEntered(Pick(Enum.GetValues<Station>()));
+            case 15:
+                return new ProofRecorded(Pick(machine.Handbook.Proofs).Id, Pick(["ok", "not-ok"]), null, "");
+            case 16 when JobLog.LastAct(log) is { } last:
+                return new Undone(last.Id);
+            case 17:
+                return random.Next(6) == 0 ? new JobClosed("Done", "For the test") : random.Next(2) == 0 ? new JobReopened("Again") : new PartOrdered(Pick(wear).Id, 3);
+            default:
+                return new NoteAdded("", "Note " + n);
+        }
+    }
+}
