@@ -10,6 +10,5 @@ public static class IdrumApi
         api.MapTeardown();
         api.MapDiagnosis();
         api.MapJobs();
-        api.MapFallback(() => Results.Problem(statusCode: 404, title: "Not here", detail: "There is no such call.")).ExcludeFromDescription();
     }
 }

@@ -1,6 +1,13 @@
 // Builds wwwroot: styles, scripts, fonts cut down to the signs we show, and the licences of what is shipped.
 import { execFileSync } from "node:child_process";
-import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync, readdirSync } from "node:fs";
+import {
+  copyFileSync,
+  mkdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+  readdirSync,
+} from "node:fs";
 import { createHash } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -13,12 +20,19 @@ const out = join(here, "../wwwroot");
 
 // Latin letters with accents, digits, punctuation, and the few signs of the pages.
 const signs =
-  Array.from({ length: 0x17f - 0x20 }, (_, i) => String.fromCodePoint(0x20 + i)).join("") +
-  "–—‘’“”„…•−×÷≤≥≈→←↑↓°·✓✕½¼¾⅛Ω€µ";
+  Array.from({ length: 0x17f - 0x20 }, (_, i) =>
+    String.fromCodePoint(0x20 + i),
+  ).join("") + "–—‘’“”„…•−×÷≤≥≈→←↑↓°·✓✕½¼¾⅛Ω€µ";
 
 const fonts = [
-  ["@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff2", "barlow-condensed-500"],
-  ["@fontsource/barlow-condensed/files/barlow-condensed-latin-600-normal.woff2", "barlow-condensed-600"],
+  [
+    "@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff2",
+    "barlow-condensed-500",
+  ],
+  [
+    "@fontsource/barlow-condensed/files/barlow-condensed-latin-600-normal.woff2",
+    "barlow-condensed-600",
+  ],
   [
     "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2",
     "atkinson-next",
@@ -28,7 +42,10 @@ const fonts = [
 
 const licences = [
   ["Barlow Condensed", "@fontsource/barlow-condensed"],
-  ["Atkinson Hyperlegible Next", "@fontsource-variable/atkinson-hyperlegible-next"],
+  [
+    "Atkinson Hyperlegible Next",
+    "@fontsource-variable/atkinson-hyperlegible-next",
+  ],
   ["htmx", "htmx.org"],
   ["Alpine.js (CSP build)", "@alpinejs/csp"],
   ["Tailwind CSS", "tailwindcss"],
@@ -38,12 +55,18 @@ rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, "fonts"), { recursive: true });
 
 for (const [source, name, options] of fonts) {
-  const font = await subsetFont(readFileSync(join(modules, source)), signs, { targetFormat: "woff2", ...options });
+  const font = await subsetFont(readFileSync(join(modules, source)), signs, {
+    targetFormat: "woff2",
+    ...options,
+  });
   writeFileSync(join(out, "fonts", `${name}.woff2`), font);
 }
 
 copyFileSync(join(modules, "htmx.org/dist/htmx.min.js"), join(out, "htmx.js"));
-copyFileSync(join(modules, "@alpinejs/csp/dist/cdn.min.js"), join(out, "alpine.js"));
+copyFileSync(
+  join(modules, "@alpinejs/csp/dist/cdn.min.js"),
+  join(out, "alpine.js"),
+);
 for (const script of readdirSync(join(here, "js"))) {
   copyFileSync(join(here, "js", script), join(out, script));
 }
@@ -51,16 +74,31 @@ copyFileSync(join(here, "icon.svg"), join(out, "icon.svg"));
 
 let text = "Licences of the fonts and scripts that Idrum ships.\n";
 for (const [name, folder] of licences) {
-  const files = readdirSync(join(modules, folder)).filter((f) => /^licen[cs]e/i.test(f));
-  const info = JSON.parse(readFileSync(join(modules, folder, "package.json"), "utf8"));
-  const body = files.length ? readFileSync(join(modules, folder, files[0]), "utf8").trim() : readFileSync(join(here, "licences", `${folder.replace(/\W/g, "-")}.txt`), "utf8").trim();
+  const files = readdirSync(join(modules, folder)).filter((f) =>
+    /^licen[cs]e/i.test(f),
+  );
+  const info = JSON.parse(
+    readFileSync(join(modules, folder, "package.json"), "utf8"),
+  );
+  const body = files.length
+    ? readFileSync(join(modules, folder, files[0]), "utf8").trim()
+    : readFileSync(
+        join(here, "licences", `${folder.replace(/\W/g, "-")}.txt`),
+        "utf8",
+      ).trim();
   text += `\n${"=".repeat(72)}\n${name} ${info.version} (${info.license})\n${"=".repeat(72)}\n${body}\n`;
 }
 writeFileSync(join(out, "licences.txt"), text);
 
 execFileSync(
   join(modules, ".bin/tailwindcss"),
-  ["--input", join(here, "app.css"), "--output", join(out, "app.css"), "--minify"],
+  [
+    "--input",
+    join(here, "app.css"),
+    "--output",
+    join(out, "app.css"),
+    "--minify",
+  ],
   { cwd: root, stdio: ["ignore", "ignore", "inherit"] },
 );
 

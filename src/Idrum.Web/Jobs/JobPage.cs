@@ -44,7 +44,7 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
     public IActionResult OnGet(string number) => Load(number) ? Page() : NotFound();
 
     /// <summary>Takes one act. Sent twice it changes nothing; refused it comes back as typed.</summary>
-    public async Task<IActionResult> OnPostAsync(string number)
+    public virtual async Task<IActionResult> OnPostAsync(string number)
     {
         if (!Load(number))
         {

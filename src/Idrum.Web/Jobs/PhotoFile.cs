@@ -53,7 +53,7 @@ public static class PhotoFile
         var turned = origin is SKEncodedOrigin.RightTop or SKEncodedOrigin.LeftBottom;
         var (w, h) = turned ? (source.Height, source.Width) : (source.Width, source.Height);
         var scale = Math.Min(1f, LongestSide / (float)Math.Max(w, h));
-        var result = new SKBitmap(Math.Max(1, (int)(w * scale)), Math.Max(1, (int)(h * scale)), SKColorType.Rgb888x, SKAlphaType.Opaque);
+        var result = new SKBitmap(Math.Max(1, (int)(w * scale)), Math.Max(1, (int)(h * scale)), SKColorType.Rgba8888, SKAlphaType.Opaque);
         using var canvas = new SKCanvas(result);
         canvas.Clear(SKColors.White);
         canvas.Scale(scale);

@@ -8,23 +8,30 @@ document.addEventListener("click", (event) => {
   const button = event.target.closest("[data-light-switch]");
   if (!button) return;
   const dark = matchMedia("(prefers-color-scheme: dark)").matches;
-  const now = document.documentElement.dataset.light ?? (dark ? "cellar" : "day");
+  const now =
+    document.documentElement.dataset.light ?? (dark ? "cellar" : "day");
   const next = now === "day" ? "cellar" : "day";
   document.documentElement.dataset.light = next;
   localStorage.setItem("idrum.light", next);
 });
 
 // --- drafts: nothing typed is lost by a reload, Back or a dropped link -------
-const draftKey = (field) => `idrum.draft:${location.pathname}:${field.form?.dataset.kind ?? ""}:${field.name}`;
+const draftKey = (field) =>
+  `idrum.draft:${location.pathname}:${field.form?.dataset.kind ?? ""}:${field.name}`;
 const isDraft = (field) =>
-  field.form?.dataset.kind && field.name && field.matches("textarea, input[type=text], input[type=number]");
+  field.form?.dataset.kind &&
+  field.name &&
+  field.matches("textarea, input[type=text], input[type=number]");
 
 document.addEventListener("input", (event) => {
-  if (isDraft(event.target)) sessionStorage.setItem(draftKey(event.target), event.target.value);
+  if (isDraft(event.target))
+    sessionStorage.setItem(draftKey(event.target), event.target.value);
 });
 
 function restoreDrafts() {
-  for (const field of page()?.querySelectorAll("form[data-kind] textarea, form[data-kind] input") ?? []) {
+  for (const field of page()?.querySelectorAll(
+    "form[data-kind] textarea, form[data-kind] input",
+  ) ?? []) {
     if (!isDraft(field)) continue;
     const kept = sessionStorage.getItem(draftKey(field));
     if (kept !== null && field.value === field.defaultValue) field.value = kept;
@@ -47,7 +54,8 @@ const waiting = {
   },
   add(url, body) {
     const list = this.read();
-    if (!list.some((w) => w.body === body)) this.write([...list, { url, body }]);
+    if (!list.some((w) => w.body === body))
+      this.write([...list, { url, body }]);
   },
   show() {
     const count = this.read().length;
@@ -55,7 +63,9 @@ const waiting = {
     if (!bar) return;
     bar.hidden = count === 0;
     bar.querySelector("[data-count]").textContent =
-      count === 1 ? "1 act is kept here and not yet stored." : `${count} acts are kept here and not yet stored.`;
+      count === 1
+        ? "1 act is kept here and not yet stored."
+        : `${count} acts are kept here and not yet stored.`;
   },
   busy: false,
   async send() {
@@ -88,9 +98,11 @@ const waiting = {
 
 document.addEventListener("htmx:sendError", (event) => {
   const { elt, requestConfig } = event.detail;
-  if (requestConfig.verb !== "post" || elt.enctype === "multipart/form-data") return;
+  if (requestConfig.verb !== "post" || elt.enctype === "multipart/form-data")
+    return;
   const body = new URLSearchParams();
-  for (const [name, value] of requestConfig.formData.entries()) body.append(name, value);
+  for (const [name, value] of requestConfig.formData.entries())
+    body.append(name, value);
   waiting.add(requestConfig.path || location.href, body.toString());
 });
 setInterval(() => waiting.send(), 4000);
@@ -100,7 +112,13 @@ addEventListener("online", () => waiting.send());
 let shownPath = location.pathname;
 document.addEventListener("htmx:afterRequest", (event) => {
   const { requestConfig, xhr, elt } = event.detail;
-  if (requestConfig.verb === "post" && xhr.status >= 200 && xhr.status < 400 && elt.matches?.("form")) dropDrafts(elt);
+  if (
+    requestConfig.verb === "post" &&
+    xhr.status >= 200 &&
+    xhr.status < 400 &&
+    elt.matches?.("form")
+  )
+    dropDrafts(elt);
 });
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();
@@ -109,7 +127,10 @@ document.addEventListener("htmx:afterSettle", () => {
   if (wrong) {
     wrong.scrollIntoView({ block: "center" });
     wrong.focus();
-  } else if (shownPath !== location.pathname || page()?.dataset.floor !== undefined) {
+  } else if (
+    shownPath !== location.pathname ||
+    page()?.dataset.floor !== undefined
+  ) {
     scrollTo(0, 0);
     page()?.querySelector("h1")?.focus({ preventScroll: true });
   }
@@ -119,7 +140,9 @@ document.addEventListener("htmx:afterSettle", () => {
 // --- the screen does not sleep in floor mode -------------------------------------
 let lock = null;
 async function keepAwake() {
-  const wanted = page()?.dataset.floor !== undefined && document.visibilityState === "visible";
+  const wanted =
+    page()?.dataset.floor !== undefined &&
+    document.visibilityState === "visible";
   try {
     if (wanted && !lock) {
       lock = await navigator.wakeLock?.request("screen");
@@ -138,23 +161,32 @@ document.addEventListener("htmx:afterSettle", keepAwake);
 // A control says its key in data-key; keys are off while something is typed.
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
-  const typing = event.target.matches("input:not([type=checkbox]):not([type=radio]), textarea, select");
+  const typing = event.target.matches(
+    "input:not([type=checkbox]):not([type=radio]), textarea, select",
+  );
   if (event.key === "Escape") {
     if (typing) event.target.blur();
-    for (const open of document.querySelectorAll("details[data-sheet][open]")) open.open = false;
+    for (const open of document.querySelectorAll("details[data-sheet][open]"))
+      open.open = false;
     return;
   }
   if (typing) return;
   const onControl = event.target.matches("a, button, summary, input");
   if (event.key === "Enter" && onControl) return;
-  const control = [...(page()?.querySelectorAll("[data-key]") ?? [])].find((c) => c.dataset.key === event.key);
+  const control = [...(page()?.querySelectorAll("[data-key]") ?? [])].find(
+    (c) => c.dataset.key === event.key,
+  );
   if (!control) return;
   event.preventDefault();
   if (control.matches("details")) {
     control.scrollIntoView({ block: "start" });
     control.open = true;
-    control.querySelector("input:not([type=hidden]), textarea, select")?.focus();
-  } else if (control.matches("input[type=text], input[type=search], textarea")) {
+    control
+      .querySelector("input:not([type=hidden]), textarea, select")
+      ?.focus();
+  } else if (
+    control.matches("input[type=text], input[type=search], textarea")
+  ) {
     control.focus();
   } else {
     control.click();
@@ -168,16 +200,22 @@ document.addEventListener("click", (event) => {
   const sheet = document.getElementById(opener.dataset.opens);
   sheet.open = true;
   sheet.scrollIntoView({ block: "start" });
-  sheet.querySelector("input:not([type=hidden]), select, button")?.focus({ preventScroll: true });
+  sheet
+    .querySelector("input:not([type=hidden]), select, button")
+    ?.focus({ preventScroll: true });
 });
 
 // --- clocks -----------------------------------------------------------------------
 function clocks() {
   for (const clock of document.querySelectorAll("[data-ends]")) {
-    const left = Math.round((Date.parse(clock.dataset.ends) - Date.now()) / 1000);
+    const left = Math.round(
+      (Date.parse(clock.dataset.ends) - Date.now()) / 1000,
+    );
     const [a, s] = [Math.abs(left), left < 0];
     const [h, m] = [Math.floor(a / 3600), Math.floor(a / 60) % 60];
-    clock.textContent = (s ? "over by " : "") + (h ? `${h} h ${m} min` : `${m}:${String(a % 60).padStart(2, "0")}`);
+    clock.textContent =
+      (s ? "over by " : "") +
+      (h ? `${h} h ${m} min` : `${m}:${String(a % 60).padStart(2, "0")}`);
     clock.closest("[data-timer]")?.classList.toggle("rings", s);
   }
 }
@@ -200,7 +238,8 @@ document.addEventListener("alpine:init", () => {
       for (const row of this.$root.querySelectorAll("[data-row]")) {
         row.hidden = !row.textContent.toLowerCase().includes(words);
       }
-      for (const list of this.$root.querySelectorAll("details")) list.open = words !== "";
+      for (const list of this.$root.querySelectorAll("details"))
+        list.open = words !== "";
     },
   }));
 });

@@ -14,7 +14,7 @@ public sealed class PhotosModel(JobDesk desk, JobStore store, TimeProvider clock
 
     public override Station Shown => State.Station;
 
-    public new async Task<IActionResult> OnPostAsync(string number)
+    public override async Task<IActionResult> OnPostAsync(string number)
     {
         if (OnGet(number) is NotFoundResult missing)
         {

@@ -1,0 +1,165 @@
+using System.Net;
+using System.Text.Json;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Core.Tests;
+using Idrum.Core.Tests.Jobs;
+
+namespace Idrum.Web.Tests;
+
+public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
+{
+    private async Task<JsonElement> RefusedAsync(string path, string json, HttpStatusCode status = HttpStatusCode.UnprocessableEntity)
+    {
+        var answer = await host.PostJsonAsync(path, json);
+        Assert.Equal(status, answer.StatusCode);
+        Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
+        return await TestHost.JsonAsync(answer);
+    }
+
+    private static IEnumerable<string> Fields(JsonElement problem) => problem.GetProperty("errors").EnumerateObject().Select(p => p.Name);
+
+    [Fact]
+    public async Task Layouts_are_listed_and_given_out_as_files_that_validate()
+    {
+        var list = JsonDocument.Parse(await host.Client.GetStringAsync("/api/v1/layouts")).RootElement;
+        Assert.Equal(2, list.GetArrayLength());
+        foreach (var id in list.EnumerateArray().Select(l => l.GetProperty("id").GetString()))
+        {
+            var file = TestShop.Content.Layouts[id + ".json"];
+            var verdict = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", file));
+            Assert.True(verdict.GetProperty("valid").GetBoolean());
+            Assert.Equal(id, JsonDocument.Parse(await host.Client.GetStringAsync($"/api/v1/layouts/{id}")).RootElement.GetProperty("id").GetString());
+        }
+        Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/api/v1/layouts/ghost")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_broken_layout_is_judged_with_pointers_and_no_json_is_a_400()
+    {
+        var verdict = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", """{"format":"idrum-layout","version":1,"id":"X"}"""));
+        Assert.False(verdict.GetProperty("valid").GetBoolean());
+        Assert.All(verdict.GetProperty("errors").EnumerateArray(), e => Assert.StartsWith("/", e.GetProperty("pointer").GetString(), StringComparison.Ordinal));
+        await RefusedAsync("/api/v1/layouts/validate", "{ not json", HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task A_teardown_plan_has_the_agreed_shape_and_its_proof()
+    {
+        var plan = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/teardown", """{"layoutId":"quenby-qd62","targets":["idler"],"done":[],"waysIn":{}}"""));
+        Assert.True(plan.GetProperty("proof").GetProperty("optimal").GetBoolean());
+        Assert.Equal(plan.GetProperty("minutes").GetDouble(), plan.GetProperty("proof").GetProperty("lowerBoundMinutes").GetDouble());
+        var step = plan.GetProperty("removal")[0];
+        Assert.Equal("pull-out", step.GetProperty("operationId").GetString());
+        Assert.True(step.GetProperty("minutes").GetDouble() > 0);
+        Assert.Equal(JsonValueKind.Array, step.GetProperty("tools").ValueKind);
+        Assert.Equal(plan.GetProperty("removal").GetArrayLength(), plan.GetProperty("refit").GetArrayLength());
+        Assert.Equal(JsonValueKind.Number, plan.GetProperty("toolChanges").ValueKind);
+    }
+
+    [Fact]
+    public async Task A_layout_in_the_question_itself_is_planned_on_or_refused_with_its_pointers()
+    {
+        var own = TestShop.Content.Layouts["ostrel-ot50.json"];
+        Assert.Equal(HttpStatusCode.OK, (await host.PostJsonAsync("/api/v1/teardown", $$"""{"layout":{{own}},"targets":["belt"]}""")).StatusCode);
+        var problem = await RefusedAsync("/api/v1/teardown", """{"layout":{"id":"x"},"targets":["belt"]}""");
+        Assert.All(Fields(problem), f => Assert.StartsWith("/layout", f, StringComparison.Ordinal));
+    }
+
+    [Theory]
+    [InlineData("""{"layoutId":"ghost","targets":["belt"]}""", "layoutId")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":[]}""", "targets")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["ghost"]}""", "targets/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":[null]}""", "targets/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["ghost"]}""", "done/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["front-off"]}""", "done/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["idler"],"waysIn":{"idler-reach":"roof"}}""", "waysIn/idler-reach")]
+    public async Task A_wrong_teardown_question_names_its_field(string json, string field) =>
+        Assert.Contains(field, Fields(await RefusedAsync("/api/v1/teardown", json)));
+
+    [Fact]
+    public async Task A_diagnosis_has_causes_checks_and_advice()
+    {
+        var d = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/diagnosis", """{"layoutId":"quenby-qd62","findings":{"nothing-runs":"yes","drum-hand":"free"}}"""));
+        Assert.Equal("belt-broken", d.GetProperty("causes")[0].GetProperty("faultId").GetString());
+        Assert.Contains(d.GetProperty("causes")[0].GetProperty("because").EnumerateArray(), b => b.GetProperty("findingId").GetString() == "drum-hand" && b.GetProperty("decibans").GetDouble() > 0);
+        Assert.Contains(d.GetProperty("advice").GetProperty("kind").GetString(), new[] { "check", "repair", "refer" });
+        var check = d.GetProperty("checks")[0];
+        Assert.Equal(JsonValueKind.Number, check.GetProperty("teardownMinutes").ValueKind);
+        Assert.Equal(JsonValueKind.Number, check.GetProperty("expectedCost").ValueKind);
+    }
+
+    [Theory]
+    [InlineData("""{"layoutId":"ghost"}""", "layoutId")]
+    [InlineData("""{"layoutId":"ostrel-ot50","findings":{"ghost":"yes"}}""", "findings/ghost")]
+    [InlineData("""{"layoutId":"ostrel-ot50","findings":{"squeal":"maybe"}}""", "findings/squeal")]
+    [InlineData("""{"layoutId":"ostrel-ot50","findings":{"squeal":null}}""", "findings/squeal")]
+    [InlineData("""{"layoutId":"ostrel-ot50","done":["ghost"]}""", "done/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","wear":-4}""", "wear")]
+    public async Task A_wrong_diagnosis_question_names_its_field(string json, string field) =>
+        Assert.Contains(field, Fields(await RefusedAsync("/api/v1/diagnosis", json)));
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("null")]
+    [InlineData("[]")]
+    [InlineData("{")]
+    [InlineData("""{"layoutId":5}""")]
+    [InlineData("""{"targets":"belt"}""")]
+    [InlineData("""{"kind":"exploded","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12"}""")]
+    [InlineData("""{"kind":"note-added","id":"zzz"}""")]
+    public async Task Nonsense_is_never_a_500(string json)
+    {
+        foreach (var path in new[] { "teardown", "diagnosis", "jobs", "layouts/validate", $"jobs/{Guid.NewGuid()}/events" })
+        {
+            var answer = await host.PostJsonAsync("/api/v1/" + path, json);
+            Assert.InRange((int)answer.StatusCode, 200, 499);
+        }
+    }
+
+    [Fact]
+    public async Task A_whole_job_goes_out_and_into_an_empty_shop_with_the_identical_state()
+    {
+        var other = new TestHost();
+        await other.InitializeAsync();
+        try
+        {
+            var log = RandomWalk.Log(4242, 60);
+            var archive = JsonSerializer.Serialize(JobArchive.Of(Guid.NewGuid(), log, []), IdrumJson.Options);
+            Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync("/api/v1/jobs", archive)).StatusCode);
+            var exported = await host.Client.GetStringAsync("/api/v1/jobs/J-4242/export");
+            Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", exported)).StatusCode);
+            Assert.Equal(host.Store.Find("J-4242")!.State.Canonical(), other.Store.Find("J-4242")!.State.Canonical());
+            Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", exported)).StatusCode);
+            var half = exported[..(exported.Length / 2)];
+            await RefusedAsync("/api/v1/jobs", half);
+        }
+        finally
+        {
+            await other.DisposeAsync();
+        }
+    }
+
+    [Fact]
+    public async Task An_event_sent_twice_is_acknowledged_twice_and_stored_once()
+    {
+        var job = host.Store.Find("J-0147")!;
+        var note = new NoteAdded("", "through the API") { Id = Guid.NewGuid() };
+        var path = $"/api/v1/jobs/{job.JobId}/events";
+        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync(path, (JobEvent)note)).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await host.PostJsonAsync(path, (JobEvent)note)).StatusCode);
+        Assert.Equal(HttpStatusCode.Conflict, (await host.PostJsonAsync(path, (JobEvent)(note with { Text = "other" }))).StatusCode);
+        Assert.Single(host.Store.Find("J-0147")!.State.Notes, n => n.Text == "through the API");
+    }
+
+    [Fact]
+    public async Task OpenApi_describes_every_call()
+    {
+        var paths = JsonDocument.Parse(await host.Client.GetStringAsync("/openapi/v1.json")).RootElement.GetProperty("paths").EnumerateObject().Select(p => p.Name).ToList();
+        Assert.Superset(new HashSet<string> { "/api/v1/layouts", "/api/v1/layouts/{id}", "/api/v1/layouts/validate", "/api/v1/teardown", "/api/v1/diagnosis", "/api/v1/jobs", "/api/v1/jobs/{number}", "/api/v1/jobs/{number}/export", "/api/v1/jobs/{jobId}/events" }, paths.ToHashSet());
+    }
+
+    [Fact]
+    public async Task A_plain_form_cannot_reach_the_api() =>
+        Assert.Equal(HttpStatusCode.UnsupportedMediaType, (await host.Client.PostAsync("/api/v1/jobs", new FormUrlEncodedContent([]))).StatusCode);
+}

@@ -1,0 +1,61 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using Idrum.Core.Machines;
+using Idrum.Storage;
+using Idrum.Web.Hosting;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>The real host with demo data in a folder of its own, on a free loopback port.</summary>
+public sealed partial class TestHost : IAsyncLifetime
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("idrum-test").FullName;
+    private WebApplication app = null!;
+
+    public HttpClient Client { get; private set; } = null!;
+
+    public JobStore Store => app.Services.GetRequiredService<JobStore>();
+
+    public string DatabasePath => Path.Combine(folder, "idrum.db");
+
+    public async Task InitializeAsync()
+    {
+        app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"), Demo = true }, 0);
+        await app.StartAsync();
+        Client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First()),
+        };
+    }
+
+    public async Task DisposeAsync()
+    {
+        Client.Dispose();
+        await app.DisposeAsync();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, true);
+    }
+
+    public Task<HttpResponseMessage> PostJsonAsync(string path, string json) => Client.PostAsync(path, new StringContent(json, Encoding.UTF8, "application/json"));
+
+    public Task<HttpResponseMessage> PostJsonAsync(string path, object body) => Client.PostAsJsonAsync(path, body, IdrumJson.Options);
+
+    /// <summary>Posts a form to a page with the token the page gave.</summary>
+    public async Task<HttpResponseMessage> PostFormAsync(string page, params (string Name, string Value)[] fields) => await Client.PostAsync(page,
+        new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", await TokenAsync(page))).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
+
+    public async Task<string> TokenAsync(string page) =>
+        Token().Match(await Client.GetStringAsync(page)).Groups[1].Value;
+
+    public static async Task<JsonElement> JsonAsync(HttpResponseMessage answer) => JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
+    private static partial Regex Token();
+}

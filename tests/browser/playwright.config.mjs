@@ -1,0 +1,32 @@
+import { defineConfig } from "@playwright/test";
+
+export default defineConfig({
+  testDir: ".",
+  testMatch: "*.spec.mjs",
+  // Each test file starts a server of its own with demo data in a new folder.
+  workers: 2,
+  fullyParallel: true,
+  timeout: 90_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: true,
+  retries: 0,
+  reporter: "list",
+  use: {
+    browserName: "chromium",
+    headless: true,
+    actionTimeout: 8_000,
+    launchOptions: {
+      executablePath: "/usr/bin/chromium",
+      args: [
+        "--headless",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    },
+  },
+});

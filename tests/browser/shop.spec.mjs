@@ -1,0 +1,182 @@
+// The shop round the job: bench, machines, find, export and import, weight of a page, plain forms.
+import { readFileSync } from "node:fs";
+import { expect, test } from "@playwright/test";
+import { startServer } from "./server.mjs";
+import { clean, desktop, phone, watch } from "./steps.mjs";
+
+let server;
+test.beforeAll(async () => {
+  server = await startServer();
+});
+test.afterAll(() => server.stop());
+
+const views = [
+  "/",
+  "/jobs/new",
+  "/jobs/import",
+  "/machines",
+  "/machines/quenby-qd62?part=idler",
+].concat(
+  [
+    "complaint",
+    "find",
+    "strip",
+    "fit",
+    "rebuild",
+    "prove",
+    "close",
+    "floor",
+    "report",
+    "photos",
+  ].flatMap((view) =>
+    ["J-0144", "J-0147", "J-0149"].map((job) => `/jobs/${job}/${view}`),
+  ),
+);
+
+for (const [device, viewport] of [
+  ["desktop", desktop],
+  ["phone", phone],
+]) {
+  for (const colorScheme of ["light", "dark"]) {
+    test(`every view is accessible, ${device}, ${colorScheme}`, async ({
+      browser,
+    }) => {
+      const page = await (
+        await browser.newContext({ viewport, colorScheme })
+      ).newPage();
+      const complaints = watch(page);
+      for (const view of views) {
+        await page.goto(server.url + view);
+        await clean(page);
+      }
+      expect(complaints).toEqual([]);
+    });
+  }
+}
+
+test("an answer changes the picture at once, without a full reload, and can be taken back", async ({
+  page,
+}) => {
+  await page.goto(`${server.url}/jobs/J-0146/find`);
+  await page.evaluate(() => (window.stayed = true));
+  const shares = await page.locator(".cause .num").allTextContents();
+  await page.locator("form[data-kind=finding-answered] button").first().click();
+  await expect(page.locator(".now .eyebrow").first()).toContainText("check 5");
+  expect(await page.locator(".cause .num").allTextContents()).not.toEqual(
+    shares,
+  );
+  await page
+    .getByRole("button", { name: /^Take back: / })
+    .last()
+    .click();
+  await expect
+    .poll(() => page.locator(".cause .num").allTextContents())
+    .toEqual(shares);
+  expect(await page.evaluate(() => window.stayed)).toBe(true);
+});
+
+test("the repairer overrides the advice and picks a part, with a reason", async ({
+  page,
+}) => {
+  await page.goto(`${server.url}/jobs/J-0147/find`);
+  await page.getByLabel("Find a check or part").fill("tensioner arm");
+  await page
+    .locator("[data-row]:visible")
+    .getByRole("link", { name: "Tensioner arm", exact: true })
+    .click();
+  await page.getByLabel("Why").fill("Saw it bent last year.");
+  await page
+    .getByRole("button", { name: /Strip to the tensioner arm/ })
+    .click();
+  await expect(page).toHaveURL(/\/strip$/);
+  await expect(page.locator(".picture .eyebrow")).toContainText(
+    "Tensioner arm",
+  );
+  await page
+    .getByLabel("How to get at the belt")
+    .selectOption({ label: "Belt off the pulley, from the front" });
+  await page.getByRole("button", { name: "Plan it that way" }).click();
+  await expect(page.locator(".plan")).toContainText("Front skin off");
+});
+
+test("a job is exported and imported into an empty shop with an identical state", async ({
+  page,
+}) => {
+  await page.goto(`${server.url}/jobs/J-0138/close`);
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "Export" }).click(),
+  ]);
+  const file = await download.path();
+  const other = await startServer();
+  try {
+    const numbered = readFileSync(file, "utf8")
+      .replaceAll("J-0138", "J-7001")
+      .replaceAll(
+        /"id": "([0-9a-f]{8})/g,
+        (_, a) => `"id": "${[...a].reverse().join("")}`,
+      );
+    const withId = numbered.replace(
+      /"jobId": "[^"]+"/,
+      '"jobId": "11111111-2222-3333-4444-555555555555"',
+    );
+    await page.goto(`${other.url}/jobs/import`);
+    const upload = (text) =>
+      page.getByLabel("File").setInputFiles({
+        name: "job.json",
+        mimeType: "application/json",
+        buffer: Buffer.from(text),
+      });
+    await upload(withId.slice(0, withId.length / 2));
+    await page.getByRole("button", { name: "Import", exact: true }).click();
+    await expect(page.getByRole("alert")).toContainText("cut off");
+    await upload(withId);
+    await page.getByRole("button", { name: "Import", exact: true }).click();
+    await expect(
+      page.getByRole("heading", { name: "This job is closed" }),
+    ).toBeVisible();
+    const state = async (url, number) =>
+      JSON.stringify(
+        (await (await page.request.get(`${url}/api/v1/jobs/${number}`)).json())
+          .state,
+      ).replaceAll(/"id":"[^"]+"/g, "");
+    expect(
+      (await state(other.url, "J-7001")).replaceAll("J-7001", "J-0138"),
+    ).toBe(await state(server.url, "J-0138"));
+  } finally {
+    await other.stop();
+  }
+});
+
+test("the first load of a job page weighs at most 150 kB on the wire", async ({
+  browser,
+}) => {
+  const context = await browser.newContext({ viewport: desktop });
+  const page = await context.newPage();
+  const client = await context.newCDPSession(page);
+  await client.send("Network.enable");
+  let bytes = 0;
+  client.on("Network.loadingFinished", (e) => (bytes += e.encodedDataLength));
+  await page.goto(`${server.url}/jobs/J-0147/find`, {
+    waitUntil: "networkidle",
+  });
+  console.log(`first load of the Find page: ${(bytes / 1000).toFixed(1)} kB`);
+  expect(bytes).toBeGreaterThan(50_000);
+  expect(bytes).toBeLessThanOrEqual(150_000);
+});
+
+test("pages work as plain forms where scripts do not run", async ({
+  browser,
+}) => {
+  const page = await (
+    await browser.newContext({ javaScriptEnabled: false })
+  ).newPage();
+  await page.goto(`${server.url}/jobs/J-0151/complaint`);
+  await page.getByRole("checkbox", { name: "Rumbles" }).check();
+  await page.getByRole("button", { name: "State the complaint" }).click();
+  await expect(page).toHaveURL(/\/find$/);
+  await page.locator("form[data-kind=finding-answered] button").first().click();
+  await expect(page.locator(".now .eyebrow").first()).toContainText(
+    /check 3|decide/,
+  );
+});

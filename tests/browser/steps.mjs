@@ -1,0 +1,168 @@
+// What a repairer does, in words, so that the tests read like a job.
+import AxeBuilder from "@axe-core/playwright";
+import { expect } from "@playwright/test";
+
+export const desktop = { width: 1280, height: 800 };
+export const phone = { width: 390, height: 844 };
+
+/** No accessibility faults and nothing wider than the screen. */
+export async function clean(page) {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
+    .analyze();
+  expect(
+    violations.map(
+      (v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join(", ")}`,
+    ),
+    page.url(),
+  ).toEqual([]);
+  const overflow = await page.evaluate(
+    () =>
+      document.documentElement.scrollWidth -
+      document.documentElement.clientWidth,
+  );
+  expect(
+    overflow,
+    `${page.url()} is wider than the screen`,
+  ).toBeLessThanOrEqual(0);
+}
+
+/** Collects everything the page complains about and everything it asks of elsewhere. */
+export function watch(page) {
+  const complaints = [];
+  page.on("pageerror", (error) => complaints.push(String(error)));
+  page.on("console", (message) => {
+    if (
+      message.type() === "error" &&
+      !/status of (409|422)/.test(message.text())
+    )
+      complaints.push(message.text());
+  });
+  page.on("request", (request) => {
+    const { hostname } = new URL(request.url());
+    if (hostname !== "127.0.0.1" && !request.url().startsWith("blob:"))
+      complaints.push(`asked ${request.url()}`);
+  });
+  return complaints;
+}
+
+export async function openJob(
+  page,
+  url,
+  { layout, place, complaint, facts = [] },
+) {
+  await page.goto(url);
+  await page.getByRole("link", { name: "Open a job" }).click();
+  await clean(page);
+  await page.getByRole("radio", { name: layout }).check();
+  await page.getByLabel("Customer and place").fill(place);
+  await page.getByLabel("Age, years").fill("9");
+  await page.getByLabel("Loads a week").fill("6");
+  for (const fact of facts)
+    await page.getByRole("checkbox", { name: fact }).check();
+  await page.getByRole("button", { name: "Open the job" }).click();
+  await expect(
+    page.getByRole("heading", { name: "What does it do?" }),
+  ).toBeVisible();
+  await clean(page);
+  await page.getByRole("checkbox", { name: complaint, exact: true }).check();
+  await page.getByLabel("In the user's words").fill("It began on Sunday.");
+  await page.getByRole("button", { name: "State the complaint" }).click();
+  await expect(page).toHaveURL(/\/find$/);
+}
+
+/** Answers whatever check is advised, until the advice is to decide; then decides. */
+export async function findCause(page, answers) {
+  for (let n = 0; n < 12; n++) {
+    await clean(page);
+    const decide = page.getByRole("button", { name: "Decide, go on to strip" });
+    if (await decide.isVisible()) {
+      await decide.click();
+      await expect(page).toHaveURL(/\/strip$/);
+      return;
+    }
+    const heading = (await page.locator("#now-title").textContent()).trim();
+    const eyebrow = await page.locator(".now .eyebrow").first().textContent();
+    const known = answers.find(([question]) => heading.includes(question));
+    await page
+      .locator("form[data-kind=finding-answered]")
+      .first()
+      .getByRole("button", { name: known ? known[1] : "Can't tell" })
+      .click();
+    // The picture changes without a full reload.
+    await expect(page.locator(".now .eyebrow").first()).not.toHaveText(eyebrow);
+  }
+  throw new Error("Twelve checks and still no decision");
+}
+
+export async function sign(page) {
+  await expect(
+    page.getByRole("heading", { name: "Make it safe" }),
+  ).toBeVisible();
+  await clean(page);
+  // Nothing ticked: refused, with the reason at the page.
+  await page.getByLabel("Signed by").fill("A. Hand");
+  await page.getByRole("button", { name: "Sign and start" }).click();
+  await expect(page.getByRole("alert")).toContainText("Not confirmed");
+  await expect(page.getByLabel("Signed by")).toHaveValue("A. Hand");
+  for (const box of await page.locator("input[name=items]").all())
+    await box.check();
+  await page.getByRole("button", { name: "Sign and start" }).click();
+  await expect(page).toHaveURL(/\/floor$/);
+}
+
+/** Goes through floor mode to its end; every sixth view is checked for accessibility. */
+export async function floor(page, end, { each } = {}) {
+  for (let n = 0; n < 40; n++) {
+    const bar = page.locator(".bar > *").first();
+    if (n % 6 === 0) await clean(page);
+    const on = page.getByRole("button", { name: end });
+    if (await on.isVisible()) {
+      await on.click();
+      return n;
+    }
+    await each?.(page, n);
+    for (const box of await page.locator("#done input[type=checkbox]").all())
+      await box.check();
+    const before = await bar.textContent();
+    await page.locator("button[form=done]").click();
+    await expect(bar).not.toHaveText(before);
+  }
+  throw new Error("The floor has no end");
+}
+
+export async function fitAll(page) {
+  for (let n = 0; n < 8; n++) {
+    await clean(page);
+    const on = page.getByRole("button", { name: "Go on to Rebuild" });
+    if (await on.isVisible()) {
+      await on.click();
+      await expect(page).toHaveURL(/\/rebuild$/);
+      return;
+    }
+    for (const box of await page.locator("input[name=transferred]").all())
+      await box.check();
+    const title = await page.locator("#now-title").textContent();
+    await page.locator("form[data-kind=part-fitted] button.main").click();
+    await expect(page.locator("#now-title")).not.toHaveText(title);
+  }
+  throw new Error("Fitting has no end");
+}
+
+export async function proveAll(page) {
+  for (let n = 0; n < 8; n++) {
+    await clean(page);
+    const on = page.getByRole("button", { name: "Go on to Close" });
+    if (await on.isVisible()) {
+      await on.click();
+      await expect(page).toHaveURL(/\/close$/);
+      return;
+    }
+    const value = page.getByLabel(/^Reading/);
+    if (await value.isVisible()) await value.fill("6,5");
+    const title = await page.locator("#now-title").textContent();
+    await page.locator("form[data-kind=proof-recorded] button.go").click();
+    await expect(page.locator("#now-title")).not.toHaveText(title);
+  }
+  throw new Error("Proving has no end");
+}

@@ -1,0 +1,103 @@
+// One whole job on each layout, on the desk and on the phone, from the complaint to the report.
+import { expect, test } from "@playwright/test";
+import { startServer } from "./server.mjs";
+import {
+  clean,
+  desktop,
+  findCause,
+  fitAll,
+  floor,
+  openJob,
+  phone,
+  proveAll,
+  sign,
+  watch,
+} from "./steps.mjs";
+
+let server;
+test.beforeAll(async () => {
+  server = await startServer();
+});
+test.afterAll(() => server.stop());
+
+const jobs = [
+  {
+    layout: "Ostrel OT-50",
+    place: "Flat 7",
+    complaint: "Motor runs, drum stands",
+    facts: ["An earth strap runs from the top to the back"],
+    answers: [
+      ["Turn the drum by hand", "No drag at all"],
+      ["belt", "Broken or gone"],
+    ],
+    found: "Belt broken",
+    part: "Belt",
+  },
+  {
+    layout: "Quenby QD-62",
+    place: "Hostel laundry",
+    complaint: "Squeals all the time",
+    answers: [
+      ["Turn the drum slowly", "Squeaks"],
+      ["Run it and listen", "Low at the rear"],
+      ["Spin the idler", "Free and silent"],
+      ["Spin each roller", "Dry, squeaks or wobbles"],
+      ["Turn the drum by hand", "Turns with a light drag"],
+      ["roller shaft", "Smooth"],
+    ],
+    found: "Drum roller dry or worn",
+    part: "Rear left roller",
+  },
+];
+
+for (const job of jobs) {
+  for (const [device, size] of [
+    ["desktop", desktop],
+    ["phone", phone],
+  ]) {
+    test(`${job.layout}, ${device}: complaint to report`, async ({
+      browser,
+    }) => {
+      const context = await browser.newContext({
+        viewport: size,
+        hasTouch: device === "phone",
+      });
+      const page = await context.newPage();
+      const complaints = watch(page);
+      await openJob(page, server.url, job);
+      await findCause(page, job.answers);
+      await sign(page);
+      const steps = await floor(page, "Go on to Fit");
+      expect(steps).toBeGreaterThan(7);
+      await fitAll(page);
+      await expect(page.locator(".ledger")).toContainText("parted");
+      await page.getByRole("link", { name: "Step by step" }).click();
+      expect(await floor(page, "Go on to Prove")).toBe(steps);
+      await proveAll(page);
+      await expect(
+        page.getByRole("heading", { name: "Ready to close" }),
+      ).toBeVisible();
+      await clean(page);
+      await page.getByLabel("What was found").fill("Changed and proved.");
+      await page.getByRole("button", { name: "Close the job" }).click();
+      await expect(
+        page.getByRole("heading", { name: "This job is closed" }),
+      ).toBeVisible();
+      await clean(page);
+      await page.getByRole("link", { name: "Report, to print" }).click();
+      await expect(page.getByRole("row", { name: /^Found/ })).toContainText(
+        job.found,
+      );
+      await expect(
+        page.getByRole("row", { name: new RegExp(`^${job.part} replaced`) }),
+      ).toBeVisible();
+      await expect(page.getByText("Complaint is gone")).toBeVisible();
+      await expect(
+        page.getByRole("heading", { name: "Open items" }),
+      ).toHaveCount(0);
+      await clean(page);
+      expect(complaints).toEqual([]);
+      await context.close();
+    });
+  }
+}
