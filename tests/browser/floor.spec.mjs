@@ -63,16 +63,16 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
   await page.getByRole("button", { name: "Record it" }).click();
   await expect(page.locator("button[form=done]")).toHaveText(/3 screws in B/);
   await clean(page);
-  await page.getByText("Reading, timer, photo").click();
+  await page.locator("summary", { hasText: "Reading, timer, photo" }).click();
   await page.getByLabel("Reading of").fill("Gap at the top");
   await page.getByLabel("Value and unit").fill("4,5");
   await page.getByRole("button", { name: "Record the reading" }).click();
   await expect(page.getByLabel("Reading of")).toHaveValue("");
-  await page.getByText("Reading, timer, photo").click();
+  await page.locator("summary", { hasText: "Reading, timer, photo" }).click();
   await page.getByLabel("Timer for").fill("Glue");
   await page.getByRole("button", { name: "Start the timer" }).click();
   await expect(page.locator("[data-ends]")).toHaveText(/^9:5\d|^10:00/);
-  await page.getByText("Reading, timer, photo").click();
+  await page.locator("summary", { hasText: "Reading, timer, photo" }).click();
   await page.getByLabel("Photo", { exact: true }).setInputFiles({
     name: "plug.png",
     mimeType: "image/png",
