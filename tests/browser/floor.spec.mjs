@@ -82,7 +82,9 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
     ),
   });
   await page.getByRole("button", { name: "Keep the photo" }).click();
-  await expect(page.getByRole("link", { name: "1 photo of this step" })).toBeVisible();
+  await expect(
+    page.getByRole("link", { name: "1 photo of this step" }),
+  ).toBeVisible();
   await expect(page.getByText("Extra screw")).toBeVisible();
   await page.goto(`${server.url}/jobs/J-0148/report`);
   await expect(page.getByText("Gap at the top: 4.5 mm")).toBeVisible();
