@@ -7,6 +7,7 @@ export const phone = { width: 390, height: 844 };
 
 /** No accessibility faults and nothing wider than the screen. */
 export async function clean(page) {
+  await expect(page.locator(".htmx-request")).toHaveCount(0);
   const { violations } = await new AxeBuilder({ page })
     .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
     .analyze();
