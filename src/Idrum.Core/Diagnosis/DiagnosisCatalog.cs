@@ -8,14 +8,11 @@ namespace Idrum.Core.Diagnosis;
 /// <param name="Costs">What time and money are worth.</param>
 public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList<Finding> Findings, CostBasis Costs)
 {
-    private Dictionary<string, Finding>? findingsById;
-    private Dictionary<string, Fault>? faultsById;
-
     /// <summary>The finding of that id, or null.</summary>
-    public Finding? FindFinding(string id) => (findingsById ??= Findings.ToDictionary(f => f.Id)).GetValueOrDefault(id);
+    public Finding? FindFinding(string id) => Findings.FirstOrDefault(f => f.Id == id);
 
     /// <summary>The fault of that id, or null.</summary>
-    public Fault? FindFault(string id) => (faultsById ??= Faults.ToDictionary(f => f.Id)).GetValueOrDefault(id);
+    public Fault? FindFault(string id) => Faults.FirstOrDefault(f => f.Id == id);
 
     /// <summary>Errors in the catalog: doubled or dangling ids, probabilities outside 0 to 1 or not rising with the grades.</summary>
     public IReadOnlyList<FieldError> Check()

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Idrum.Core.Machines;
 
 /// <summary>One kind of machine, as read from a layout file: parts, removal operations, drive geometry and drawing.
@@ -31,15 +29,11 @@ public sealed record Layout
     /// <summary>The working drawing.</summary>
     public required Drawing Drawing { get; init; }
 
-    private Dictionary<string, Operation>? operationsById;
-    private Dictionary<string, Part>? partsById;
-
     /// <summary>The operation of that id, or null.</summary>
-    public Operation? FindOperation(string id) =>
-        (operationsById ??= Operations.ToDictionary(o => o.Id)).GetValueOrDefault(id);
+    public Operation? FindOperation(string id) => Operations.FirstOrDefault(o => o.Id == id);
 
     /// <summary>The part of that id, or null.</summary>
-    public Part? FindPart(string id) => (partsById ??= Parts.ToDictionary(p => p.Id)).GetValueOrDefault(id);
+    public Part? FindPart(string id) => Parts.FirstOrDefault(p => p.Id == id);
 
     /// <summary>The parts of one of these kinds.</summary>
     public IEnumerable<Part> PartsOfKind(IEnumerable<string> kinds) => Parts.Where(p => kinds.Contains(p.Kind));
@@ -70,8 +64,6 @@ public sealed record Layout
             Parts = [.. parts.Select(p => p with { SeenAfter = Prune(p.SeenAfter) })],
             Operations = [.. operations.Select(o => o with { Needs = Prune(o.Needs) })],
             Ways = [.. Ways.Select(w => w with { Options = [.. w.Options.Where(kept.Contains)] }).Where(w => w.Options.Count > 1)],
-            operationsById = null,
-            partsById = null,
         };
     }
 }

@@ -29,6 +29,8 @@ public static class IdrumHost
             EnvironmentName = Environments.Production,
         });
         builder.Services.AddSerilog(new LoggerConfiguration().MinimumLevel.Is(LogEventLevel.Warning)
+            // The keys lie in the shop's own data folder; that they are not encrypted there is known.
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture).CreateLogger());
         builder.WebHost.ConfigureKestrel(k =>
         {
