@@ -9,10 +9,10 @@ namespace Idrum.Core.Diagnosis;
 public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList<Finding> Findings, CostBasis Costs)
 {
     /// <summary>The finding of that id, or null.</summary>
-    public Finding? FindFinding(string id) => Findings.FirstOrDefault(f => f.Id == id);
+    public Finding? FindFinding(string id) => IdIndex<Finding>.Find(Findings, id, static f => f.Id);
 
     /// <summary>The fault of that id, or null.</summary>
-    public Fault? FindFault(string id) => Faults.FirstOrDefault(f => f.Id == id);
+    public Fault? FindFault(string id) => IdIndex<Fault>.Find(Faults, id, static f => f.Id);
 
     /// <summary>Errors in the catalog: doubled or dangling ids, probabilities outside 0 to 1 or not rising with the grades.</summary>
     public IReadOnlyList<FieldError> Check()

@@ -30,10 +30,10 @@ public sealed record Layout
     public required Drawing Drawing { get; init; }
 
     /// <summary>The operation of that id, or null.</summary>
-    public Operation? FindOperation(string id) => Operations.FirstOrDefault(o => o.Id == id);
+    public Operation? FindOperation(string id) => IdIndex<Operation>.Find(Operations, id, static o => o.Id);
 
     /// <summary>The part of that id, or null.</summary>
-    public Part? FindPart(string id) => Parts.FirstOrDefault(p => p.Id == id);
+    public Part? FindPart(string id) => IdIndex<Part>.Find(Parts, id, static p => p.Id);
 
     /// <summary>The parts of one of these kinds.</summary>
     public IEnumerable<Part> PartsOfKind(IEnumerable<string> kinds) => Parts.Where(p => kinds.Contains(p.Kind));
