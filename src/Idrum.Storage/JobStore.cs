@@ -130,6 +130,10 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             {
                 return new(AppendOutcome.Refused, errors, job);
             }
+            if (e is PhotoAdded photo && !PhotoStored(connection, transaction, jobId, photo.PhotoId))
+            {
+                return new(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
+            }
             if (e is JobOpened opened && NumberTaken(connection, transaction, opened.Number))
             {
                 return new(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
@@ -232,6 +236,12 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     private static bool NumberTaken(SqliteConnection connection, SqliteTransaction transaction, string number)
     {
         using var command = connection.Command(transaction, "SELECT 1 FROM job WHERE number = $number", ("$number", number));
+        return command.ExecuteScalar() is not null;
+    }
+
+    private static bool PhotoStored(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, string photoId)
+    {
+        using var command = connection.Command(transaction, "SELECT 1 FROM photo WHERE job_id = $job AND photo_id = $photo", ("$job", jobId.ToString()), ("$photo", photoId));
         return command.ExecuteScalar() is not null;
     }
 

@@ -112,6 +112,16 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal("/jobs/J-0147/find", answer.Headers.Location?.ToString());
     }
 
+    [Fact]
+    public async Task A_field_of_a_form_cannot_send_the_act_to_another_job()
+    {
+        var other = host.Store.Find("J-0143")!.Version;
+        var answer = await host.PostFormAsync("/jobs/J-0147/find", ("kind", "note-added"), ("operationId", ""), ("text", "here"), ("number", "J-0143"));
+        Assert.Equal(HttpStatusCode.SeeOther, answer.StatusCode);
+        Assert.Equal(other, host.Store.Find("J-0143")!.Version);
+        Assert.Contains(host.Store.Find("J-0147")!.State.Notes, n => n.Text == "here");
+    }
+
     [Theory]
     [InlineData("/jobs/J-9999/find")]
     [InlineData("/jobs/J-9999/report")]
@@ -124,9 +134,47 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
     }
 
-    private async Task<HttpResponseMessage> PhotoAsync(byte[] bytes)
+    [Fact]
+    public async Task The_token_is_one_per_browser_and_another_browser_cannot_use_it()
     {
-        using var form = new MultipartFormDataContent { { new StringContent(await host.TokenAsync("/jobs/J-0145/photos")), "__RequestVerificationToken" }, { new StringContent(""), "operationId" }, { new StringContent("rear"), "caption" } };
+        await host.TokenAsync("/jobs/J-0147/find");
+        Assert.Equal(await host.TokenAsync("/jobs/J-0147/find"), await host.TokenAsync("/jobs/J-0144/fit"));
+        using var other = host.NewClient();
+        var page = await other.GetAsync("/jobs/J-0147/find");
+        Assert.Contains("no-store", page.Headers.CacheControl?.ToString(), StringComparison.Ordinal);
+        var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["kind"] = "note-added", ["operationId"] = "", ["text"] = "forged", ["__RequestVerificationToken"] = await host.TokenAsync("/jobs/J-0147/find") });
+        Assert.Equal(HttpStatusCode.BadRequest, (await other.PostAsync("/jobs/J-0147/find", form)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Every_form_of_a_page_has_an_id_of_its_own()
+    {
+        var html = await host.Client.GetStringAsync("/jobs/J-0147/find") + await host.Client.GetStringAsync("/jobs/J-0147/find");
+        var ids = System.Text.RegularExpressions.Regex.Matches(html, "name=\"id\" value=\"([^\"]+)\"").Select(m => Guid.Parse(m.Groups[1].Value)).ToList();
+        Assert.True(ids.Count > 4);
+        Assert.Equal(ids.Count, ids.Distinct().Count());
+    }
+
+    [Fact]
+    public async Task A_machine_corrected_to_another_layout_breaks_no_page()
+    {
+        await host.PostFormAsync("/jobs/new", Card("J-corrected"));
+        var page = "/jobs/J-corrected/find";
+        await host.PostFormAsync(page, ("kind", "finding-answered"), ("findingId", "belt"), ("outcome", "worn"));
+        await host.PostFormAsync(page, ("kind", "targets-chosen"), ("targets", "blower"), ("faultId", ""), ("waysIn[blower-reach]", "rear-plate-off"));
+        Assert.Equal("rear-plate-off", host.Store.Find("J-corrected")!.State.WaysIn["blower-reach"]);
+        var corrected = Card("", layout: "quenby-qd62");
+        corrected[0] = ("kind", "machine-corrected");
+        Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync("/jobs/J-corrected/complaint", corrected)).StatusCode);
+        foreach (var station in new[] { "complaint", "find", "strip", "floor", "fit", "rebuild", "prove", "close", "report", "photos" })
+        {
+            Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync("/jobs/J-corrected/" + station)).StatusCode);
+        }
+    }
+
+    private async Task<HttpResponseMessage> PhotoAsync(byte[] bytes, string id = "")
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(await host.TokenAsync("/jobs/J-0145/photos")), "__RequestVerificationToken" }, { new StringContent(""), "operationId" }, { new StringContent("rear"), "caption" }, { new StringContent(id), "id" } };
         var file = new ByteArrayContent(bytes);
         file.Headers.ContentType = new MediaTypeHeaderValue("image/jpeg");
         form.Add(file, "photo", "../../etc/passwd.jpg");
@@ -139,7 +187,10 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         using var bitmap = new SKBitmap(3000, 1500);
         bitmap.Erase(SKColors.Teal);
         using var png = bitmap.Encode(SKEncodedImageFormat.Png, 90);
-        Assert.Equal(HttpStatusCode.SeeOther, (await PhotoAsync(png.ToArray())).StatusCode);
+        var id = Guid.NewGuid().ToString();
+        // A link that drops after the photo is stored makes the phone send it again.
+        Assert.Equal(HttpStatusCode.SeeOther, (await PhotoAsync(png.ToArray(), id)).StatusCode);
+        Assert.Equal(HttpStatusCode.SeeOther, (await PhotoAsync(png.ToArray(), id)).StatusCode);
         var photo = host.Store.Find("J-0145")!.State.Photos.Single();
         var jpeg = await host.Client.GetByteArrayAsync($"/jobs/J-0145/photos/{photo.PhotoId}");
         using var shown = SKBitmap.Decode(jpeg);

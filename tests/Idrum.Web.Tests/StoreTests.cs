@@ -79,6 +79,19 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public async Task A_photo_is_named_only_when_its_picture_is_stored()
+    {
+        using var store = OpenStore();
+        var jobId = Guid.NewGuid();
+        await store.AppendAsync(jobId, RandomWalk.Log(1, 0)[0]);
+        var named = new PhotoAdded(new string('a', 64), "", "rear") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+        var refused = await store.AppendAsync(jobId, named);
+        Assert.Equal((AppendOutcome.Refused, "photoId"), (refused.Outcome, refused.Errors[0].Pointer));
+        store.SavePhoto(jobId, named.PhotoId, [1, 2, 3]);
+        Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(jobId, named)).Outcome);
+    }
+
+    [Fact]
     public async Task An_import_is_whole_or_not_at_all()
     {
         using var store = OpenStore();

@@ -29,11 +29,14 @@ public sealed partial class TestHost : IAsyncLifetime
     {
         app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"), Demo = true }, 0);
         await app.StartAsync();
-        Client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
-        {
-            BaseAddress = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First()),
-        };
+        Client = NewClient();
     }
+
+    /// <summary>A browser with cookies of its own.</summary>
+    public HttpClient NewClient() => new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+    {
+        BaseAddress = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First()),
+    };
 
     public async Task DisposeAsync()
     {

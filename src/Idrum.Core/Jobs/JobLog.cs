@@ -20,17 +20,18 @@ public static class JobLog
     /// <summary>The event that undo would take back: the last that counts, except the opening; null where there is none.</summary>
     public static JobEvent? LastAct(IEnumerable<JobEvent> log) => Effective(log) is [.., not JobOpened and var last] ? last : null;
 
-    /// <summary>The state after one more event.</summary>
+    /// <summary>The state after one more event. An act carries the job to the station it belongs to, so that act and
+    /// station are one event and are taken back together.</summary>
     public static JobState Apply(JobState s, JobEvent e)
     {
         s = s with { LastAt = e.At > s.LastAt ? e.At : s.LastAt };
         return e switch
         {
             JobOpened o => s with { Number = o.Number, Machine = o.Machine, OpenedAt = o.At, Station = Station.Complaint },
-            MachineCorrected m => s with { Machine = m.Machine },
+            MachineCorrected m => Correct(s, m.Machine),
             ComplaintStated c => Complain(s, c),
             FindingAnswered f => s with { Answers = f.Outcome.Length == 0 ? s.Answers.Remove(f.FindingId) : s.Answers.SetItem(f.FindingId, f.Outcome) },
-            TargetsChosen t => s with { Targets = [.. t.Targets], FaultId = t.FaultId, WaysIn = t.WaysIn.ToImmutableSortedDictionary(), TargetReason = t.Reason },
+            TargetsChosen t => s with { Station = t.Targets.Count > 0 ? Station.Strip : Station.Close, Targets = [.. t.Targets], FaultId = t.FaultId, WaysIn = t.WaysIn.ToImmutableSortedDictionary(), TargetReason = t.Reason },
             SafetySigned g => s with { SafeBy = g.SignedBy, SafetyItems = [.. g.Items] },
             OperationDone d => Remove(s, d),
             ProblemNoted p => Differ(s, p),
@@ -40,9 +41,10 @@ public static class JobLog
             TimerStarted t => s with { Timers = s.Timers.Add(new(t.TimerId, t.Label, t.At, t.Minutes, false)) },
             TimerStopped t => s with { Timers = [.. s.Timers.Select(x => x.TimerId == t.TimerId ? x with { Stopped = true } : x)] },
             PartOrdered o => s with { Orders = s.Orders.SetItem(o.PartId, o.At.AddDays(o.DueInDays)) },
-            PartFitted f => s with { Fitted = s.Fitted.SetItem(f.PartId, f), Orders = s.Orders.Remove(f.PartId) },
-            OperationRefitted r => PutBack(s, r),
-            ProofRecorded p => s with { Proofs = s.Proofs.SetItem(p.ProofId, p) },
+            PartFitted f => AtLeast(s, Station.Fit) with { Fitted = s.Fitted.SetItem(f.PartId, f), Orders = s.Orders.Remove(f.PartId) },
+            OperationRefitted r => PutBack(AtLeast(s, Station.Rebuild), r),
+            // Turned by hand while it is still open, it is not being proved yet.
+            ProofRecorded p => (s.Out.Count == 0 ? AtLeast(s, Station.Prove) : s) with { Proofs = s.Proofs.SetItem(p.ProofId, p) },
             StationEntered t => Enter(s, t.Station),
             JobClosed c => s with { Closed = c, Station = Station.Close },
             JobReopened => s with { Closed = null },
@@ -53,7 +55,26 @@ public static class JobLog
     /// <summary>Letter of the n-th tray: A … Z, then AA, AB …</summary>
     public static string TrayLetter(int n) => n < 26 ? ((char)('A' + n)).ToString() : TrayLetter(n / 26 - 1) + TrayLetter(n % 26);
 
-    private static JobState Complain(JobState s, ComplaintStated c) => s with
+    /// <summary>Parts and ways chosen on another layout mean nothing on this one: the decision is to be made again.</summary>
+    private static JobState Correct(JobState s, MachineCard machine) => machine.LayoutId == s.Machine.LayoutId
+        ? s with { Machine = machine }
+        : s with
+        {
+            Machine = machine,
+            Targets = [],
+            FaultId = "",
+            TargetReason = "",
+            WaysIn = s.WaysIn.Clear(),
+            Fitted = s.Fitted.Clear(),
+            Differences = s.Differences.Clear(),
+            SafeBy = "",
+            SafetyItems = [],
+            Station = s.Station > Station.Find ? Station.Find : s.Station,
+        };
+
+    private static JobState AtLeast(JobState s, Station station) => s.Station < station ? Enter(s, station) : s;
+
+    private static JobState Complain(JobState s, ComplaintStated c) => AtLeast(s, Station.Find) with
     {
         Words = c.Words,
         Complaints = [.. c.Findings],
@@ -67,6 +88,7 @@ public static class JobLog
         var trays = counts.Where(c => c.Value > 0).Select((c, i) => KeyValuePair.Create(c.Key, TrayLetter(s.TraysUsed + i))).ToImmutableSortedDictionary();
         return s with
         {
+            Station = Station.Strip,
             Out = s.Out.Add(d.OperationId),
             Removals = s.Removals.RemoveAll(r => r.OperationId == d.OperationId)
                 .Add(new(d.OperationId, trays, counts, null, [], d.At)),

@@ -61,7 +61,7 @@ public static class JobRules
         {
             case MachineCorrected m:
                 MachineRules.Check(m.Machine, "machine", shop, errors);
-                errors.If(state.Removals.Count > 0 && m.Machine.LayoutId != state.Machine.LayoutId, "machine.layoutId", "The layout cannot change once stripping has begun.");
+                Corrected(state, m, shop, errors);
                 break;
             case ComplaintStated c:
                 errors.Text(c.Words, "words", LongText);
@@ -156,6 +156,26 @@ public static class JobRules
                 errors.Text(r.Reason, "reason", LongText, true);
                 break;
         }
+    }
+
+    /// <summary>What was done on the machine or chosen for it must be there on the corrected one too.</summary>
+    private static void Corrected(JobState state, MachineCorrected m, ShopKnowledge shop, FieldErrors errors)
+    {
+        if (m.Machine.LayoutId != state.Machine.LayoutId)
+        {
+            errors.If(state.Removals.Count > 0, "machine.layoutId", "The layout cannot change once stripping has begun.");
+            return;
+        }
+        var (before, after) = (shop.For(state).Layout, shop.For(state with { Machine = m.Machine }).Layout);
+        foreach (var id in state.Removals.Select(r => r.OperationId).Where(id => after.FindOperation(id) is null))
+        {
+            errors.Add("machine.facts", $"'{before.FindOperation(id)?.Name ?? id}' has been done in this job, so the machine has it.");
+        }
+        foreach (var id in state.Targets.Where(id => after.FindPart(id) is null))
+        {
+            errors.Add("machine.facts", $"{before.FindPart(id)?.Name ?? id} is what the job strips for. Decide for another part first.");
+        }
+        errors.If(state.WaysIn.Any(w => after.Ways.All(x => x.Id != w.Key || !x.Options.Contains(w.Value))), "machine.facts", "A way in is chosen that such a machine does not have. Choose another way first.");
     }
 
     private static void Targets(TargetsChosen t, MachineKnowledge machine, ShopKnowledge shop, FieldErrors errors)

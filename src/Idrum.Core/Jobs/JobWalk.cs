@@ -77,7 +77,10 @@ public static class JobWalk
         var machine = shop.For(JobLog.Fold(log));
         for (var station = Station.Find; station <= script.Until; station++)
         {
-            Add(new StationEntered(station), 1);
+            if (JobLog.Fold(log).Station < station)
+            {
+                Add(new StationEntered(station), 1);
+            }
             var acts = Acts(station, script, () => JobLog.Fold(log), machine);
             foreach (var (e, minutes) in station < script.Until ? acts : acts.Take(script.Acts))
             {

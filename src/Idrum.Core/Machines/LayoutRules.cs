@@ -24,6 +24,10 @@ public static class LayoutRules
         {
             return errors;
         }
+        if (layout.Operations.SelectMany(o => o.Tools).Distinct().Count() is > PrecedenceGraph.MostTools and var tools)
+        {
+            errors.Add(new("/operations/*/tools", $"{tools} different tools; {PrecedenceGraph.MostTools} at most."));
+        }
         CheckReferences(layout, errors);
         CheckTimes(layout, errors);
         if (errors.Count == 0)
@@ -134,18 +138,28 @@ public static class LayoutRules
             errors.Add(new($"/operations/{i}/needs",
                 $"'{layout.Operations[i].Id}' can never be done: its preconditions run in a circle with {string.Join(", ", stuck.Where(k => k != i).Select(k => $"'{layout.Operations[k].Id}'").DefaultIfEmpty("itself"))}."));
         }
-        for (var i = 0; i < layout.Parts.Count; i++)
+        CheckWearParts(layout, layout, graph, "", errors);
+        foreach (var fact in layout.Facts.Where(f => f.Varies && errors.Count == 0))
         {
-            var part = layout.Parts[i];
-            if (part.Wears && graph.FreeingOperations(part.Id).All(o => !graph.Reachable[o]))
+            foreach (var holds in new[] { true, false })
             {
-                errors.Add(new($"/parts/{i}", $"The part '{part.Id}' wears, but no operation frees it."));
+                var machine = layout.For(new Dictionary<string, bool> { [fact.Id] = holds });
+                CheckWearParts(layout, machine, new PrecedenceGraph(machine), $" where '{fact.Id}' is {(holds ? "so" : "not so")}", errors);
             }
         }
         if (errors.Count == 0 && RefitOrder.FindCycle(layout, [.. Enumerable.Range(0, layout.Operations.Count)]) is { Count: > 0 } cycle)
         {
             errors.Add(new($"/operations/{cycle[0]}/refit/before",
                 $"The refit order runs in a circle: {string.Join(" → ", cycle.Select(k => layout.Operations[k].Id))}."));
+        }
+    }
+    /// <summary>Every wear part of a machine of this layout can be got at.</summary>
+    private static void CheckWearParts(Layout layout, Layout machine, PrecedenceGraph graph, string where, List<FieldError> errors)
+    {
+        foreach (var part in machine.Parts.Where(p => p.Wears && graph.FreeingOperations(p.Id).All(o => !graph.Reachable[o])))
+        {
+            var i = layout.Parts.Select(p => p.Id).ToList().IndexOf(part.Id);
+            errors.Add(new($"/parts/{i}", $"The part '{part.Id}' wears, but no operation frees it{where}."));
         }
     }
 }

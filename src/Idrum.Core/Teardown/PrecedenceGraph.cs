@@ -33,6 +33,9 @@ public sealed class PrecedenceGraph
         ReachableMask = reachable;
     }
 
+    /// <summary>Most different tools of a layout: sets of tools are bit sets.</summary>
+    public const int MostTools = 64;
+
     /// <summary>The layout it was made of.</summary>
     public Layout Layout { get; }
 

@@ -2,6 +2,7 @@ using System.IO.Compression;
 using Idrum.Core.Jobs;
 using Idrum.Storage;
 using Idrum.Web.Api;
+using Idrum.Web.Forms;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
@@ -59,6 +60,7 @@ public static class IdrumHost
         services.AddSingleton<JobDesk>();
         services.AddDataProtection().SetApplicationName("idrum").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
         services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
+        services.AddSingleton<FormTokens>();
         services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = MaxBody);
         services.Configure<RouteOptions>(o => o.LowercaseUrls = true);
         services.AddRazorPages();

@@ -16,6 +16,8 @@ public sealed class JobView
     private readonly Lazy<FastenerLedger> ledger;
     private readonly Lazy<IReadOnlyList<OpenItem>> open;
     private readonly Lazy<IReadOnlyList<Operation>> refit;
+    private readonly Lazy<JobEvent?> last;
+    private readonly Lazy<IReadOnlyDictionary<string, PartCondition>> conditions;
 
     public JobView(StoredJob job, MachineKnowledge machine)
     {
@@ -26,6 +28,8 @@ public sealed class JobView
         ledger = new(() => FastenerLedger.Of(State, machine.Layout));
         open = new(() => OpenItems.Of(State, machine));
         refit = new(() => machine.Planner.Refit(State.Out));
+        last = new(() => JobLog.LastAct(job.Log));
+        conditions = new(() => PartStates.Of(State, machine.Layout));
     }
 
     public StoredJob Job { get; }
@@ -48,6 +52,12 @@ public sealed class JobView
 
     /// <summary>What is out, in the order it goes back.</summary>
     public IReadOnlyList<Operation> Refit => refit.Value;
+
+    /// <summary>The act that undo takes back, or null.</summary>
+    public JobEvent? Last => last.Value;
+
+    /// <summary>How the parts stand; those in place are not named.</summary>
+    public IReadOnlyDictionary<string, PartCondition> Conditions => conditions.Value;
 
     /// <summary>Whether there is something left to strip for a target that is not dealt with.</summary>
     public bool Stripping => Plan is { Removal.Count: > 0 } && State.Targets.Any(t => !State.Fitted.ContainsKey(t));

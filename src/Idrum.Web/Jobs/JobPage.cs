@@ -1,8 +1,9 @@
+using System.Buffers.Binary;
 using System.Net;
+using System.Security.Cryptography;
 using Idrum.Core.Jobs;
 using Idrum.Storage;
 using Idrum.Web.Forms;
-using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -12,7 +13,9 @@ namespace Idrum.Web.Jobs;
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
 public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) : PageModel
 {
+    private readonly byte[] idSeed = RandomNumberGenerator.GetBytes(16);
     private string? token;
+    private int ids;
 
     /// <summary>The job with what is computed from it; set before a page is drawn.</summary>
     public JobView View { get; private set; } = null!;
@@ -33,18 +36,22 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
     /// to go on, and the token against forged posts.</summary>
     public HtmlString Act(string kind, string? next = null)
     {
-        token ??= HttpContext.RequestServices.GetRequiredService<IAntiforgery>().GetAndStoreTokens(HttpContext).RequestToken!;
+        token ??= HttpContext.RequestServices.GetRequiredService<FormTokens>().For(HttpContext);
         var go = next is null ? "" : $"<input type=\"hidden\" name=\"next\" value=\"{WebUtility.HtmlEncode(next)}\">";
         return new($"<input type=\"hidden\" name=\"kind\" value=\"{kind}\"><input type=\"hidden\" name=\"id\" value=\"{NewId()}\">{go}<input type=\"hidden\" name=\"__RequestVerificationToken\" value=\"{token}\">");
     }
 
-    /// <summary>A fresh id for a form's event.</summary>
-    public static string NewId() => Guid.NewGuid().ToString();
+    /// <summary>A fresh id for a form's event: twelve random bytes of this page and a running number.</summary>
+    public string NewId()
+    {
+        BinaryPrimitives.WriteInt32BigEndian(idSeed.AsSpan(12), ids++);
+        return new Guid(idSeed).ToString();
+    }
 
-    public IActionResult OnGet(string number) => Load(number) ? Page() : NotFound();
+    public IActionResult OnGet([FromRoute] string number) => Load(number) ? Page() : NotFound();
 
     /// <summary>Takes one act. Sent twice it changes nothing; refused it comes back as typed.</summary>
-    public virtual async Task<IActionResult> OnPostAsync(string number)
+    public virtual async Task<IActionResult> OnPostAsync([FromRoute] string number)
     {
         if (!Load(number))
         {
@@ -55,8 +62,14 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
         {
             return Refuse(errors);
         }
+        return await RecordAsync(read, Request.Path + Request.QueryString);
+    }
+
+    /// <summary>Stores the act of the posted form under the form's id and goes on: to where the form says, else to the given address.</summary>
+    protected async Task<IActionResult> RecordAsync(JobEvent act, string otherwise)
+    {
         var id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
-        var e = read with { Id = id, At = Now };
+        var e = act with { Id = id, At = Now };
         var result = await store.AppendAsync(View.Job.JobId, e);
         if (result.Outcome == AppendOutcome.IdTaken)
         {
@@ -67,24 +80,8 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
         {
             return Refuse(result.Errors);
         }
-        await AfterAsync(result);
         var next = Request.Form["next"].ToString();
-        return Go(next.Length > 0 && Url.IsLocalUrl(next) ? next : Request.Path + Request.QueryString);
-    }
-
-    /// <summary>Chance to follow an act with another, such as going on to the next station.</summary>
-    protected virtual Task AfterAsync(AppendResult result) => Task.CompletedTask;
-
-    /// <summary>Adds an event of the page's own making.</summary>
-    protected Task<AppendResult> AddAsync(JobEvent e) => store.AppendAsync(View.Job.JobId, e with { Id = Guid.NewGuid(), At = Now });
-
-    /// <summary>Goes on to a station, unless the job is already there or further.</summary>
-    protected async Task AdvanceAsync(AppendResult result, Station to)
-    {
-        if (result.Job!.State.Station < to)
-        {
-            await AddAsync(new StationEntered(to));
-        }
+        return Go(next.Length > 0 && Url.IsLocalUrl(next) ? next : otherwise);
     }
 
     /// <summary>See other: reload never repeats the act.</summary>

@@ -218,6 +218,58 @@ public class JobRulesTests
     }
 
     [Fact]
+    public void An_act_carries_the_job_to_its_station_and_undo_carries_it_back()
+    {
+        Open();
+        Do(new ComplaintStated(["squeal"], ""));
+        Assert.Equal(Station.Find, State.Station);
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), "test"));
+        Assert.Equal(Station.Strip, State.Station);
+        Do(new Undone(log[^1].Id));
+        Assert.Equal((Station.Find, 0), (State.Station, State.Targets.Count));
+        StripFor("belt");
+        Assert.Equal(Station.Strip, State.Station);
+        Do(new PartFitted("belt", "replaced", "", [], ""));
+        Assert.Equal(Station.Fit, State.Station);
+        Do(Back());
+        Assert.Equal(Station.Rebuild, State.Station);
+        // Another part while it is open, or a step taken off again: stripping goes on.
+        Do(new TargetsChosen(["belt", "idler"], "", new Dictionary<string, string>(), ""));
+        Assert.Equal(Station.Strip, State.Station);
+        Do(new Undone(log[^1].Id));
+        Assert.Equal(Station.Rebuild, State.Station);
+        while (State.Out.Count > 0)
+        {
+            Do(Back());
+        }
+        Do(new ProofRecorded("hand-turn", "ok", null, ""));
+        Assert.Equal((Station.Prove, ""), (State.Station, State.SafeBy));
+    }
+
+    [Fact]
+    public void A_corrected_layout_asks_for_the_decision_anew_and_a_corrected_fact_keeps_what_was_done()
+    {
+        Open();
+        Do(new ComplaintStated(["squeal"], ""));
+        Do(new TargetsChosen(["idler"], "idler-dry", new Dictionary<string, string> { ["idler-reach"] = "idler-out" }, ""));
+        Sign();
+        var other = State.Machine with { LayoutId = "quenby-qd62", Facts = [] };
+        Assert.Empty(Errors(new MachineCorrected(other)));
+        Do(new MachineCorrected(other));
+        Assert.Equal((0, "", 0, "", Station.Find), (State.Targets.Count, State.FaultId, State.WaysIn.Count, State.SafeBy, State.Station));
+        Assert.Contains("squeal", State.Complaints);
+        Do(new Undone(log[^1].Id));
+        Assert.Equal("idler", Assert.Single(State.Targets));
+        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] } && !State.Out.Contains("earth-clip"))
+        {
+            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => f.Count)));
+        }
+        Assert.Contains("machine.layoutId", Errors(new MachineCorrected(other)));
+        Assert.Contains("machine.facts", Errors(new MachineCorrected(State.Machine with { Facts = [] })));
+        Assert.Empty(Errors(new MachineCorrected(State.Machine with { AgeYears = 12 })));
+    }
+
+    [Fact]
     public void A_part_that_is_not_free_cannot_be_replaced()
     {
         Open();

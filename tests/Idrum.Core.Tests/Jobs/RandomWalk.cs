@@ -66,6 +66,8 @@ public static class RandomWalk
                 return new PartFitted(Pick(wear).Id, Pick(["replaced", "cleaned", "left"]), "", [], "");
             case 13:
                 return random.Next(2) == 0 ? new TimerStarted("t" + n, "Glue", 12) : new TimerStopped(state.Timers.Count > 0 ? state.Timers[^1].TimerId : "none");
+            case 14 when random.Next(5) == 0:
+                return new MachineCorrected(state.Machine with { LayoutId = Pick(TestShop.Shop.Layouts).Id, AgeYears = random.Next(20), Facts = [] });
             case 14:
                 return new StationEntered(Pick(Enum.GetValues<Station>()));
             case 15:

@@ -53,6 +53,20 @@ public class LayoutReaderTests
         Refused("/parts/", "no operation frees", l => l["parts"]!.AsArray().Add(JsonNode.Parse("""{"id":"orphan","kind":"glide","name":"Glide","wears":true}""")));
 
     [Fact]
+    public void A_wear_part_that_nothing_frees_on_some_machines_is_named() =>
+        Refused("/parts/", "no operation frees it where 'gas' is not so", l => Operation(l, "belt-off")["when"] = JsonNode.Parse("""{"fact":"gas"}"""));
+
+    [Fact]
+    public void More_tools_than_a_bit_set_holds_are_refused() =>
+        Refused("/operations/*/tools", "64 at most", l =>
+        {
+            foreach (var (operation, i) in l["operations"]!.AsArray().Select((o, i) => (o!.AsObject(), i)))
+            {
+                operation["tools"] = new JsonArray([.. Enumerable.Range(0, 4).Select(k => (JsonNode)$"tool-{i}-{k}")]);
+            }
+        });
+
+    [Fact]
     public void A_refit_cycle_is_named() =>
         Refused("/operations/", "refit order", l => Operation(l, "drum-out")["refit"]!["before"] = JsonNode.Parse("""["shaft-left-out"]"""));
 

@@ -15,6 +15,4 @@ public sealed class ComplaintModel(JobDesk desk, JobStore store, TimeProvider cl
     public IEnumerable<Finding> Complaints => View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == "complaint");
 
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
-
-    protected override Task AfterAsync(AppendResult result) => result.Job!.Log[^1] is ComplaintStated ? AdvanceAsync(result, Station.Find) : Task.CompletedTask;
 }

@@ -31,7 +31,4 @@ public sealed class FindModel(JobDesk desk, JobStore store, TimeProvider clock) 
 
     /// <summary>Parts to get at for a cause.</summary>
     public IEnumerable<Part> PartsOf(Fault fault) => View.Layout.PartsOfKind(fault.Kinds);
-
-    protected override Task AfterAsync(AppendResult result) => result.Job!.Log[^1] is TargetsChosen t
-        ? AdvanceAsync(result, t.Targets.Count > 0 ? Station.Strip : Station.Close) : Task.CompletedTask;
 }

@@ -55,16 +55,4 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
             return (Rebuilding ? "In" : Step.TakesOff.Count > 0 || Step.Removed.Any() ? "Off" : "Done") + what;
         }
     }
-
-    protected override async Task AfterAsync(AppendResult result)
-    {
-        if (result.Job!.Log[^1] is OperationDone)
-        {
-            await AdvanceAsync(result, Station.Strip);
-        }
-        else if (result.Job.Log[^1] is OperationRefitted)
-        {
-            await AdvanceAsync(result, Station.Rebuild);
-        }
-    }
 }

@@ -14,7 +14,7 @@ public sealed class PhotosModel(JobDesk desk, JobStore store, TimeProvider clock
 
     public override Station Shown => State.Station;
 
-    public override async Task<IActionResult> OnPostAsync(string number)
+    public override async Task<IActionResult> OnPostAsync([FromRoute] string number)
     {
         if (OnGet(number) is NotFoundResult missing)
         {
@@ -42,9 +42,7 @@ public sealed class PhotosModel(JobDesk desk, JobStore store, TimeProvider clock
             return Refuse(errors);
         }
         photos.SavePhoto(View.Job.JobId, photoId, jpeg);
-        await AddAsync(added);
-        var next = Request.Form["next"].ToString();
-        return Go(next.Length > 0 && Url.IsLocalUrl(next) ? next : To("photos"));
+        return await RecordAsync(added, To("photos"));
     }
 
     private ShopKnowledge Knowledge => HttpContext.RequestServices.GetRequiredService<ShopKnowledge>();

@@ -17,7 +17,7 @@ public sealed class MachineModel(ShopKnowledge shop) : PageModel
 
     public TeardownPlan? Plan { get; private set; }
 
-    public IActionResult OnGet(string id, string? part)
+    public IActionResult OnGet([FromRoute] string id, [FromQuery] string? part)
     {
         if (shop.FindLayout(id) is not { } layout)
         {
