@@ -156,6 +156,33 @@ test("a dropped request is kept, sent again by itself and stored once", async ({
   ).toHaveLength(1);
 });
 
+test("an act that is refused when the link is back is kept with its reason until it is dropped", async ({
+  page,
+  browser,
+  context,
+}) => {
+  await page.goto(`${server.url}/jobs/J-0148/floor`);
+  await context.setOffline(true);
+  await page.locator("button[form=done]").click();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  // Meanwhile a second device does the same step.
+  const second = await (await browser.newContext()).newPage();
+  await second.goto(`${server.url}/jobs/J-0148/floor`);
+  await second.locator("button[form=done]").click();
+  await expect(bar(second)).toHaveText(/step 5 of 9/);
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toContainText("is already done", {
+    timeout: 15_000,
+  });
+  await expect(page.locator("#waiting")).toContainText("Not stored: “");
+  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await page.reload();
+  await expect(page.locator("#waiting")).toContainText("is already done");
+  await clean(page);
+  await page.getByRole("button", { name: "Drop it" }).click();
+  await expect(page.locator("#waiting")).toBeHidden();
+});
+
 test("what is typed survives a reload, Back and a refused form", async ({
   page,
 }) => {

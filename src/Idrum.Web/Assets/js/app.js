@@ -45,49 +45,78 @@ function dropDrafts(form) {
 }
 
 // --- acts that wait for the link ---------------------------------------------
-// Each act carries its own id, so sending it again changes nothing.
+// Each act carries its own id, so sending it again changes nothing. One that the shop refuses when the link is back is
+// kept with the reason until it is dropped by hand.
 const waiting = {
   read: () => JSON.parse(localStorage.getItem("idrum.waiting") ?? "[]"),
   write(list) {
     localStorage.setItem("idrum.waiting", JSON.stringify(list));
     this.show();
   },
-  add(url, body) {
+  unsent() {
+    return this.read().filter((act) => !act.refused);
+  },
+  add(act) {
     const list = this.read();
-    if (!list.some((w) => w.body === body))
-      this.write([...list, { url, body }]);
+    if (!list.some((known) => known.body === act.body))
+      this.write([...list, act]);
+  },
+  drop(body) {
+    this.write(this.read().filter((act) => act.body !== body));
   },
   show() {
-    const count = this.read().length;
     const bar = document.getElementById("waiting");
     if (!bar) return;
-    bar.hidden = count === 0;
+    const list = this.read();
+    const count = this.unsent().length;
+    bar.hidden = list.length === 0;
+    bar.querySelector("[data-unsent]").hidden = count === 0;
     bar.querySelector("[data-count]").textContent =
       count === 1
         ? "1 act is kept here and not yet stored."
         : `${count} acts are kept here and not yet stored.`;
+    bar.querySelector("[data-refused]").replaceChildren(
+      ...list
+        .filter((act) => act.refused)
+        .map((act) => {
+          const [line, words, drop] = ["li", "span", "button"].map((tag) =>
+            document.createElement(tag),
+          );
+          words.textContent = `Not stored: “${act.words}”. ${act.refused}`;
+          drop.textContent = "Drop it";
+          drop.className = "button small";
+          drop.addEventListener("click", () => this.drop(act.body));
+          line.append(words, drop);
+          return line;
+        }),
+    );
   },
   busy: false,
   async send() {
-    if (this.busy || this.read().length === 0) return;
+    if (this.busy || this.unsent().length === 0) return;
     this.busy = true;
     try {
-      while (this.read().length > 0) {
-        const [first] = this.read();
-        const answer = await fetch(first.url, {
+      while (this.unsent().length > 0) {
+        const [act] = this.unsent();
+        const answer = await fetch(act.url, {
           method: "POST",
-          body: new URLSearchParams(first.body),
+          body: new URLSearchParams(act.body),
           redirect: "manual",
           credentials: "same-origin",
         });
         if (answer.status >= 500) break;
-        this.write(this.read().slice(1));
-        if (answer.type !== "opaqueredirect" && answer.status >= 400) {
-          // The rules say no: show the page as it is now, the reason stands there when the act is tried again.
-          break;
+        if (answer.status >= 400) {
+          const refused = await reasonIn(answer);
+          this.write(
+            this.read().map((known) =>
+              known.body === act.body ? { ...known, refused } : known,
+            ),
+          );
+        } else {
+          this.drop(act.body);
         }
       }
-      if (this.read().length === 0) location.reload();
+      if (this.unsent().length === 0) location.reload();
     } catch {
       // Still no link; tried again below.
     } finally {
@@ -96,6 +125,19 @@ const waiting = {
   },
 };
 
+/** Why an act was refused, as the page that came back says it. */
+async function reasonIn(answer) {
+  const told = new DOMParser().parseFromString(
+    await answer.text(),
+    "text/html",
+  );
+  const lines = told.querySelectorAll("[data-wrong] p, #page > p");
+  return (
+    [...lines].map((line) => line.textContent).join(" ") ||
+    "The shop did not take it."
+  );
+}
+
 document.addEventListener("htmx:sendError", (event) => {
   const { elt, requestConfig } = event.detail;
   if (requestConfig.verb !== "post" || elt.enctype === "multipart/form-data")
@@ -103,7 +145,13 @@ document.addEventListener("htmx:sendError", (event) => {
   const body = new URLSearchParams();
   for (const [name, value] of requestConfig.formData.entries())
     body.append(name, value);
-  waiting.add(requestConfig.path || location.href, body.toString());
+  const button =
+    requestConfig.triggeringEvent?.submitter ?? elt.querySelector("button");
+  waiting.add({
+    url: requestConfig.path || location.href,
+    body: body.toString(),
+    words: button?.textContent.trim() ?? "an act",
+  });
 });
 setInterval(() => waiting.send(), 4000);
 addEventListener("online", () => waiting.send());
