@@ -34,6 +34,16 @@ public class ContentTests
     }
 
     [Fact]
+    public void Every_step_is_said_in_a_sentence_that_fits_two_lines_of_a_phone()
+    {
+        foreach (var operation in TestShop.Shop.Layouts.SelectMany(l => l.Operations))
+        {
+            Assert.InRange(operation.Do.Length, 5, 60);
+            Assert.InRange(operation.Refit.Do.Length, 5, 60);
+        }
+    }
+
+    [Fact]
     public void Every_wear_part_has_a_procedure_and_every_fault_a_part_or_a_reason_to_hand_over()
     {
         Assert.All(TestShop.Shop.Layouts.SelectMany(l => l.Parts).Where(p => p.Wears), p => Assert.NotNull(TestShop.Shop.Handbook.For(p.Kind)));

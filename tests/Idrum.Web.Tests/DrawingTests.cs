@@ -35,7 +35,7 @@ public class DrawingTests
         var layout = TestShop.Machine(layoutId).Layout;
         foreach (var step in layout.Operations.Where(o => o.Motion is not null))
         {
-            var svg = Draw(layoutId, new() { Step = step });
+            var svg = Draw(layoutId, new() { Step = step, Lead = MachineDrawing.LeadOf(layout, step) });
             var box = ((string)svg.Attribute("viewBox")!).Split(' ').Select(n => double.Parse(n, CultureInfo.InvariantCulture)).ToList();
             var view = svg.Elements("g").ElementAt(step.Motion!.View == "front" ? 0 : 1);
             var shift = ((string)view.Attribute("transform")!).Replace("translate(", "", StringComparison.Ordinal).TrimEnd(')').Split(' ').Select(n => double.Parse(n, CultureInfo.InvariantCulture)).ToList();
@@ -45,7 +45,17 @@ public class DrawingTests
                 Assert.InRange(point[1] + shift[1], box[1], box[1] + box[3]);
             }
             Assert.Single(view.Descendants("path"), p => (string?)p.Attribute("class") == "motion");
+            var small = svg.Elements("g").ElementAt(step.Motion.View == "front" ? 1 : 0);
+            Assert.Contains("scale(0.56)", (string)small.Attribute("transform")!, StringComparison.Ordinal);
         }
+    }
+
+    [Fact]
+    public void A_step_that_moves_nothing_leads_with_the_view_that_shows_more_of_its_fasteners()
+    {
+        var layout = TestShop.Machine("quenby-qd62").Layout;
+        Assert.Equal("front", MachineDrawing.LeadOf(layout, layout.FindOperation("skin-screws")!));
+        Assert.Equal("side", MachineDrawing.LeadOf(layout, layout.FindOperation("drum-out")!));
     }
 
     [Theory]
@@ -69,7 +79,10 @@ public class DrawingTests
         var front = svg.Elements("g").First();
         Assert.Equal(6, front.Descendants("g").Count(g => ((string?)g.Attribute("class"))?.StartsWith("mark", StringComparison.Ordinal) == true));
         Assert.Empty(front.Descendants("text"));
-        Assert.Equal(["×4", "×2"], svg.Elements("g").Last().Descendants("text").Select(t => t.Value));
+        // The side view shows one for several, but the front shows each: no count is needed.
+        Assert.Empty(svg.Descendants("text"));
+        var few = Draw("quenby-qd62", new() { Step = layout.Operations.First(o => o.Fasteners.Any(f => f.Count > 1 && layout.Drawing.Front.Marks.Concat(layout.Drawing.Side.Marks).Count(m => m.Of == f.Id) == 1)) });
+        Assert.StartsWith("×", Assert.Single(few.Descendants("text")).Value, StringComparison.Ordinal);
         var keyholes = Draw("quenby-qd62", new() { Step = layout.FindOperation("bulkhead-screws") });
         Assert.Equal(2, keyholes.Elements("g").First().Descendants("g").Count(g => (string?)g.Attribute("class") == "mark keep"));
     }

@@ -35,7 +35,7 @@ public sealed record KindCount(string Words, int Out, int In);
 /// <summary>What came out must go in, by kind; computed from a job's state.</summary>
 public sealed record FastenerLedger
 {
-    /// <summary>Every group that came out since the machine was last whole.</summary>
+    /// <summary>Every group that came out since the machine was last whole, in the order of the trays.</summary>
     public required IReadOnlyList<FastenerRow> Rows { get; init; }
     /// <summary>Every plug parted.</summary>
     public required IReadOnlyList<PlugRow> Plugs { get; init; }
@@ -64,6 +64,7 @@ public sealed record FastenerLedger
             }
             plugs.AddRange(operation.Plugs.Select(p => new PlugRow(p, operation.Id, removal.Joined.Contains(p.Id))));
         }
+        rows = [.. rows.OrderBy(r => r.Tray.Length == 0).ThenBy(r => r.Tray.Length).ThenBy(r => r.Tray, StringComparer.Ordinal)];
         return new()
         {
             Rows = rows,

@@ -25,18 +25,23 @@ public sealed record DrawingRequest
     /// <summary>The step shown: its motion as an arrow, its fasteners and plugs as marks.</summary>
     public Operation? Step { get; init; }
 
+    /// <summary>View that is drawn large with the other one small beside it: <c>front</c> or <c>side</c>; null where both
+    /// stand on one scale.</summary>
+    public string? Lead { get; init; }
+
     /// <summary>Address a part leads to, with {0} for its id; null where parts are not clickable.</summary>
     public string? Link { get; init; }
 
     internal string Key => string.Join('|', string.Join(',', Conditions.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => c.Key + c.Value)),
-        string.Join(',', Focus.Order(StringComparer.Ordinal)), string.Join(',', ComingOff.Order(StringComparer.Ordinal)), Step?.Id, Link);
+        string.Join(',', Focus.Order(StringComparer.Ordinal)), string.Join(',', ComingOff.Order(StringComparer.Ordinal)), Step?.Id, Lead, Link);
 }
 
-/// <summary>Draws front and side view of a layout on one scale as SVG. The same layout and request give the same text, so
+/// <summary>Draws front and side view of a layout as SVG, true to scale. The same layout and request give the same text, so
 /// drawings are remembered.</summary>
 public static class MachineDrawing
 {
     private const double Gap = 60;
+    private const double Small = 0.56;
     private static readonly ConditionalWeakTable<Layout, ConcurrentDictionary<string, HtmlString>> Drawn = [];
 
     public static HtmlString Of(Layout layout, DrawingRequest request)
@@ -53,16 +58,22 @@ public static class MachineDrawing
     {
         var front = Extent(layout.Drawing.Front, request.Step, "front");
         var side = Extent(layout.Drawing.Side, request.Step, "side");
-        var top = Math.Min(front.Top, side.Top);
-        var height = Math.Max(front.Bottom, side.Bottom) - top;
-        var sideAt = front.Right - front.Left + Gap;
-        var width = sideAt + side.Right - side.Left;
+        // Both stand on the same floor; the leading one stands left.
+        var (frontScale, sideScale) = request.Lead switch { "front" => (1.0, Small), "side" => (Small, 1.0), _ => (1.0, 1.0) };
+        var floor = Math.Max(layout.Drawing.Front.HeightMm * frontScale, layout.Drawing.Side.HeightMm * sideScale);
+        var frontDown = floor - layout.Drawing.Front.HeightMm * frontScale;
+        var sideDown = floor - layout.Drawing.Side.HeightMm * sideScale;
+        var top = Math.Min(front.Top * frontScale + frontDown, side.Top * sideScale + sideDown);
+        var height = Math.Max(front.Bottom * frontScale + frontDown, side.Bottom * sideScale + sideDown) - top;
+        var (frontWide, sideWide) = ((front.Right - front.Left) * frontScale, (side.Right - side.Left) * sideScale);
+        var (frontAt, sideAt) = request.Lead == "side" ? (sideWide + Gap, 0.0) : (0.0, frontWide + Gap);
+        var width = frontWide + Gap + sideWide;
         var svg = new StringBuilder(16_000);
         svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"machine\" viewBox=\"0 0 {width:0} {height:0}\" role=\"group\" aria-label=\"{Text(layout.Title)}, front and side view\">");
         svg.Append("<defs><marker id=\"tip\" viewBox=\"0 0 10 10\" refX=\"7\" refY=\"5\" markerWidth=\"5\" markerHeight=\"5\" orient=\"auto\"><path d=\"M0 0 9 5 0 10\" class=\"tip\"/></marker>")
             .Append("<pattern id=\"hatch\" width=\"14\" height=\"14\" patternUnits=\"userSpaceOnUse\" patternTransform=\"rotate(45)\"><path d=\"M0 0V14\" class=\"hatch\"/></pattern></defs>");
-        DrawView(svg, layout, layout.Drawing.Front, "front", -front.Left, -top, request);
-        DrawView(svg, layout, layout.Drawing.Side, "side", sideAt - side.Left, -top, request);
+        DrawView(svg, layout, "front", (frontAt - front.Left * frontScale, frontDown - top, frontScale), request);
+        DrawView(svg, layout, "side", (sideAt - side.Left * sideScale, sideDown - top, sideScale), request);
         return svg.Append("</svg>").ToString();
     }
 
@@ -79,9 +90,10 @@ public static class MachineDrawing
         return (left, top, right, bottom);
     }
 
-    private static void DrawView(StringBuilder svg, Layout layout, View view, string name, double dx, double dy, DrawingRequest request)
+    private static void DrawView(StringBuilder svg, Layout layout, string name, (double Right, double Down, double Scale) at, DrawingRequest request)
     {
-        svg.Append(CultureInfo.InvariantCulture, $"<g transform=\"translate({dx:0} {dy:0})\">");
+        var (view, other) = name == "front" ? (layout.Drawing.Front, layout.Drawing.Side) : (layout.Drawing.Side, layout.Drawing.Front);
+        svg.Append(CultureInfo.InvariantCulture, $"<g transform=\"translate({at.Right:0} {at.Down:0}){(at.Scale < 1 ? $" scale({at.Scale:0.##})" : "")}\">");
         foreach (var shape in view.Shapes.OrderByDescending(s => s.Depth))
         {
             var part = layout.FindPart(shape.Part);
@@ -105,7 +117,7 @@ public static class MachineDrawing
         }
         if (request.Step is { } step)
         {
-            DrawStep(svg, view, name, step);
+            DrawStep(svg, view, other, name, step);
         }
         svg.Append("</g>");
     }
@@ -124,7 +136,14 @@ public static class MachineDrawing
         return $"s-{shape.Kind} d{Math.Min(shape.Depth, 4)}{(shape.Hidden ? " hid" : "")}{state}{(request.ComingOff.Contains(part.Id) && condition != PartCondition.Out ? " off" : "")}{(request.Focus.Contains(part.Id) ? " focus" : "")}";
     }
 
-    private static void DrawStep(StringBuilder svg, View view, string name, Operation step)
+    /// <summary>The view to lead with at a step: where it moves, else where more of its fasteners and plugs are seen.</summary>
+    public static string LeadOf(Layout layout, Operation step)
+    {
+        int Marks(View view) => view.Marks.Count(m => step.Fasteners.Any(f => f.Id == m.Of) || step.Plugs.Any(p => p.Id == m.Of));
+        return step.Motion?.View ?? (Marks(layout.Drawing.Side) > Marks(layout.Drawing.Front) ? "side" : "front");
+    }
+
+    private static void DrawStep(StringBuilder svg, View view, View other, string name, Operation step)
     {
         foreach (var group in step.Fasteners)
         {
@@ -133,10 +152,12 @@ public static class MachineDrawing
             {
                 MarkSvg.Append(svg, mark, group.Head, group.LoosenOnly);
             }
-            if (marks.Count > 0 && marks.Count < group.Count)
+            // How many a mark stands for is said where more of them are seen, and only if none is seen singly.
+            var elsewhere = other.Marks.Count(m => m.Of == group.Id);
+            if (marks.Count > 0 && marks.Count < group.Count && (marks.Count > elsewhere || marks.Count == elsewhere && name == "side"))
             {
                 var right = marks[^1].X > view.WidthMm * 0.6;
-                svg.Append(CultureInfo.InvariantCulture, $"<text class=\"count\" x=\"{marks[^1].X + (right ? -24 : 24):0}\" y=\"{marks[^1].Y + 12:0}\" text-anchor=\"{(right ? "end" : "start")}\">×{group.Count}</text>");
+                svg.Append(CultureInfo.InvariantCulture, $"<text class=\"count\" x=\"{marks[^1].X + (right ? -34 : 34):0}\" y=\"{marks[^1].Y + 18:0}\" text-anchor=\"{(right ? "end" : "start")}\">×{group.Count}</text>");
             }
         }
         foreach (var mark in view.Marks.Where(m => step.Plugs.Any(p => p.Id == m.Of)))

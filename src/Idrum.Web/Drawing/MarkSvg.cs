@@ -9,12 +9,12 @@ internal static class MarkSvg
 {
     internal static void Append(StringBuilder svg, Mark mark, string head, bool loosenOnly)
     {
-        svg.Append(CultureInfo.InvariantCulture, $"<g class=\"mark{(loosenOnly ? " keep" : "")}\" transform=\"translate({mark.X:0.#} {mark.Y:0.#})\">");
+        svg.Append(CultureInfo.InvariantCulture, $"<g class=\"mark{(loosenOnly ? " keep" : "")}\" transform=\"translate({mark.X:0.#} {mark.Y:0.#}) scale(1.35)\">");
         svg.Append(head switch
         {
             "plug" => "<rect x=\"-20\" y=\"-13\" width=\"40\" height=\"26\" rx=\"4\"/><path d=\"M-8-5V5M0-5V5M8-5V5\"/>",
-            "clip" => "<path d=\"M-15 12V-4Q0-20 15-4V12\"/>",
-            "ring" => "<path d=\"M10-13A16 16 0 1 0 10 13\"/>",
+            "clip" => "<circle class=\"halo\" r=\"20\"/><path class=\"wire\" d=\"M-17 12H-9V-5Q0-17 9-5V12H17\"/>",
+            "ring" => "<circle class=\"halo\" r=\"20\"/><path class=\"wire\" d=\"M10-13A16 16 0 1 0 10 13\"/>",
             "nut" => Polygon(6, 17, 0) + "<circle class=\"bore\" r=\"7\"/>",
             "hex" => "<circle r=\"17\"/>" + Polygon(6, 10, 0),
             "square" => "<circle r=\"17\"/>" + Polygon(4, 10, Math.PI / 4),

@@ -16,6 +16,9 @@ public static class Say
 
     public static string Minutes(double m) => m is > 0 and < 1 ? "½ min" : $"{m.ToString(m < 10 ? "0.#" : "0", CultureInfo.InvariantCulture)} min";
 
+    /// <summary>A long stretch: "47 min", from two hours on "3 h 47 min".</summary>
+    public static string Long(int minutes) => minutes < 120 ? $"{minutes} min" : $"{minutes / 60} h {minutes % 60} min";
+
     public static string Signed(double m) => m < -0.5 ? $"−{-m:0} min" : m > 0.5 ? $"+{m:0} min" : "±0 min";
 
     public static string Percent(double p) => p >= 0.995 ? ">99%" : p < 0.005 ? "<1%" : $"{100 * p:0}%";

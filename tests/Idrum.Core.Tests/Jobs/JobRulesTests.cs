@@ -187,6 +187,8 @@ public class JobRulesTests
         var rows = FastenerLedger.Of(State, Machine.Layout).Rows.Where(r => r.OperationId == "duct-cover-off").ToList();
         Assert.Equal([2, 2], rows.Select(r => r.Out));
         Assert.Equal(2, rows.Select(r => r.Tray).Distinct().Count());
+        var trays = FastenerLedger.Of(State, Machine.Layout).Rows.Select(r => r.Tray).ToList();
+        Assert.Equal(trays.Order(StringComparer.Ordinal), trays);
     }
 
     [Fact]

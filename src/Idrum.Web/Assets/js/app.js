@@ -253,6 +253,16 @@ document.addEventListener("click", (event) => {
     ?.focus({ preventScroll: true });
 });
 
+// --- counts that differ show at once on the button that records them --------------
+document.addEventListener("input", (event) => {
+  const sum = page()?.querySelector("[data-sum]");
+  if (!sum || !event.target.matches("[data-count]")) return;
+  sum.textContent = [...page().querySelectorAll("[data-count]")].reduce(
+    (total, field) => total + (Number(field.value) || 0),
+    0,
+  );
+});
+
 // --- clocks -----------------------------------------------------------------------
 function clocks() {
   for (const clock of document.querySelectorAll("[data-ends]")) {

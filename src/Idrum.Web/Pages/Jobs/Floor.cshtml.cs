@@ -45,14 +45,15 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
     public IReadOnlyList<Hazard> Hazards => [.. Step!.Hazards.Where(h => h != "edges" || !Rebuilding && State.Out.All(o => View.Layout.FindOperation(o)?.Hazards.Contains("edges") != true))
         .Where(h => !Rebuilding || h is "heavy" or "idler" or "sprung" or "solvent").Select(View.Machine.Handbook.FindHazard).OfType<Hazard>()];
 
-    /// <summary>What the green button records.</summary>
-    public string DoneWords
+    /// <summary>What the green button records: the act, how many pieces, of what and where.</summary>
+    public (string Verb, int Count, string Unit) DoneWords
     {
         get
         {
             var n = Step!.Removed.Sum(Count);
-            var what = n == 0 ? "" : $", {n} {(Step.Removed.All(f => f.Head is "cross" or "hex" or "star" or "square" or "flat") ? n == 1 ? "screw" : "screws" : n == 1 ? "piece" : "pieces")} {(Rebuilding ? "from" : "in")} {string.Join(", ", Trays.Values)}";
-            return (Rebuilding ? "In" : Step.TakesOff.Count > 0 || Step.Removed.Any() ? "Off" : "Done") + what;
+            var piece = Step.Removed.All(f => f.Head is "cross" or "hex" or "star" or "square" or "flat") ? "screw" : "piece";
+            var unit = n == 0 ? "" : $"{piece}{(n == 1 ? "" : "s")} {(Rebuilding ? "from" : "in")} {string.Join(", ", Trays.Values)}";
+            return (Rebuilding ? "In" : Step.TakesOff.Count > 0 || Step.Removed.Any() ? "Off" : "Done", n, unit);
         }
     }
 }
