@@ -70,15 +70,19 @@ public sealed record FastenerLedger
             Rows = rows,
             Plugs = plugs,
             Kinds = [.. rows.GroupBy(r => (r.Group.Head, r.Group.Size, r.Group.LengthMm, r.Group.Thread, r.Group.Finish))
-                .Select(g => new KindCount(FastenerWords.Kind(g.First().Group), g.Sum(r => r.Out), g.Sum(r => r.In ?? 0)))],
-            Remarks = Remark(rows),
+                .Select(g => new KindCount(FastenerWords.Kind(g.First().Group, state.Machine.Units == "inch"), g.Sum(r => r.Out), g.Sum(r => r.In ?? 0)))],
+            Remarks = Remark(rows, state.Machine.Units == "inch"),
         };
     }
+
+    /// <summary>A group in another tray that could be taken for this one, the differing before the same kind; or null.</summary>
+    public FastenerRow? LookAlike(FastenerGroup group) => Rows.Where(r => r.Group.Id != group.Id && r.Left > 0 && r.Group.LooksLike(group))
+        .OrderBy(r => r.Group.SameKind(group)).FirstOrDefault();
 
     /// <summary>How many fasteners a group has on this machine.</summary>
     public static int Expected(JobState state, FastenerGroup group) => Math.Max(0, group.Count + state.Differences.GetValueOrDefault(group.Id));
 
-    private static List<string> Remark(List<FastenerRow> rows)
+    private static List<string> Remark(List<FastenerRow> rows, bool inch)
     {
         var remarks = new List<string>();
         var uneven = rows.Where(r => r.Balance != 0).ToDictionary(r => r.Group.Id, r => r.Balance);
@@ -95,14 +99,14 @@ public sealed record FastenerLedger
                 uneven[under.Group.Id] += n;
                 remarks.Add(over.Group.SameKind(under.Group)
                     ? $"Count evens out: {Number(n)} of tray {under.Tray} went in at {over.Group.Where}; same kind, no harm."
-                    : $"Swapped: {Number(n)} too many at {over.Group.Where}, {Number(n)} too few at {under.Group.Where}. They look alike but differ ({FastenerWords.Difference(over.Group, under.Group)}): take out and exchange.");
+                    : $"Swapped: {Number(n)} too many at {over.Group.Where}, {Number(n)} too few at {under.Group.Where}. They look alike but differ ({FastenerWords.Difference(over.Group, under.Group, inch)}): take out and exchange.");
             }
         }
         foreach (var row in rows.Where(r => uneven.GetValueOrDefault(r.Group.Id) != 0))
         {
             var n = uneven[row.Group.Id];
             remarks.Add(n < 0
-                ? $"Missing: {Number(-n)} × {FastenerWords.Kind(row.Group)} of tray {row.Tray}, {row.Group.Where}. Look in the chute, on the base and under the drum."
+                ? $"Missing: {Number(-n)} × {FastenerWords.Kind(row.Group, inch)} of tray {row.Tray}, {row.Group.Where}. Look in the chute, on the base and under the drum."
                 : $"Extra: {Number(n)} more than came out at {row.Group.Where}. Find the hole it came from.");
         }
         return remarks;

@@ -17,10 +17,13 @@ public static class FastenerWords
         group.Finish,
     }.Where(s => s.Length > 0));
 
-    /// <summary>What tells two look-alikes apart.</summary>
-    public static string Difference(FastenerGroup a, FastenerGroup b) =>
-        a.LengthMm != b.LengthMm ? $"{a.LengthMm.ToString("0.#", CultureInfo.InvariantCulture)} against {b.LengthMm.ToString("0.#", CultureInfo.InvariantCulture)} mm long"
-        : a.Thread != b.Thread ? $"{a.Thread} against {b.Thread} thread" : "finish";
+    /// <summary>What tells two look-alikes apart: "13 against 19 mm long", "machine against sheet-metal thread".</summary>
+    /// <param name="a">The one.</param>
+    /// <param name="b">The other.</param>
+    /// <param name="inch">Lengths in inches, to the nearest sixteenth.</param>
+    public static string Difference(FastenerGroup a, FastenerGroup b, bool inch = false) =>
+        a.LengthMm != b.LengthMm ? $"{(inch ? Length.Show(a.LengthMm, true) : a.LengthMm.ToString("0.#", CultureInfo.InvariantCulture))} against {Length.Show(b.LengthMm, inch)} long"
+        : a.Thread != b.Thread ? $"{a.Thread} against {b.Thread} thread" : $"{a.Finish} against {b.Finish}";
 }
 
 /// <summary>Lengths for people.</summary>

@@ -29,6 +29,9 @@ public static class Say
 
     public static string Clock(DateTimeOffset at) => at.ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
 
+    /// <summary>A moment with its year, for the record.</summary>
+    public static string Moment(DateTimeOffset at) => at.ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
+
     public static string Ago(TimeSpan t) => t.TotalMinutes < 2 ? "just now" : t.TotalHours < 1 ? $"{t.TotalMinutes:0} min ago"
         : t.TotalDays < 1 ? $"{t.TotalHours:0} h ago" : t.TotalDays < 2 ? "yesterday" : $"{t.TotalDays:0} days ago";
 

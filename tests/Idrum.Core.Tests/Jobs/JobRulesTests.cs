@@ -187,7 +187,12 @@ public class JobRulesTests
         var rows = FastenerLedger.Of(State, Machine.Layout).Rows.Where(r => r.OperationId == "duct-cover-off").ToList();
         Assert.Equal([2, 2], rows.Select(r => r.Out));
         Assert.Equal(2, rows.Select(r => r.Tray).Distinct().Count());
-        var trays = FastenerLedger.Of(State, Machine.Layout).Rows.Select(r => r.Tray).ToList();
+        var ledger = FastenerLedger.Of(State, Machine.Layout);
+        var (low, up) = (ledger.Rows.Single(r => r.Group.Id == "duct-low").Group, ledger.Rows.Single(r => r.Group.Id == "duct-up").Group);
+        Assert.Equal(low, ledger.LookAlike(up)!.Group);
+        Assert.Equal("13 against 10 mm long", FastenerWords.Difference(low, up));
+        Assert.Equal("1/2 in against 3/8 in long", FastenerWords.Difference(low, up, inch: true));
+        var trays = ledger.Rows.Select(r => r.Tray).ToList();
         Assert.Equal(trays.Order(StringComparer.Ordinal), trays);
     }
 

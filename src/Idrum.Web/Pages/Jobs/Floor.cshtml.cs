@@ -38,8 +38,8 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
     public int MinutesIn => State.Removals.Count == 0 ? 0 : Math.Max(0, (int)(Now - State.Removals[0].DoneAt).TotalMinutes);
 
     /// <summary>Another fastener group on this machine that looks the same and lies in another tray.</summary>
-    public string TwinOf(FastenerGroup group) => View.Ledger.Rows.FirstOrDefault(r => r.Group.Id != group.Id && r.Left > 0 && r.Group.LooksLike(group)) is { } twin
-        ? group.SameKind(twin.Group) ? $"{group.Where} · same kind as {twin.Tray}" : $"like {twin.Tray}, but {FastenerWords.Difference(group, twin.Group)}: keep apart" : group.Where;
+    public string TwinOf(FastenerGroup group) => View.Ledger.LookAlike(group) is { } twin
+        ? group.SameKind(twin.Group) ? $"{group.Where} · same kind as {twin.Tray}" : $"like {twin.Tray}, but {FastenerWords.Difference(group, twin.Group, View.Inch)}: keep apart" : group.Where;
 
     /// <summary>Cautions of this step. Sharp edges are said once; what falls or springs is said where it does.</summary>
     public IReadOnlyList<Hazard> Hazards => [.. Step!.Hazards.Where(h => h != "edges" || !Rebuilding && State.Out.All(o => View.Layout.FindOperation(o)?.Hazards.Contains("edges") != true))
