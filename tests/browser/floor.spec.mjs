@@ -81,11 +81,19 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
       "base64",
     ),
   });
+  const context = page.context();
+  await context.setOffline(true);
+  await page.getByRole("button", { name: "Keep the photo" }).click();
+  await expect(page.locator("#waiting")).toContainText("still chosen here");
+  await context.setOffline(false);
   await page.getByRole("button", { name: "Keep the photo" }).click();
   await expect(
     page.getByRole("link", { name: "1 photo of this step" }),
   ).toBeVisible();
   await expect(page.getByText("Extra screw")).toBeVisible();
+  // What was recorded is no draft any more.
+  await page.reload();
+  await expect(page.getByLabel("Reading of")).toHaveValue("");
   await page.goto(`${server.url}/jobs/J-0148/report`);
   await expect(page.getByText("Gap at the top: 4.5 mm")).toBeVisible();
   await expect(page.locator("figure img")).toHaveCount(1);
@@ -145,7 +153,7 @@ test("a dropped request is kept, sent again by itself and stored once", async ({
   await page.locator("button[form=done]").click();
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
   await context.setOffline(false);
-  await expect(bar(page)).toHaveText(/step 5 of 9/, { timeout: 15_000 });
+  await expect(bar(page)).toHaveText(/step 5 of 9/, { timeout: 60_000 });
   await expect(page.locator("#waiting")).toBeHidden();
   const log = await (
     await page.request.get(`${server.url}/api/v1/jobs/J-0148/export`)
@@ -173,7 +181,7 @@ test("an act that is refused when the link is back is kept with its reason until
   await expect(bar(second)).toHaveText(/step 5 of 9/);
   await context.setOffline(false);
   await expect(page.locator("#waiting")).toContainText("is already done", {
-    timeout: 15_000,
+    timeout: 60_000,
   });
   await expect(page.locator("#waiting")).toContainText("Not stored: “");
   await expect(bar(page)).toHaveText(/step 5 of 9/);
@@ -240,6 +248,6 @@ test("after the server is killed the job goes on where it was", async ({
     data: server.folder,
     port: Number(new URL(server.url).port),
   });
-  await expect(bar(page)).toHaveText(/step 6 of 9/, { timeout: 20_000 });
+  await expect(bar(page)).toHaveText(/step 6 of 9/, { timeout: 60_000 });
   await again.kill();
 });

@@ -8,14 +8,14 @@ export default defineConfig({
   fullyParallel: true,
   // A whole job takes half a minute alone; a busy machine may take several times that.
   timeout: 300_000,
-  expect: { timeout: 20_000 },
+  expect: { timeout: 40_000 },
   forbidOnly: true,
   retries: 0,
   reporter: "list",
   use: {
     browserName: "chromium",
     headless: true,
-    actionTimeout: 20_000,
+    actionTimeout: 40_000,
     launchOptions: {
       executablePath: "/usr/bin/chromium",
       args: [

@@ -16,8 +16,10 @@ document.addEventListener("click", (event) => {
 });
 
 // --- drafts: nothing typed is lost by a reload, Back or a dropped link -------
+const draftKeyOf = (kind, name) =>
+  `idrum.draft:${location.pathname}:${kind}:${name}`;
 const draftKey = (field) =>
-  `idrum.draft:${location.pathname}:${field.form?.dataset.kind ?? ""}:${field.name}`;
+  draftKeyOf(field.form?.dataset.kind ?? "", field.name);
 const isDraft = (field) =>
   field.form?.dataset.kind &&
   field.name &&
@@ -38,10 +40,21 @@ function restoreDrafts() {
   }
 }
 
-function dropDrafts(form) {
-  for (const field of form.elements) {
-    if (isDraft(field)) sessionStorage.removeItem(draftKey(field));
-  }
+// The keys are taken when the form is sent: when the answer is there, the form is gone and the address may be another.
+const draftsSent = new WeakMap();
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const { elt, requestConfig, xhr } = event.detail;
+  if (requestConfig.verb !== "post") return;
+  draftsSent.set(
+    xhr,
+    [...requestConfig.formData.keys()].map((name) =>
+      draftKeyOf(elt.dataset.kind ?? "", name),
+    ),
+  );
+});
+
+function dropDrafts(keys = []) {
+  for (const key of keys) sessionStorage.removeItem(key);
 }
 
 // --- acts that wait for the link ---------------------------------------------
@@ -62,14 +75,17 @@ const waiting = {
       this.write([...list, act]);
   },
   drop(body) {
-    this.write(this.read().filter((act) => act.body !== body));
+    const list = this.read();
+    dropDrafts(list.find((act) => act.body === body)?.drafts);
+    this.write(list.filter((act) => act.body !== body));
   },
   show() {
     const bar = document.getElementById("waiting");
     if (!bar) return;
     const list = this.read();
     const count = this.unsent().length;
-    bar.hidden = list.length === 0;
+    bar.hidden = list.length === 0 && !this.photo;
+    bar.querySelector("[data-photo]").hidden = !this.photo;
     bar.querySelector("[data-unsent]").hidden = count === 0;
     bar.querySelector("[data-count]").textContent =
       count === 1
@@ -91,6 +107,7 @@ const waiting = {
         }),
     );
   },
+  photo: false,
   busy: false,
   async send() {
     if (this.busy || this.unsent().length === 0) return;
@@ -116,7 +133,8 @@ const waiting = {
           this.drop(act.body);
         }
       }
-      if (this.unsent().length === 0) location.reload();
+      // A photo that is chosen but not sent would be lost by a reload.
+      if (this.unsent().length === 0 && !this.photo) location.reload();
     } catch {
       // Still no link; tried again below.
     } finally {
@@ -139,9 +157,13 @@ async function reasonIn(answer) {
 }
 
 document.addEventListener("htmx:sendError", (event) => {
-  const { elt, requestConfig } = event.detail;
-  if (requestConfig.verb !== "post" || elt.enctype === "multipart/form-data")
+  const { elt, requestConfig, xhr } = event.detail;
+  if (requestConfig.verb !== "post") return;
+  if (elt.enctype === "multipart/form-data") {
+    waiting.photo = true;
+    waiting.show();
     return;
+  }
   const body = new URLSearchParams();
   for (const [name, value] of requestConfig.formData.entries())
     body.append(name, value);
@@ -151,6 +173,7 @@ document.addEventListener("htmx:sendError", (event) => {
     url: requestConfig.path || location.href,
     body: body.toString(),
     words: button?.textContent.trim() ?? "an act",
+    drafts: draftsSent.get(xhr),
   });
 });
 setInterval(() => waiting.send(), 4000);
@@ -159,14 +182,10 @@ addEventListener("online", () => waiting.send());
 // --- after each answer ---------------------------------------------------------
 let shownPath = location.pathname;
 document.addEventListener("htmx:afterRequest", (event) => {
-  const { requestConfig, xhr, elt } = event.detail;
-  if (
-    requestConfig.verb === "post" &&
-    xhr.status >= 200 &&
-    xhr.status < 400 &&
-    elt.matches?.("form")
-  )
-    dropDrafts(elt);
+  const { requestConfig, xhr } = event.detail;
+  if (requestConfig.verb === "post" && xhr.status >= 200 && xhr.status < 400)
+    dropDrafts(draftsSent.get(xhr));
+  waiting.photo &&= xhr.status === 0;
 });
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();
