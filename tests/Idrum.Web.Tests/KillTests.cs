@@ -30,7 +30,7 @@ public sealed partial class KillTests : IDisposable
         var sent = new List<NoteAdded>();
         for (var round = 0; round < 3; round++)
         {
-            using var client = new HttpClient { BaseAddress = await StartAsync(), Timeout = TimeSpan.FromSeconds(20) };
+            using var client = new HttpClient { BaseAddress = await StartAsync() };
             if (round == 0)
             {
                 await SendAsync(client, jobId, new JobOpened("J-0001", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }) { Id = Guid.NewGuid() });
