@@ -43,8 +43,10 @@ public sealed record AppendResult(AppendOutcome Outcome, IReadOnlyList<FieldErro
 public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposable
 {
     private readonly SemaphoreSlim writer = new(1, 1);
+    private readonly VersionReader versions = new(database);
 
-    /// <summary>Jobs by id as last read or written; this process is the only writer of the file.</summary>
+    /// <summary>Jobs by id as last read or written. Another process may write the same file: a job counts as known only while
+    /// its version on the disk is still the same.</summary>
     private readonly ConcurrentDictionary<Guid, StoredJob> jobs = new();
     private readonly ConcurrentDictionary<string, Guid> numbers = new(StringComparer.Ordinal);
 
@@ -91,13 +93,12 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     /// <summary>The job of that id, or null.</summary>
     public StoredJob? Find(Guid jobId)
     {
-        if (jobs.TryGetValue(jobId, out var known))
+        if (jobs.TryGetValue(jobId, out var known) && known.Version == versions.Of(jobId))
         {
             return known;
         }
         using var connection = database.Connect();
-        var log = ReadLog(connection, null, jobId);
-        return log.Count == 0 ? null : jobs.GetOrAdd(jobId, _ => new(jobId, log, JobLog.Fold(log)));
+        return Current(connection, null, jobId);
     }
 
     /// <summary>A number no job has yet: one above the highest of the form J-0001.</summary>
@@ -114,13 +115,13 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
         await writer.WaitAsync();
         try
         {
-            var job = Find(jobId);
+            using var connection = database.Connect();
+            using var transaction = connection.BeginTransaction(deferred: false);
+            var job = Current(connection, transaction, jobId);
             if (job is null && e is not JobOpened)
             {
                 return new(AppendOutcome.NoJob, [], null);
             }
-            using var connection = database.Connect();
-            using var transaction = connection.BeginTransaction(deferred: false);
             if (SameId(connection, transaction, e.Id) is { } stored)
             {
                 return new(stored.JobId == jobId && Body(stored.Event with { At = e.At }) == Body(e) ? AppendOutcome.Repeated : AppendOutcome.IdTaken, [], job);
@@ -162,7 +163,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             var state = JobLog.Fold(archive.Events);
             using var connection = database.Connect();
             using var transaction = connection.BeginTransaction(deferred: false);
-            if (Find(archive.JobId) is { } known)
+            if (Current(connection, transaction, archive.JobId) is { } known)
             {
                 return known.State.SameAs(state) ? [] : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
             }
@@ -210,9 +211,28 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     }
 
     /// <inheritdoc />
-    public void Dispose() => writer.Dispose();
+    public void Dispose()
+    {
+        writer.Dispose();
+        versions.Dispose();
+    }
 
     private static string Body(JobEvent e) => JsonSerializer.Serialize(e, IdrumJson.Options);
+
+    private StoredJob? Current(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
+    {
+        using var command = connection.Command(transaction, "SELECT version FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
+        if (command.ExecuteScalar() is not long version)
+        {
+            return null;
+        }
+        if (jobs.TryGetValue(jobId, out var known) && known.Version == version)
+        {
+            return known;
+        }
+        var log = ReadLog(connection, transaction, jobId);
+        return jobs[jobId] = new(jobId, log, JobLog.Fold(log));
+    }
 
     private static List<JobEvent> ReadLog(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
     {

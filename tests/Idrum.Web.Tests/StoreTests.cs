@@ -67,6 +67,27 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public async Task Two_processes_on_one_file_see_each_others_acts()
+    {
+        // Two stores share nothing but the file, as two processes would.
+        using var first = OpenStore();
+        using var second = OpenStore();
+        var jobId = Guid.NewGuid();
+        await first.AppendAsync(jobId, RandomWalk.Log(1, 0)[0]);
+        NoteAdded Note(int i) => new("", "n" + i) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+        for (var i = 0; i < 6; i++)
+        {
+            var (writes, reads) = i % 2 == 0 ? (first, second) : (second, first);
+            Assert.Equal(AppendOutcome.Added, (await writes.AppendAsync(jobId, Note(i))).Outcome);
+            Assert.Equal(["n" + i, $"{i + 2}"], new[] { reads.Find(jobId)!.State.Notes[^1].Text, $"{reads.Find(jobId)!.Version}" });
+        }
+        var outcomes = await Task.WhenAll(Enumerable.Range(0, 40).Select(i => Task.Run(async () => (await (i % 2 == 0 ? first : second).AppendAsync(jobId, Note(i))).Outcome)));
+        Assert.All(outcomes, o => Assert.Equal(AppendOutcome.Added, o));
+        Assert.Equal(47, first.Find(jobId)!.Version);
+        Assert.Equal(first.Find(jobId)!.State.Canonical(), second.Find(jobId)!.State.Canonical());
+    }
+
+    [Fact]
     public async Task A_refused_event_leaves_no_trace()
     {
         using var store = OpenStore();
