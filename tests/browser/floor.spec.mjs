@@ -11,6 +11,13 @@ test.afterEach(() => server.stop());
 
 const bar = (page) => page.locator(".bar > *").first();
 
+async function doneWithoutLink(page, context) {
+  await page.goto(`${server.url}/jobs/J-0148/floor`);
+  await context.setOffline(true);
+  await page.locator("button[form=done]").click();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+}
+
 test("single keys drive the floor: done, back, checks, find, leave", async ({
   page,
 }) => {
@@ -146,10 +153,7 @@ test("a dropped request is kept, sent again by itself and stored once", async ({
   page,
   context,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0148/floor`);
-  await context.setOffline(true);
-  await page.locator("button[form=done]").click();
-  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  await doneWithoutLink(page, context);
   await page.locator("button[form=done]").click();
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
   await context.setOffline(false);
@@ -170,10 +174,7 @@ test("an act that is refused when the link is back is kept with its reason until
   browser,
   context,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0148/floor`);
-  await context.setOffline(true);
-  await page.locator("button[form=done]").click();
-  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  await doneWithoutLink(page, context);
   // Meanwhile a second device does the same step.
   const second = await (await browser.newContext()).newPage();
   await second.goto(`${server.url}/jobs/J-0148/floor`);
