@@ -30,8 +30,7 @@ internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
     {
         var n = model.Faults.Count;
         var parts = model.Faults.Select(f => model.Layout.PartsOfKind(f.Kinds).ToList()).ToArray();
-        // A kind that no operation frees (the cabinet, the outlet) is worked on where it stands.
-        var targets = parts.Select(p => p.Where(x => planner.Graph.FreeingOperations(x.Id).Any()).Select(x => x.Id).ToList()).ToArray();
+        var targets = parts.Select(p => p.Select(x => x.Id).ToList()).ToArray();
         var looks = parts.Select(p => p.SelectMany(x => x.SeenAfter).ToList()).ToArray();
         var minutes = new double[n];
         var stage = new double[n];

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Idrum.Core.Ledger;
 
 namespace Idrum.Core.Jobs;
 
@@ -52,9 +53,6 @@ public static class JobLog
         };
     }
 
-    /// <summary>Letter of the n-th tray: A … Z, then AA, AB …</summary>
-    public static string TrayLetter(int n) => n < 26 ? ((char)('A' + n)).ToString() : TrayLetter(n / 26 - 1) + TrayLetter(n % 26);
-
     /// <summary>Parts and ways chosen on another layout mean nothing on this one: the decision is to be made again.</summary>
     private static JobState Correct(JobState s, MachineCard machine) => machine.LayoutId == s.Machine.LayoutId
         ? s with { Machine = machine }
@@ -84,8 +82,7 @@ public static class JobLog
     private static JobState Remove(JobState s, OperationDone d)
     {
         var counts = d.Counts.ToImmutableSortedDictionary();
-        // Every group gets a compartment of its own: two lengths of one step must not lie together.
-        var trays = counts.Where(c => c.Value > 0).Select((c, i) => KeyValuePair.Create(c.Key, TrayLetter(s.TraysUsed + i))).ToImmutableSortedDictionary();
+        var trays = TrayPlan.Assign(counts.Where(c => c.Value > 0).Select(c => c.Key), s.TraysUsed);
         return s with
         {
             Station = Station.Strip,

@@ -40,7 +40,7 @@ public sealed record TeardownPlan
 public sealed class TeardownPlanner
 {
     private const int MaxStates = 200_000;
-    private readonly ConcurrentDictionary<(string Goals, ulong Done), double?> costs = new();
+    private readonly ConcurrentDictionary<(string Goals, ulong Done, ulong Banned), double?> costs = new();
 
     /// <summary>Makes a planner.</summary>
     /// <param name="layout">A layout that keeps <see cref="LayoutRules"/>.</param>
@@ -55,25 +55,13 @@ public sealed class TeardownPlanner
     public TeardownPlan? Plan(TeardownRequest request)
     {
         var layout = Graph.Layout;
-        // A part that nothing frees (a foot, the cabinet) is worked on where it stands and asks for no operation.
-        var goals = request.Targets.Select(GoalOf).Where(g => g != 0).ToList();
+        var goals = GoalsOf(request.Targets);
         foreach (var id in request.Done.Where(id => Graph.IndexOf(id) < 0))
         {
             throw new ArgumentException($"There is no operation '{id}'.", nameof(request));
         }
         var done = Graph.MaskOf(request.Done);
-        var banned = 0UL;
-        foreach (var (way, choice) in request.WaysIn)
-        {
-            var options = layout.Ways.FirstOrDefault(w => w.Id == way)?.Options
-                ?? throw new ArgumentException($"There is no way '{way}'.", nameof(request));
-            if (!options.Contains(choice))
-            {
-                throw new ArgumentException($"'{choice}' is not an option of the way '{way}'.", nameof(request));
-            }
-            banned |= Graph.MaskOf(options.Where(o => o != choice));
-        }
-        var found = CheapestSet.Find(Graph, goals, done, banned & ~done, MaxStates);
+        var found = CheapestSet.Find(Graph, goals, done, Banned(request.WaysIn, done), MaxStates);
         if (found is null)
         {
             return null;
@@ -120,7 +108,7 @@ public sealed class TeardownPlanner
     /// <param name="done">Operations already done.</param>
     /// <returns>Minutes, or null where it cannot be reached.</returns>
     public double? MinutesTo(IReadOnlyList<IReadOnlyList<string>> groups, ulong done) =>
-        Cost([.. groups.Select(Graph.MaskOf)], done)?.Minutes;
+        Cost([.. groups.Select(Graph.MaskOf)], done, 0);
 
     /// <summary>Operations opened by the cheapest way to one of each group, as a bit set with what is done.</summary>
     public ulong StateAfter(IReadOnlyList<IReadOnlyList<string>> groups, ulong done) =>
@@ -130,27 +118,56 @@ public sealed class TeardownPlanner
     /// <param name="partIds">Parts to free.</param>
     /// <param name="done">Operations already done, as a bit set.</param>
     /// <returns>Minutes, or null where one cannot be freed.</returns>
-    public double? MinutesToFree(IEnumerable<string> partIds, ulong done) => Cost([.. partIds.Select(GoalOf)], done)?.Minutes;
+    public double? MinutesToFree(IEnumerable<string> partIds, ulong done) => Cost([.. GoalsOf(partIds)], done, 0);
+
+    /// <summary>The same by the ways chosen.</summary>
+    /// <param name="partIds">Parts to free.</param>
+    /// <param name="done">Operations already done, as a bit set.</param>
+    /// <param name="waysIn">Way id → operation chosen.</param>
+    /// <returns>Minutes, or null where one cannot be freed by these ways.</returns>
+    /// <exception cref="ArgumentException">An id is not the layout's.</exception>
+    public double? MinutesToFree(IEnumerable<string> partIds, ulong done, IReadOnlyDictionary<string, string> waysIn) =>
+        Cost([.. GoalsOf(partIds)], done, Banned(waysIn, done));
 
     /// <summary>Operations opened by the cheapest way to free parts, as a bit set with what is done.</summary>
     public ulong StateAfterFreeing(IEnumerable<string> partIds, ulong done) =>
-        done | (CheapestSet.Find(Graph, [.. partIds.Select(GoalOf)], done, 0, MaxStates)?.Sets[0] ?? 0);
+        done | (CheapestSet.Find(Graph, GoalsOf(partIds), done, 0, MaxStates)?.Sets[0] ?? 0);
 
-    private (double Minutes, bool Known)? Cost(ulong[] goals, ulong done)
+    private double? Cost(ulong[] goals, ulong done, ulong banned)
     {
         Array.Sort(goals);
-        var key = (string.Join(',', goals), done);
+        var key = (string.Join(',', goals), done, banned);
         if (!costs.TryGetValue(key, out var minutes))
         {
             if (costs.Count > 50_000)
             {
                 costs.Clear();
             }
-            minutes = CheapestSet.Find(Graph, goals, done, 0, MaxStates)?.Cost / 100.0;
+            minutes = CheapestSet.Find(Graph, goals, done, banned, MaxStates)?.Cost / 100.0;
             costs[key] = minutes;
         }
-        return minutes is { } m ? (m, true) : null;
+        return minutes;
     }
+
+    /// <summary>Options not chosen, as far as they are not done already.</summary>
+    private ulong Banned(IReadOnlyDictionary<string, string> waysIn, ulong done)
+    {
+        var banned = 0UL;
+        foreach (var (way, choice) in waysIn)
+        {
+            var options = Graph.Layout.Ways.FirstOrDefault(w => w.Id == way)?.Options
+                ?? throw new ArgumentException($"There is no way '{way}'.", nameof(waysIn));
+            if (!options.Contains(choice))
+            {
+                throw new ArgumentException($"'{choice}' is not an option of the way '{way}'.", nameof(waysIn));
+            }
+            banned |= Graph.MaskOf(options.Where(o => o != choice));
+        }
+        return banned & ~done;
+    }
+
+    /// <summary>A part that nothing frees (a foot, the cabinet) is worked on where it stands and asks for no operation.</summary>
+    private List<ulong> GoalsOf(IEnumerable<string> partIds) => [.. partIds.Select(GoalOf).Where(g => g != 0)];
 
     private ulong GoalOf(string partId) => Graph.Layout.FindPart(partId) is null
         ? throw new ArgumentException($"There is no part '{partId}'.", nameof(partId))

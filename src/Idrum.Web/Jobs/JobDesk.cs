@@ -62,19 +62,8 @@ public sealed class JobView
     /// <summary>Whether there is something left to strip for a target that is not dealt with.</summary>
     public bool Stripping => Plan is { Removal.Count: > 0 } && State.Targets.Any(t => !State.Fitted.ContainsKey(t));
 
-    /// <summary>Tray compartments of a step, by fastener group: as given out, or as they will be if the plan is followed.</summary>
-    public IReadOnlyDictionary<string, string> Trays(Operation operation)
-    {
-        if (State.Out.Contains(operation.Id))
-        {
-            return State.Removals.First(r => r.OperationId == operation.Id).Trays;
-        }
-        var before = Plan?.Removal.TakeWhile(o => o.Id != operation.Id).Sum(o => Filled(o).Count()) ?? 0;
-        return Filled(operation).Select((f, i) => (f.Id, Letter: JobLog.TrayLetter(State.TraysUsed + before + i))).ToDictionary(p => p.Id, p => p.Letter);
-    }
-
-    private IEnumerable<FastenerGroup> Filled(Operation operation) =>
-        operation.Removed.Where(f => FastenerLedger.Expected(State, f) > 0).OrderBy(f => f.Id, StringComparer.Ordinal);
+    /// <summary>Tray compartments of a step, by fastener group.</summary>
+    public IReadOnlyDictionary<string, string> Trays(Operation operation) => TrayPlan.Of(State, Plan?.Removal ?? [], operation);
 }
 
 /// <summary>Hands out jobs with what is computed from them; keeps the newest version of each.</summary>

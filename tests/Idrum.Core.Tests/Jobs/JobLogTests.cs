@@ -1,5 +1,6 @@
 using CsCheck;
 using Idrum.Core.Jobs;
+using Idrum.Core.Ledger;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -57,5 +58,5 @@ public class JobLogTests
 
     [Fact]
     public void Tray_letters_go_on_after_z() =>
-        Assert.Equal(["A", "Z", "AA", "AB", "BA"], new[] { 0, 25, 26, 27, 52 }.Select(JobLog.TrayLetter));
+        Assert.Equal(["A", "Z", "AA", "AB", "BA"], new[] { 0, 25, 26, 27, 52 }.Select(TrayPlan.Letter));
 }

@@ -16,8 +16,7 @@ public sealed class FitModel(JobDesk desk, JobStore store, TimeProvider clock) :
         ?? State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).FirstOrDefault();
 
     /// <summary>Wear parts that lie free now although they are no target.</summary>
-    public IEnumerable<Part> AlsoFree => View.Layout.Parts.Where(p => p.Wears && !State.Targets.Contains(p.Id) && !State.Fitted.ContainsKey(p.Id)
-        && State.Out.Select(View.Layout.FindOperation).OfType<Operation>().Any(o => o.Frees.Contains(p.Id) || o.TakesOff.Contains(p.Id)));
+    public IReadOnlyList<Part> AlsoFree => [.. WhileOpen.FreeNow(State, View.Layout)];
 
     public Procedure? Procedure => Part is { } part ? View.Machine.Handbook.For(part.Kind) : null;
 

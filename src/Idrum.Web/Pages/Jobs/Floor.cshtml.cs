@@ -41,9 +41,8 @@ public sealed class FloorModel(JobDesk desk, JobStore store, TimeProvider clock)
     public string TwinOf(FastenerGroup group) => View.Ledger.LookAlike(group) is { } twin
         ? group.SameKind(twin.Group) ? $"{group.Where} · same kind as {twin.Tray}" : $"like {twin.Tray}, but {FastenerWords.Difference(group, twin.Group, View.Inch)}: keep apart" : group.Where;
 
-    /// <summary>Cautions of this step. Sharp edges are said once; what falls or springs is said where it does.</summary>
-    public IReadOnlyList<Hazard> Hazards => [.. Step!.Hazards.Where(h => h != "edges" || !Rebuilding && State.Out.All(o => View.Layout.FindOperation(o)?.Hazards.Contains("edges") != true))
-        .Where(h => !Rebuilding || h is "heavy" or "idler" or "sprung" or "solvent").Select(View.Machine.Handbook.FindHazard).OfType<Hazard>()];
+    /// <summary>Cautions of this step.</summary>
+    public IReadOnlyList<Hazard> Hazards => Cautions.Before(State, View.Machine, Step!, Rebuilding);
 
     /// <summary>What the green button records: the act, how many pieces, of what and where.</summary>
     public (string Verb, int Count, string Unit) DoneWords
