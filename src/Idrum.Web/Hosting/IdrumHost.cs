@@ -6,6 +6,7 @@ using Idrum.Web.Forms;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Mvc.Infrastructure;
 using Microsoft.AspNetCore.ResponseCompression;
 using Serilog;
 using Serilog.Events;
@@ -63,6 +64,7 @@ public static class IdrumHost
         services.AddSingleton<FormTokens>();
         services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = MaxBody);
         services.Configure<RouteOptions>(o => o.LowercaseUrls = true);
+        services.AddSingleton<IHttpResponseStreamWriterFactory, WholePageWriter>();
         services.AddRazorPages();
         services.AddProblemDetails();
         services.AddOpenApi("v1", OpenApiText.Describe);

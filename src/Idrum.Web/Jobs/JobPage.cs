@@ -36,9 +36,15 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
     /// to go on, and the token against forged posts.</summary>
     public HtmlString Act(string kind, string? next = null)
     {
-        token ??= HttpContext.RequestServices.GetRequiredService<FormTokens>().For(HttpContext);
         var go = next is null ? "" : $"<input type=\"hidden\" name=\"next\" value=\"{WebUtility.HtmlEncode(next)}\">";
-        return new($"<input type=\"hidden\" name=\"kind\" value=\"{kind}\"><input type=\"hidden\" name=\"id\" value=\"{NewId()}\">{go}<input type=\"hidden\" name=\"__RequestVerificationToken\" value=\"{token}\">");
+        return new($"<input type=\"hidden\" name=\"kind\" value=\"{kind}\"><input type=\"hidden\" name=\"id\" value=\"{NewId()}\">{go}{Token()}");
+    }
+
+    /// <summary>The token alone, for a form that is no act.</summary>
+    public HtmlString Token()
+    {
+        token ??= HttpContext.RequestServices.GetRequiredService<FormTokens>().For(HttpContext);
+        return new($"<input type=\"hidden\" name=\"__RequestVerificationToken\" value=\"{token}\">");
     }
 
     /// <summary>A fresh id for a form's event: twelve random bytes of this page and a running number.</summary>
