@@ -61,6 +61,10 @@ public class PageTimes
     [Benchmark]
     public Task<byte[]> FloorPage() => client.GetByteArrayAsync("/jobs/J-0149/floor");
 
+    /// <summary>The page as after an act: the address is new each time, so that nothing drawn before serves.</summary>
+    [Benchmark]
+    public Task<byte[]> FindPageDrawn() => client.GetByteArrayAsync($"/jobs/J-0147/find?drawn={round++}");
+
     /// <summary>Advice as it is asked for all day: another set of answers each time, the machine known.</summary>
     [Benchmark]
     public DiagnosisResult Advice() => machine.Diagnostician.Diagnose(Question(round++));

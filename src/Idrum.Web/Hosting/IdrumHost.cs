@@ -62,6 +62,7 @@ public static class IdrumHost
         services.AddDataProtection().SetApplicationName("idrum").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
         services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
         services.AddSingleton<FormTokens>();
+        services.AddSingleton<PageMemory>();
         services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = MaxBody);
         services.Configure<RouteOptions>(o => o.LowercaseUrls = true);
         services.AddSingleton<IHttpResponseStreamWriterFactory, WholePageWriter>();

@@ -1,6 +1,4 @@
-using System.Buffers.Binary;
 using System.Net;
-using System.Security.Cryptography;
 using Idrum.Core.Jobs;
 using Idrum.Storage;
 using Idrum.Web.Forms;
@@ -13,10 +11,6 @@ namespace Idrum.Web.Jobs;
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
 public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) : PageModel
 {
-    private readonly byte[] idSeed = RandomNumberGenerator.GetBytes(16);
-    private string? token;
-    private int ids;
-
     /// <summary>The job with what is computed from it; set before a page is drawn.</summary>
     public JobView View { get; private set; } = null!;
 
@@ -37,22 +31,17 @@ public abstract class JobPage(JobDesk desk, JobStore store, TimeProvider clock) 
     public HtmlString Act(string kind, string? next = null)
     {
         var go = next is null ? "" : $"<input type=\"hidden\" name=\"next\" value=\"{WebUtility.HtmlEncode(next)}\">";
-        return new($"<input type=\"hidden\" name=\"kind\" value=\"{kind}\"><input type=\"hidden\" name=\"id\" value=\"{NewId()}\">{go}{Token()}");
+        return new($"<input type=\"hidden\" name=\"kind\" value=\"{kind}\"><input type=\"hidden\" name=\"id\" value=\"{NewId}\">{go}{Token}");
     }
 
     /// <summary>The token alone, for a form that is no act.</summary>
-    public HtmlString Token()
-    {
-        token ??= HttpContext.RequestServices.GetRequiredService<FormTokens>().For(HttpContext);
-        return new($"<input type=\"hidden\" name=\"__RequestVerificationToken\" value=\"{token}\">");
-    }
+    public static HtmlString Token { get; } = new($"<input type=\"hidden\" name=\"__RequestVerificationToken\" value=\"{PageMemory.Token}\">");
 
-    /// <summary>A fresh id for a form's event: twelve random bytes of this page and a running number.</summary>
-    public string NewId()
-    {
-        BinaryPrimitives.WriteInt32BigEndian(idSeed.AsSpan(12), ids++);
-        return new Guid(idSeed).ToString();
-    }
+    /// <summary>A fresh id for a form's event.</summary>
+    public static HtmlString NewId => PageMemory.Id;
+
+    public override PageResult Page() => new RememberedPage(HttpMethods.IsGet(Request.Method)
+        ? new(View.Job.JobId, View.Job.Version, Request.Path + Request.QueryString, Now.ToUnixTimeSeconds() / 60) : null);
 
     public IActionResult OnGet([FromRoute] string number) => Load(number) ? Page() : NotFound();
 
