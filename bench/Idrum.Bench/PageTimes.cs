@@ -28,9 +28,9 @@ public class PageTimes
         shop = app.Services.GetRequiredService<ShopKnowledge>();
         machine = shop.For(shop.FindLayout("quenby-qd62")!);
         // The runtime recompiles hot code in pauses; all pages are brought there before any is measured.
-        for (var round = 0; round < 4; round++)
+        for (var round = 0; round < 10; round++)
         {
-            for (var i = 0; i < 60; i++)
+            for (var i = 0; i < 150; i++)
             {
                 foreach (var path in new[] { "/pulse", "/jobs/J-0147/find", "/jobs/J-0148/strip", "/jobs/J-0149/floor" })
                 {
