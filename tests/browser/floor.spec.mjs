@@ -16,6 +16,11 @@ async function doneWithoutLink(page, context) {
   await context.setOffline(true);
   await page.locator("button[form=done]").click();
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  // The word about it covers none of the acts, wherever the page is scrolled to.
+  const [word, acts] = await Promise.all(
+    ["#waiting", ".acts"].map((part) => page.locator(part).boundingBox()),
+  );
+  expect(word.y + word.height).toBeLessThanOrEqual(acts.y);
 }
 
 test("single keys drive the floor: done, back, checks, find, leave", async ({
