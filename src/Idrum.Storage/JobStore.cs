@@ -2,18 +2,24 @@ using System.Collections.Concurrent;
 using System.Text.Json;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>A job as it is stored: log, fold and version (number of events).</summary>
+/// <summary>A job as it is stored.</summary>
 /// <param name="JobId">Id.</param>
-/// <param name="Log">All events in order.</param>
-/// <param name="State">Their fold.</param>
-public sealed record StoredJob(Guid JobId, IReadOnlyList<JobEvent> Log, JobState State)
+/// <param name="History">Its log with its fold.</param>
+public sealed record StoredJob(Guid JobId, JobHistory History)
 {
+    /// <summary>All events in order.</summary>
+    public IReadOnlyList<JobEvent> Log => History.Log;
+
+    /// <summary>Their fold.</summary>
+    public JobState State => History.State;
+
     /// <summary>Rises by one with every event.</summary>
-    public int Version => Log.Count;
+    public int Version => History.Count;
 }
 
 /// <summary>How adding an event ended.</summary>
@@ -40,7 +46,8 @@ public sealed record AppendResult(AppendOutcome Outcome, IReadOnlyList<FieldErro
 /// <summary>Jobs as append-only logs. One writer at a time; an event and its summary row are one transaction.</summary>
 /// <param name="database">The database.</param>
 /// <param name="shop">Rules need what the shop knows.</param>
-public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposable
+/// <param name="clock">The shop's clock.</param>
+public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider clock) : IDisposable
 {
     private readonly SemaphoreSlim writer = new(1, 1);
     private readonly VersionReader versions = new(database);
@@ -55,6 +62,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     {
         using var connection = database.Connect();
         using var command = connection.Command(null, $"SELECT {SqlRows.SummaryColumns} FROM job ORDER BY closed, last_at DESC");
+        return Summaries(command);
+    }
+
+    private static List<JobSummary> Summaries(SqliteCommand command)
+    {
         using var reader = command.ExecuteReader();
         var list = new List<JobSummary>();
         while (reader.Read())
@@ -62,6 +74,66 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             list.Add(SqlRows.Summary(reader));
         }
         return list;
+    }
+
+    /// <summary>Jobs that have to do with one: earlier and later jobs on the same tag, the job it comes back from, and those that
+    /// came back from it; newest first.</summary>
+    public IReadOnlyList<JobSummary> Related(JobState state)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null,
+            $"SELECT {SqlRows.SummaryColumns} FROM job WHERE number <> $number AND (($tag <> '' AND tag = $tag) OR call_back_of = $number OR number = $callback) ORDER BY opened_at DESC LIMIT 50",
+            ("$number", state.Number), ("$tag", state.Machine.Tag), ("$callback", state.Machine.CallBackOf));
+        return Summaries(command);
+    }
+
+    /// <summary>Writes rows anew that were written by an older form of the summary.</summary>
+    public void Refresh()
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction(deferred: false);
+        var old = new List<Guid>();
+        using (var command = connection.Command(transaction, "SELECT job_id FROM job WHERE shape < $shape", ("$shape", SqlRows.SummaryShape)))
+        using (var reader = command.ExecuteReader())
+        {
+            while (reader.Read())
+            {
+                old.Add(Guid.Parse(reader.GetString(0)));
+            }
+        }
+        foreach (var id in old)
+        {
+            var job = Current(connection, transaction, id)!;
+            if (job.State.LayoutHash.Length == 0 && shop.LayoutOf(job.State) is not null)
+            {
+                var pin = Pin(job.State);
+                WriteEvent(connection, transaction, id, job.Version, pin);
+                job = jobs[id] = new(id, job.History.Add(pin));
+            }
+            KeepLayout(connection, transaction, job.State);
+            WriteSummary(connection, transaction, job);
+        }
+        transaction.Commit();
+    }
+
+    /// <summary>The act that pins the present writing of a job's layout; it happened when the job last did something.</summary>
+    private LayoutPinned Pin(JobState state) => new(Variants.HashOf(shop.LayoutOf(state)!)) { Id = Guid.NewGuid(), At = state.LastAt, Arrived = clock.GetUtcNow() };
+
+    /// <summary>With the hash of the layout the job is to be worked with, where the act says which machine it is.</summary>
+    private JobEvent Stamped(JobEvent e, JobState state) => e switch
+    {
+        JobOpened o => o with { LayoutHash = shop.FindLayout(o.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null },
+        MachineCorrected m when m.Machine.LayoutId != state.Machine.LayoutId => m with { LayoutHash = shop.FindLayout(m.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null },
+        MachineCorrected m => m with { LayoutHash = null },
+        _ => e,
+    };
+
+    private void KeepLayout(SqliteConnection connection, SqliteTransaction transaction, JobState state)
+    {
+        if (shop.FindPinned(state.LayoutHash) is { } layout)
+        {
+            LayoutStore.Keep(connection, transaction, layout, state.LayoutHash, clock.GetUtcNow());
+        }
     }
 
     /// <summary>The stored summary row of a job, or null.</summary>
@@ -105,14 +177,15 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     public string NextNumber()
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT COALESCE(MAX(CAST(substr(number, 3) AS INTEGER)), 0) + 1 FROM job WHERE number GLOB 'J-[0-9]*'");
+        using var command = connection.Command(null, "SELECT COALESCE(MAX(CAST(substr(number, 3) AS INTEGER)), 0) + 1 FROM job WHERE number GLOB 'J-[0-9]*' AND substr(number, 3) NOT GLOB '*[^0-9]*' AND length(number) <= 11");
         return $"J-{(long)command.ExecuteScalar()!:0000}";
     }
 
-    /// <summary>Adds an event to a job, or opens the job with it.</summary>
-    public async Task<AppendResult> AppendAsync(Guid jobId, JobEvent e)
+    /// <summary>Adds an event to a job, or opens the job with it. When it arrived is the shop's clock now.</summary>
+    public async Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, CancellationToken cancellation = default)
     {
-        await writer.WaitAsync();
+        e = e with { Arrived = clock.GetUtcNow() };
+        await writer.WaitAsync(cancellation);
         try
         {
             using var connection = database.Connect();
@@ -124,10 +197,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             }
             if (SameId(connection, transaction, e.Id) is { } stored)
             {
-                return new(stored.JobId == jobId && Body(stored.Event with { At = e.At }) == Body(e) ? AppendOutcome.Repeated : AppendOutcome.IdTaken, [], job);
+                return new(stored.JobId == jobId && EventText.Same(stored.Event, e) ? AppendOutcome.Repeated : AppendOutcome.IdTaken, [], job);
             }
-            var log = job?.Log ?? [];
-            if (JobRules.Check(log, job?.State ?? JobState.Empty, e, shop) is { Count: > 0 } errors)
+            var history = job?.History ?? JobHistory.Empty;
+            e = Stamped(e, history.State);
+            if (JobRules.Check(history, e, shop, clock.GetUtcNow()) is { Count: > 0 } errors)
             {
                 return new(AppendOutcome.Refused, errors, job);
             }
@@ -139,11 +213,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             {
                 return new(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
             }
-            IReadOnlyList<JobEvent> longer = [.. log, e];
-            var next = new StoredJob(jobId, longer, e is Undone ? JobLog.Fold(longer) : JobLog.Apply(job?.State ?? JobState.Empty, e));
+            var next = new StoredJob(jobId, history.Add(e));
+            KeepLayout(connection, transaction, next.State);
             WriteSummary(connection, transaction, next);
-            WriteEvent(connection, transaction, jobId, log.Count, e);
-            await transaction.CommitAsync();
+            WriteEvent(connection, transaction, jobId, history.Count, e);
+            await transaction.CommitAsync(CancellationToken.None);
             jobs[jobId] = next;
             return new(AppendOutcome.Added, [], next);
         }
@@ -154,18 +228,20 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     }
 
     /// <summary>Stores a whole job at once, or nothing of it. The archive must have been read by <see cref="JobArchive.Read"/>.</summary>
+    /// <param name="archive">The archive.</param>
+    /// <param name="history">Its history, as the reading gave it.</param>
     /// <returns>Errors where the shop already has the job, its number or one of its events.</returns>
-    public async Task<IReadOnlyList<FieldError>> ImportAsync(JobArchive archive)
+    public async Task<IReadOnlyList<FieldError>> ImportAsync(JobArchive archive, JobHistory history)
     {
         await writer.WaitAsync();
         try
         {
-            var state = JobLog.Fold(archive.Events);
+            var state = history.State;
             using var connection = database.Connect();
             using var transaction = connection.BeginTransaction(deferred: false);
             if (Current(connection, transaction, archive.JobId) is { } known)
             {
-                return known.State.SameAs(state) ? [] : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
+                return (known.State with { LayoutHash = "" }).SameAs(state with { LayoutHash = "" }) ? [] : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
             }
             if (NumberTaken(connection, transaction, state.Number))
             {
@@ -175,17 +251,20 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             {
                 return [new("/events", $"The event {taken.Id} belongs to another job of this shop.")];
             }
-            var job = new StoredJob(archive.JobId, archive.Events, state);
+            // A job from before layouts were kept is worked with the present one from now on.
+            var log = state.LayoutHash.Length > 0 ? archive.Events : [.. archive.Events, Pin(state)];
+            var job = new StoredJob(archive.JobId, log.Count == archive.Events.Count ? history : history.Add(log[^1]));
+            KeepLayout(connection, transaction, job.State);
             WriteSummary(connection, transaction, job);
-            for (var i = 0; i < archive.Events.Count; i++)
+            for (var i = 0; i < log.Count; i++)
             {
-                WriteEvent(connection, transaction, archive.JobId, i, archive.Events[i]);
+                WriteEvent(connection, transaction, archive.JobId, i, log[i]);
             }
             foreach (var photo in archive.Photos)
             {
                 WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
             }
-            await transaction.CommitAsync();
+            await transaction.CommitAsync(CancellationToken.None);
             jobs[archive.JobId] = job;
             return [];
         }
@@ -217,8 +296,6 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
         versions.Dispose();
     }
 
-    private static string Body(JobEvent e) => JsonSerializer.Serialize(e, IdrumJson.Options);
-
     private StoredJob? Current(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
     {
         using var command = connection.Command(transaction, "SELECT version FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
@@ -231,7 +308,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
             return known;
         }
         var log = ReadLog(connection, transaction, jobId);
-        return jobs[jobId] = new(jobId, log, JobLog.Fold(log));
+        return jobs[jobId] = new(jobId, JobHistory.Of(log));
     }
 
     private static List<JobEvent> ReadLog(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
@@ -269,10 +346,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
     {
         using var command = connection.Command(transaction,
             $"""
-            INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version)
-            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $version)
+            INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape)
+            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $version, $shape)
             ON CONFLICT (job_id) DO UPDATE SET place = $place, layout_id = $layout, station = $station, closed = $closed, last_at = $last,
-                steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, version = $version
+                steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints,
+                version = $version, shape = $shape, number = $number
             """,
             SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version));
         command.ExecuteNonQuery();
@@ -280,15 +358,15 @@ public sealed class JobStore(Database database, ShopKnowledge shop) : IDisposabl
 
     private static void WriteEvent(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, int seq, JobEvent e)
     {
-        using var command = connection.Command(transaction, "INSERT INTO event (event_id, job_id, seq, at, body) VALUES ($id, $job, $seq, $at, $body)",
-            ("$id", e.Id.ToString()), ("$job", jobId.ToString()), ("$seq", seq), ("$at", SqlRows.Text(e.At)), ("$body", Body(e)));
+        using var command = connection.Command(transaction, "INSERT INTO event (event_id, job_id, seq, at, body, arrived) VALUES ($id, $job, $seq, $at, $body, $arrived)",
+            ("$id", e.Id.ToString()), ("$job", jobId.ToString()), ("$seq", seq), ("$at", SqlRows.Text(e.At)), ("$body", EventText.Of(e)), ("$arrived", e.Arrived is { } arrived ? SqlRows.Text(arrived) : ""));
         command.ExecuteNonQuery();
     }
 
     private static void WritePhoto(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, string photoId, byte[] jpeg)
     {
-        using var command = connection.Command(transaction, "INSERT INTO photo (job_id, photo_id, jpeg) VALUES ($job, $photo, $jpeg) ON CONFLICT DO NOTHING",
-            ("$job", jobId.ToString()), ("$photo", photoId), ("$jpeg", jpeg));
+        using var command = connection.Command(transaction, "INSERT INTO photo (job_id, photo_id, jpeg, sha256) VALUES ($job, $photo, $jpeg, $hash) ON CONFLICT DO NOTHING",
+            ("$job", jobId.ToString()), ("$photo", photoId), ("$jpeg", jpeg), ("$hash", Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(jpeg))));
         command.ExecuteNonQuery();
     }
 }

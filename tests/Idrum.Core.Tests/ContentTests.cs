@@ -1,6 +1,8 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Tests.Jobs;
 
 namespace Idrum.Core.Tests;
 
@@ -9,7 +11,7 @@ public class ContentTests
     [Fact]
     public void The_catalog_is_sound_and_large_enough()
     {
-        Assert.Empty(TestShop.Shop.Catalog.Check());
+        Assert.Empty(TestShop.Shop.Catalog.Check(TestShop.Shop.Words));
         Assert.True(TestShop.Shop.Catalog.Faults.Count >= 20);
         Assert.True(TestShop.Shop.Catalog.Findings.Count >= 35);
     }
@@ -19,8 +21,8 @@ public class ContentTests
     {
         var catalog = TestShop.Shop.Catalog;
         var finding = catalog.Findings[0] with { Links = [new("ghost", [0.5])] };
-        Assert.NotEmpty((catalog with { Findings = [finding] }).Check());
-        Assert.NotEmpty((catalog with { Findings = [catalog.Findings[0] with { Leak = [1.5] }] }).Check());
+        Assert.NotEmpty((catalog with { Findings = [finding] }).Check(TestShop.Shop.Words));
+        Assert.NotEmpty((catalog with { Findings = [catalog.Findings[0] with { Leak = [1.5] }] }).Check(TestShop.Shop.Words));
     }
 
     [Fact]
@@ -28,8 +30,8 @@ public class ContentTests
     {
         foreach (var layout in TestShop.Shop.Layouts)
         {
-            Assert.All(layout.Operations.SelectMany(o => o.Tools), t => Assert.NotEqual(t, TestShop.Shop.Handbook.ToolName(t)));
-            Assert.All(layout.Operations.SelectMany(o => o.Hazards), h => Assert.NotNull(TestShop.Shop.Handbook.FindHazard(h)));
+            Assert.All(layout.Operations.SelectMany(o => o.Tools.Concat(o.Steps.SelectMany(s => s.Tools))).SelectMany(t => t.Any), t => Assert.NotEqual(t, TestShop.Shop.Words.ToolName(t)));
+            Assert.All(layout.Operations.SelectMany(o => o.Hazards), h => Assert.NotNull(TestShop.Shop.Words.FindHazard(h)));
         }
     }
 
@@ -39,8 +41,37 @@ public class ContentTests
         foreach (var operation in TestShop.Shop.Layouts.SelectMany(l => l.Operations))
         {
             Assert.InRange(operation.Do.Length, 5, 60);
-            Assert.InRange(operation.Refit.Do.Length, 5, 60);
+            Assert.All(operation.Steps, s => Assert.InRange(s.Do.Length, 5, 62));
         }
+    }
+
+    [Fact]
+    public void Every_field_of_the_layouts_schema_is_described()
+    {
+        var missing = new List<string>();
+        void Look(JsonNode? node, string path)
+        {
+            if (node is JsonObject o)
+            {
+                if (o["properties"] is JsonObject fields && !path.StartsWith("/else", StringComparison.Ordinal))
+                {
+                    missing.AddRange(fields.Where(f => f.Value is JsonObject v && ((string?)v["description"])?.Length is null or < 4).Select(f => $"{path}/{f.Key}"));
+                }
+                foreach (var (name, value) in o)
+                {
+                    Look(value, $"{path}/{name}");
+                }
+            }
+            else if (node is JsonArray a)
+            {
+                foreach (var (value, i) in a.Select((v, i) => (v, i)))
+                {
+                    Look(value, $"{path}/{i}");
+                }
+            }
+        }
+        Look(JsonNode.Parse(TestShop.Content.LayoutSchema), "");
+        Assert.Empty(missing);
     }
 
     [Fact]
@@ -55,7 +86,8 @@ public class ContentTests
     {
         foreach (var layout in TestShop.Shop.Layouts)
         {
-            var drawn = layout.Drawing.Front.Shapes.Concat(layout.Drawing.Side.Shapes).Select(s => s.Part).ToHashSet();
+            var drawn = layout.Solids.Select(s => s.Part).ToHashSet();
+            Assert.All(layout.Parts.Where(p => p.Wears), p => Assert.Contains(p.Id, drawn));
             Assert.All(layout.Operations.SelectMany(o => o.TakesOff), p => Assert.Contains(p, drawn));
         }
     }
@@ -64,7 +96,7 @@ public class ContentTests
     public void The_demo_has_jobs_in_every_station_a_call_back_a_timer_and_a_part_on_order()
     {
         var scripts = JsonSerializer.Deserialize<List<JobScript>>(File.ReadAllText(Path.Combine(TestShop.Root, "demo/shop.json")), IdrumJson.Options)!;
-        var states = scripts.Select(s => JobLog.Fold(JobWalk.Events(s, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(50), new Random(1)))).ToList();
+        var states = scripts.Select(s => Logs.Fold(JobWalk.Events(s, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(50), new Random(1)))).ToList();
         Assert.True(states.Count >= 8);
         Assert.Superset(new HashSet<Station> { Station.Complaint, Station.Find, Station.Strip, Station.Fit, Station.Rebuild, Station.Prove, Station.Close }, states.Select(s => s.Station).ToHashSet());
         Assert.Contains(states, s => s.Machine.CallBackOf.Length > 0);

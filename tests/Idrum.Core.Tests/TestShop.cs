@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 
 namespace Idrum.Core.Tests;
 
@@ -11,15 +12,16 @@ public static class TestShop
     public static ShopContent Content { get; } = new(
         File.ReadAllText(Path.Combine(Root, "schema/layout.schema.json")),
         Directory.GetFiles(Path.Combine(Root, "layouts")).ToDictionary(f => Path.GetFileName(f), File.ReadAllText),
+        Directory.GetFiles(Path.Combine(Root, "vocabulary")).ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
         File.ReadAllText(Path.Combine(Root, "faults.json")),
         File.ReadAllText(Path.Combine(Root, "findings.json")),
         File.ReadAllText(Path.Combine(Root, "handbook.json")));
 
-    private static readonly Lazy<(ShopKnowledge Shop, LayoutReader Reader)> Loaded = new(static () => Content!.ReadAsync().GetAwaiter().GetResult());
+    private static readonly Lazy<(ShopKnowledge Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());
 
     public static ShopKnowledge Shop => Loaded.Value.Shop;
 
-    public static LayoutReader Reader => Loaded.Value.Reader;
+    public static LayoutIntake Reader => Loaded.Value.Reader;
 
     public static MachineKnowledge Machine(string layoutId) => Shop.For(Shop.FindLayout(layoutId)!);
 

@@ -47,8 +47,14 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     public async Task A_teardown_plan_has_the_agreed_shape_and_its_proof()
     {
         var plan = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/teardown", """{"layoutId":"quenby-qd62","targets":["idler"],"done":[],"waysIn":{}}"""));
-        Assert.True(plan.GetProperty("proof").GetProperty("optimal").GetBoolean());
-        Assert.Equal(plan.GetProperty("minutes").GetDouble(), plan.GetProperty("proof").GetProperty("lowerBoundMinutes").GetDouble());
+        foreach (var claim in new[] { "set", "order", "refit" })
+        {
+            var proof = plan.GetProperty("proof").GetProperty(claim);
+            Assert.True(proof.GetProperty("optimal").GetBoolean());
+            Assert.Equal(0, proof.GetProperty("gap").GetDouble());
+        }
+        Assert.Equal(plan.GetProperty("minutes").GetDouble(), plan.GetProperty("proof").GetProperty("set").GetProperty("bound").GetDouble());
+        Assert.Equal(plan.GetProperty("toolChanges").GetInt32(), plan.GetProperty("proof").GetProperty("order").GetProperty("bound").GetInt32());
         var step = plan.GetProperty("removal")[0];
         Assert.Equal("pull-out", step.GetProperty("operationId").GetString());
         Assert.True(step.GetProperty("minutes").GetDouble() > 0);
@@ -72,7 +78,10 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["ghost"]}""", "targets/0")]
     [InlineData("""{"layoutId":"ostrel-ot50","targets":[null]}""", "targets/0")]
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["ghost"]}""", "done/0")]
-    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["front-off"]}""", "done/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["front-off","front-off"]}""", "done/1")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"stuck":["ghost"]}""", "stuck/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["screen-out"],"absent":["screen-out"]}""", "absent/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"stuck":["front-off"]}""", "waysIn")]
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["idler"],"waysIn":{"idler-reach":"roof"}}""", "waysIn/idler-reach")]
     public async Task A_wrong_teardown_question_names_its_field(string json, string field) =>
         Assert.Contains(field, Fields(await RefusedAsync("/api/v1/teardown", json)));

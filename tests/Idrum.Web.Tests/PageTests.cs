@@ -42,7 +42,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         await host.PostFormAsync(page, ("kind", "note-added"), ("operationId", ""), ("text", Nasty));
         await host.PostFormAsync(page, ("kind", "targets-chosen"), ("targets", "belt"), ("faultId", ""), ("reason", Nasty));
         var state = host.Store.Find("J-nasty")!.State;
-        Assert.Equal((Nasty, Nasty, Nasty), (state.Words, state.Notes[0].Text, state.TargetReason));
+        Assert.Equal((Nasty, Nasty, Nasty), (state.Words, state.Notes[0].Text, state.Found[0].Reason));
         foreach (var path in new[] { "/", page, "/jobs/J-nasty/find", "/jobs/J-nasty/strip", "/jobs/J-nasty/report" })
         {
             Assert.DoesNotContain("<script>alert", await host.Client.GetStringAsync(path), StringComparison.Ordinal);
@@ -135,13 +135,10 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
-    public async Task The_token_is_one_per_browser_and_another_browser_cannot_use_it()
+    public async Task A_token_of_one_browser_is_of_no_use_to_another()
     {
-        await host.TokenAsync("/jobs/J-0147/find");
-        Assert.Equal(await host.TokenAsync("/jobs/J-0147/find"), await host.TokenAsync("/jobs/J-0144/fit"));
         using var other = host.NewClient();
-        var page = await other.GetAsync("/jobs/J-0147/find");
-        Assert.Contains("no-store", page.Headers.CacheControl?.ToString(), StringComparison.Ordinal);
+        await other.GetAsync("/jobs/J-0147/find");
         var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["kind"] = "note-added", ["operationId"] = "", ["text"] = "forged", ["__RequestVerificationToken"] = await host.TokenAsync("/jobs/J-0147/find") });
         Assert.Equal(HttpStatusCode.BadRequest, (await other.PostAsync("/jobs/J-0147/find", form)).StatusCode);
     }
@@ -150,7 +147,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     public async Task Every_form_of_a_page_has_an_id_of_its_own()
     {
         var html = await host.Client.GetStringAsync("/jobs/J-0147/find") + await host.Client.GetStringAsync("/jobs/J-0147/find");
-        var ids = System.Text.RegularExpressions.Regex.Matches(html, "name=\"id\" value=\"([^\"]+)\"").Select(m => Guid.Parse(m.Groups[1].Value)).ToList();
+        var ids = System.Text.RegularExpressions.Regex.Matches(html, "name=\"id\"[^>]* value=\"([^\"]+)\"").Select(m => Guid.Parse(m.Groups[1].Value)).ToList();
         Assert.True(ids.Count > 4);
         Assert.Equal(ids.Count, ids.Distinct().Count());
     }

@@ -10,7 +10,7 @@ public sealed class StoreTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-store").FullName;
 
-    private JobStore OpenStore() => new(Database.Open(Path.Combine(folder, "idrum.db")), TestShop.Shop);
+    private JobStore OpenStore() => new(Database.Open(Path.Combine(folder, "idrum.db")), TestShop.Shop, TimeProvider.System);
 
     public void Dispose()
     {
@@ -34,8 +34,8 @@ public sealed class StoreTests : IDisposable
             }
             using var fresh = OpenStore();
             var read = fresh.Find(jobId)!;
-            Assert.Equal(JobLog.Fold(read.Log).Canonical(), store.Find(jobId)!.State.Canonical());
-            Assert.Equal(JobSummary.Of(JobLog.Fold(read.Log)), fresh.StoredSummary(jobId));
+            Assert.Equal(Logs.Fold(read.Log).Canonical(), store.Find(jobId)!.State.Canonical());
+            Assert.Equal(JobSummary.Of(Logs.Fold(read.Log)), fresh.StoredSummary(jobId));
         }
     }
 
@@ -118,13 +118,36 @@ public sealed class StoreTests : IDisposable
         using var store = OpenStore();
         var log = RandomWalk.Log(8, 30);
         var first = JobArchive.Of(Guid.NewGuid(), log, []);
-        Assert.Empty(await store.ImportAsync(first));
-        Assert.Empty(await store.ImportAsync(first));
+        Assert.Empty(await store.ImportAsync(first, JobHistory.Of(first.Events)));
+        Assert.Empty(await store.ImportAsync(first, JobHistory.Of(first.Events)));
         // Same events under another job: nothing of it may come in.
         var thief = JobArchive.Of(Guid.NewGuid(), [new JobOpened("J-other", ((JobOpened)log[0]).Machine) { Id = Guid.NewGuid(), At = log[0].At }, .. log.Skip(1)], []);
-        Assert.NotEmpty(await store.ImportAsync(thief));
+        Assert.NotEmpty(await store.ImportAsync(thief, JobHistory.Of(thief.Events)));
         Assert.Null(OpenStore().Find(thief.JobId));
         Assert.Single(store.List());
+    }
+
+    [Fact]
+    public async Task Rows_written_by_an_older_form_are_written_anew_at_the_start()
+    {
+        using var store = OpenStore();
+        var jobId = Guid.NewGuid();
+        foreach (var e in RandomWalk.Log(8, 30))
+        {
+            await store.AppendAsync(jobId, e);
+        }
+        var whole = store.StoredSummary(jobId);
+        using (var connection = new SqliteConnection($"Data Source={Path.Combine(folder, "idrum.db")}"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = "UPDATE job SET tag = '', complaints = '', place = 'old', shape = 1";
+            command.ExecuteNonQuery();
+        }
+        Assert.NotEqual(whole, store.StoredSummary(jobId));
+        using var started = OpenStore();
+        started.Refresh();
+        Assert.Equal(whole, started.StoredSummary(jobId));
     }
 
     [Fact]
@@ -142,6 +165,6 @@ public sealed class StoreTests : IDisposable
             return command.ExecuteScalar()?.ToString() ?? "";
         }
         Assert.Equal("wal", Ask("PRAGMA journal_mode"));
-        Assert.Equal("3", Ask("SELECT count(*) FROM pragma_table_list WHERE name IN ('job', 'event', 'photo') AND strict = 1"));
+        Assert.Equal("5", Ask("SELECT count(*) FROM pragma_table_list WHERE name IN ('job', 'event', 'photo', 'layout', 'shop_layout') AND strict = 1"));
     }
 }

@@ -19,17 +19,37 @@ public sealed partial class TestHost : IAsyncLifetime
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-test").FullName;
     private WebApplication app = null!;
 
+    /// <summary>Whether the shop is filled with the demo.</summary>
+    public bool Demo { get; init; } = true;
+
+    /// <summary>Exceptions and errors that the host logged.</summary>
+    public System.Collections.Concurrent.ConcurrentQueue<string> Logged { get; } = new();
+
     public HttpClient Client { get; private set; } = null!;
 
     public JobStore Store => app.Services.GetRequiredService<JobStore>();
+
+    /// <summary>The content it is started with.</summary>
+    public string ContentFolder { get; set; } = Path.Combine(AppContext.BaseDirectory, "content");
+
+    /// <summary>Its data folder.</summary>
+    public string DataFolder => folder;
 
     public string DatabasePath => Path.Combine(folder, "idrum.db");
 
     public async Task InitializeAsync()
     {
-        app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"), Demo = true }, 0);
+        app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = ContentFolder, Demo = Demo }, 0, Logged.Enqueue);
         await app.StartAsync();
         Client = NewClient();
+    }
+
+    /// <summary>Stops it and starts it again on the same data.</summary>
+    public async Task RestartAsync()
+    {
+        Client.Dispose();
+        await app.DisposeAsync();
+        await InitializeAsync();
     }
 
     /// <summary>A browser with cookies of its own.</summary>

@@ -185,6 +185,6 @@ test("pages work as plain forms where scripts do not run", async ({
   await expect(page).toHaveURL(/\/find$/);
   await page.locator("form[data-kind=finding-answered] button").first().click();
   await expect(page.locator(".now .eyebrow").first()).toContainText(
-    /check 3|decide/,
+    /check 2|decide/,
   );
 });

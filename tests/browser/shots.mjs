@@ -19,6 +19,8 @@ const shots = [
   ["report", "/jobs/J-0138/report", desktop],
   ["machine", "/machines/quenby-qd62?part=idler", desktop],
   ["floor", "/jobs/J-0149/floor", desktop],
+  ["floor-behind", "/jobs/J-0153/floor", desktop],
+  ["variant", "/jobs/J-0149/variant", desktop],
   ["find-phone", "/jobs/J-0147/find", phone],
   ["floor-phone", "/jobs/J-0148/floor", phone],
   ["rebuild-phone", "/jobs/J-0149/floor", phone],

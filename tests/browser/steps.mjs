@@ -129,22 +129,29 @@ export async function sign(page) {
   await expect(page).toHaveURL(/\/floor$/);
 }
 
+/** Records the step of floor mode that is shown: after a step has changed, taps within 0.7 s are not taken. */
+export async function doneStep(page) {
+  const step = page.locator(".floor");
+  const before = await step.getAttribute("data-step");
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  await page.locator("button[form=done]").click();
+  await expect(step).not.toHaveAttribute("data-step", before);
+}
+
 /** Goes through floor mode to its end; every sixth view is checked for accessibility. */
 export async function floor(page, end, { each } = {}) {
-  for (let n = 0; n < 40; n++) {
-    const bar = page.locator(".bar > *").first();
+  for (let n = 0; n < 70; n++) {
     if (n % 6 === 0) await clean(page);
     const on = page.getByRole("button", { name: end });
     if (await on.isVisible()) {
+      await expect(page.locator("body[data-pausing]")).toHaveCount(0);
       await on.click();
       return n;
     }
     await each?.(page, n);
     for (const box of await page.locator("#done input[type=checkbox]").all())
       await box.check();
-    const before = await bar.textContent();
-    await page.locator("button[form=done]").click();
-    await expect(bar).not.toHaveText(before);
+    await doneStep(page);
   }
   throw new Error("The floor has no end");
 }
@@ -161,7 +168,9 @@ export async function fitAll(page) {
     for (const box of await page.locator("input[name=transferred]").all())
       await box.check();
     const title = await page.locator("#now-title").textContent();
-    await page.locator("form[data-kind=part-fitted] button.main").click();
+    await page
+      .locator("form[data-kind=part-fitted] button[data-key=Enter]")
+      .click();
     await expect(page.locator("#now-title")).not.toHaveText(title);
   }
   throw new Error("Fitting has no end");

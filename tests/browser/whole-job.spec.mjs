@@ -72,7 +72,8 @@ for (const job of jobs) {
       await fitAll(page);
       await expect(page.locator(".ledger")).toContainText("parted");
       await page.getByRole("link", { name: "Step by step" }).click();
-      expect(await floor(page, "Go on to Prove")).toBe(steps);
+      // One operation may go back in several steps.
+      expect(await floor(page, "Go on to Prove")).toBeGreaterThan(steps);
       await proveAll(page);
       await expect(
         page.getByRole("heading", { name: "Ready to close" }),

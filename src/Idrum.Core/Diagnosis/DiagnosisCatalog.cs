@@ -14,8 +14,8 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
     /// <summary>The fault of that id, or null.</summary>
     public Fault? FindFault(string id) => IdIndex<Fault>.Find(Faults, id, static f => f.Id);
 
-    /// <summary>Errors in the catalog: doubled or dangling ids, probabilities outside 0 to 1 or not rising with the grades.</summary>
-    public IReadOnlyList<FieldError> Check()
+    /// <summary>Errors in the catalog: doubled, dangling or unknown ids, probabilities outside 0 to 1 or not rising with the grades.</summary>
+    public IReadOnlyList<FieldError> Check(Vocabulary words)
     {
         var errors = new List<FieldError>();
         errors.AddRange(Faults.GroupBy(f => f.Id).Where(g => g.Count() > 1).Select(g => new FieldError("/faults", $"'{g.Key}' stands twice.")));
@@ -24,9 +24,16 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         {
             return errors;
         }
+        for (var i = 0; i < Faults.Count; i++)
+        {
+            errors.AddRange(Faults[i].Kinds.Where(k => !words.HasPartKind(k)).Select(k => new FieldError($"/faults/{i}/kinds", $"There is no kind of part '{k}'.")));
+            Known($"/faults/{i}/when", Faults[i].When);
+        }
         for (var i = 0; i < Findings.Count; i++)
         {
             var f = Findings[i];
+            errors.AddRange(f.At.Where(k => !words.HasPartKind(k)).Select(k => new FieldError($"/findings/{i}/at", $"There is no kind of part '{k}'.")));
+            Known($"/findings/{i}/when", f.When);
             var grades = f.Outcomes.Count - 1;
             if (grades < 1 || f.Leak.Count != grades || !Sound(f.Leak))
             {
@@ -46,6 +53,7 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         }
         return errors;
 
+        void Known(string at, Condition? when) => errors.AddRange(words.Faults(when).Select(fault => new FieldError(at, fault)));
         static bool Sound(IReadOnlyList<double> p) => p.All(v => v is >= 0 and < 1) && p.Sum() < 1;
     }
 }
@@ -138,5 +146,6 @@ public sealed record Link(string Fault, IReadOnlyList<double> P, Condition? When
 /// <param name="RatePerHour">Price of an hour of work; turns prices into minutes.</param>
 /// <param name="CallBackMinutes">Minutes lost by coming back for the same machine.</param>
 /// <param name="CallBackShare">Probability that a fault left in the machine is not noticed at the proof.</param>
+/// <param name="Currency">The shop's currency, as it stands before an amount.</param>
 /// <param name="ReferMinutes">Minutes lost when no cause is found and the machine is given up: about the price of another one at the shop's rate.</param>
-public sealed record CostBasis(double RatePerHour, double CallBackMinutes, double CallBackShare, double ReferMinutes);
+public sealed record CostBasis(double RatePerHour, double CallBackMinutes, double CallBackShare, double ReferMinutes, string Currency = "");

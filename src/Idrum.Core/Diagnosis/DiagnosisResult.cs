@@ -54,4 +54,5 @@ public sealed record DiagnosisResult
 /// <param name="Done">Operations done and not put back.</param>
 /// <param name="Wear">Wear relative to ten years of average use.</param>
 /// <param name="Isolated">Whether the supply is off, so that nothing can be run.</param>
-public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findings, IReadOnlyList<string> Done, double Wear = 1, bool Isolated = false);
+/// <param name="ComplaintsTold">Whether the complaint has been taken, so that nobody is asked for it again.</param>
+public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findings, IReadOnlyList<string> Done, double Wear = 1, bool Isolated = false, bool ComplaintsTold = false);

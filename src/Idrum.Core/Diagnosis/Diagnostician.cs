@@ -28,20 +28,22 @@ public sealed class Diagnostician
     public NoisyOrModel Model { get; }
 
     /// <summary>Answers what it is and what to do next.</summary>
+    /// <param name="request">What is known.</param>
+    /// <param name="cancellation">Stops the work.</param>
     /// <exception cref="ArgumentException">An unknown outcome of a known finding.</exception>
-    public DiagnosisResult Diagnose(DiagnosisRequest request)
+    public DiagnosisResult Diagnose(DiagnosisRequest request, CancellationToken cancellation = default)
     {
         var known = Known(request);
         var prior = Model.Prior(request.Wear);
         var posterior = Model.Posterior(prior, known, out _);
         var marginals = Model.Marginals(posterior);
-        var done = planner.Graph.MaskOf(request.Done);
+        var done = planner.Graph.SetOf(request.Done);
         var now = repairs.From(done);
         var sets = new RelevantSets(Model, Relevant(known));
         var probability = new double[sets.Remainders.Length];
         sets.Gather(posterior, probability);
-        var stop = RepairSequence.Best(Model, sets, probability, now, repairs.From(0));
-        var checks = Checks(request, known, posterior, done, stop.Cost, sets);
+        var stop = RepairSequence.Best(Model, sets, probability, now, repairs.From(Bits.None));
+        var checks = Checks(request, known, posterior, done, stop.Cost, sets, cancellation);
         // A check that saves less than a minute is not worth the walk to the machine: stopping counts as that much cheaper.
         var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost - (a.Kind == "check" ? 0 : WorthTheWalk)).ToList();
         return new()
@@ -97,7 +99,7 @@ public sealed class Diagnostician
     private uint Relevant(List<(int Finding, int Outcome)> known)
     {
         var links = known.Where(k => k.Outcome > 0).SelectMany(k => Model.Findings[k.Finding].Links
-            .Where(l => l.P[k.Outcome - 1] > 0.02 && (l.When is null || Model.Layout.Has(l.When.Fact) == l.When.Is)).Select(l => l.Fault)).ToHashSet();
+            .Where(l => l.P[k.Outcome - 1] > 0.02 && Model.Layout.Holds(l.When)).Select(l => l.Fault)).ToHashSet();
         return Model.Faults.Select((f, i) => links.Count == 0 || links.Contains(f.Id) ? 1u << i : 0).Aggregate(0u, (m, b) => m | b);
     }
 
@@ -114,18 +116,19 @@ public sealed class Diagnostician
         return sum;
     }
 
-    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, ulong done, double stopCost, RelevantSets sets)
+    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, Bits done, double stopCost, RelevantSets sets, CancellationToken cancellation)
     {
         var answered = known.Select(k => k.Finding).ToHashSet();
         var priced = new List<PricedCheck>();
-        var whole = repairs.From(0);
+        var whole = repairs.From(Bits.None);
         var p = new double[posterior.Length];
         var probability = new double[sets.Remainders.Length];
         var marginals = new double[sets.Faults];
         for (var f = 0; f < Model.Findings.Count; f++)
         {
+            cancellation.ThrowIfCancellationRequested();
             var finding = Model.Findings[f];
-            if (answered.Contains(f) || finding.Runs && (done != 0 || request.Isolated))
+            if (answered.Contains(f) || request.ComplaintsTold && finding.Group == "complaint" || finding.Runs && (!done.IsEmpty || request.Isolated))
             {
                 continue;
             }

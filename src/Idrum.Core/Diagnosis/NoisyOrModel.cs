@@ -22,7 +22,7 @@ public sealed class NoisyOrModel
     {
         Layout = layout;
         Catalog = catalog;
-        bool Holds(Condition? when) => when is null || layout.Has(when.Fact) == when.Is;
+        bool Holds(Condition? when) => layout.Holds(when);
         var kinds = layout.Parts.Select(p => p.Kind).ToHashSet();
         Faults = [.. catalog.Faults.Where(f => Holds(f.When) && (f.Kinds.Count == 0 || f.Kinds.Any(kinds.Contains)))];
         Findings = [.. catalog.Findings.Where(f => Holds(f.When) && f.At.All(kinds.Contains))];

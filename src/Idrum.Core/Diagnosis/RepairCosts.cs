@@ -8,7 +8,7 @@ namespace Idrum.Core.Diagnosis;
 /// machine for one cause looks at everything then in reach.</summary>
 internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
 {
-    private readonly ConcurrentDictionary<ulong, Table> tables = new();
+    private readonly ConcurrentDictionary<Bits, Table> tables = new();
 
     /// <param name="Minutes">For each fault: stripping, rebuilding, the work itself and the parts at the shop's rate.</param>
     /// <param name="Stage">For each fault: what going for it costs in any case. Where the fault shows itself this is opening
@@ -17,7 +17,7 @@ internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
     /// <param name="Along">For each pair: minutes to repair the second while the machine is open for the first.</param>
     internal sealed record Table(double[] Minutes, double[] Stage, uint[] Sees, double[][] Along);
 
-    internal Table From(ulong done)
+    internal Table From(Bits done)
     {
         if (tables.Count > 60)
         {
@@ -26,7 +26,7 @@ internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
         return tables.GetOrAdd(done, Build);
     }
 
-    private Table Build(ulong done)
+    private Table Build(Bits done)
     {
         var n = model.Faults.Count;
         var parts = model.Faults.Select(f => model.Layout.PartsOfKind(f.Kinds).ToList()).ToArray();
@@ -58,7 +58,7 @@ internal sealed class RepairCosts(NoisyOrModel model, TeardownPlanner planner)
         }
         return new(minutes, stage, sees, along);
 
-        double Open(int f, ulong state) => model.Faults[f].Action == "refer" ? 0
+        double Open(int f, Bits state) => model.Faults[f].Action == "refer" ? 0
             : planner.MinutesToFree(targets[f], state) ?? model.Catalog.Costs.ReferMinutes;
     }
 

@@ -14,57 +14,96 @@ public readonly record struct BeltRun(double X1, double Y1, double X2, double Y2
 }
 
 /// <summary>One wheel with the belt on it.</summary>
-/// <param name="Wheel">The wheel.</param>
+/// <param name="Wheel">The wheel; its diameter is that of the belt's pitch line on it.</param>
 /// <param name="WrapRadians">Angle the belt lies on it, 0 to 2π.</param>
+/// <param name="FromRadians">Direction from the centre in which the belt meets it, anticlockwise from three o'clock.</param>
 /// <param name="Outside">True where the belt's back lies on it and it turns against the others.</param>
-public sealed record BeltWrap(Circle Wheel, double WrapRadians, bool Outside);
+public sealed record BeltWrap(Circle Wheel, double WrapRadians, double FromRadians, bool Outside);
 
-/// <summary>The belt's course over drum, idler and motor pulley as straight tangents and arcs; y runs down.</summary>
-/// <param name="Runs">Straight runs: drum to idler, idler to pulley, pulley to drum.</param>
-/// <param name="Wraps">Arcs: drum, idler, pulley.</param>
-public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWrap> Wraps)
+/// <summary>The belt's course over drum, idler and motor pulley as straight tangents and arcs of its pitch line, which is taken in the middle
+/// of the belt's thickness; y runs up.</summary>
+/// <param name="Runs">Straight runs in the order of the wheels, the last back to the first.</param>
+/// <param name="Wraps">Arcs: drum, idler where there is one, pulley.</param>
+/// <param name="Clockwise">Whether the order of the wheels runs clockwise.</param>
+public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWrap> Wraps, bool Clockwise)
 {
-    /// <summary>Length of the belt along the wheels' surfaces, mm.</summary>
+    /// <summary>Length of the pitch line, mm.</summary>
     public double LengthMm => Runs.Sum(r => r.LengthMm) + Wraps.Sum(w => w.WrapRadians * w.Wheel.DiameterMm / 2);
 
-    /// <summary>Works out the course: over the drum, under the back of the idler, round the motor pulley and back.</summary>
+    /// <summary>Diameter of the belt's pitch line on a wheel, mm: half a belt thickness outside it on either side.</summary>
+    public static double PitchDiameterMm(Circle wheel, BeltSpec belt, bool drum = false) => wheel.DiameterMm + belt.ThicknessMm - (drum ? 2 * belt.RecessMm : 0);
+
+    /// <summary>Drum speed for a motor speed, r/min, without slip: the pitch diameters' ratio.</summary>
+    public static double DrumRpm(DriveGeometry drive, double motorRpm) =>
+        motorRpm * PitchDiameterMm(drive.MotorPulley, drive.Belt) / PitchDiameterMm(drive.Drum, drive.Belt, true);
+
+    /// <summary>Works out the course: over the drum, along the back of the idler, round the motor pulley and back.</summary>
     /// <param name="drive">Circles that do not overlap.</param>
     /// <exception cref="ArgumentException">Two of the circles overlap, so that no tangent exists.</exception>
     /// <remarks>Directed tangents of signed circles: with radii r taken positive for wheels inside the loop and negative for the
-    /// idler outside it, the tangent from a to b leaves at the unit normal n with n·(b−a) = r_a − r_b.</remarks>
+    /// idler outside it, the tangent from a to b leaves at the unit normal n with n·(b−a) = r_a − r_b. The side the idler stands on, seen
+    /// along the line from drum to pulley, says which strand it presses and so which way round the loop is walked.</remarks>
     public static BeltPath Of(DriveGeometry drive)
     {
-        Circle[] wheels = [drive.Drum, drive.Idler, drive.MotorPulley];
-        double[] sign = [1, -1, 1];
-        var runs = new BeltRun[3];
-        var normals = new (double X, double Y)[3];
-        for (var i = 0; i < 3; i++)
+        Circle Pitch(Circle c, bool drum = false) => c with { DiameterMm = PitchDiameterMm(c, drive.Belt, drum) };
+        var idler = drive.Tensioner.Idler;
+        List<(Circle Wheel, double Sign)> wheels = [(Pitch(drive.Drum, true), 1)];
+        var turn = -1.0;
+        if (idler is not null)
         {
-            var k = (i + 1) % 3;
-            var (dx, dy) = (wheels[k].X - wheels[i].X, wheels[k].Y - wheels[i].Y);
-            var (ra, rb) = (sign[i] * wheels[i].DiameterMm / 2, sign[k] * wheels[k].DiameterMm / 2);
+            wheels.Add((Pitch(idler), -1));
+            turn = (drive.MotorPulley.X - drive.Drum.X) * (idler.Y - drive.Drum.Y) - (drive.MotorPulley.Y - drive.Drum.Y) * (idler.X - drive.Drum.X) > 0 ? 1 : -1;
+        }
+        wheels.Add((Pitch(drive.MotorPulley), 1));
+        var n = wheels.Count;
+        var runs = new BeltRun[n];
+        var normals = new (double X, double Y)[n];
+        for (var i = 0; i < n; i++)
+        {
+            var ((a, signA), (b, signB)) = (wheels[i], wheels[(i + 1) % n]);
+            var (dx, dy) = (b.X - a.X, b.Y - a.Y);
+            var (ra, rb) = (signA * a.DiameterMm / 2, signB * b.DiameterMm / 2);
             var d = double.Hypot(dx, dy);
             var c = (ra - rb) / d;
             if (!(d > 0 && Math.Abs(c) < 1))
             {
                 throw new ArgumentException("Two wheels of the drive overlap.", nameof(drive));
             }
-            var s = Math.Sqrt(1 - c * c);
-            // The belt runs round the loop so that wheels inside lie to its right (y down: clockwise on the page).
+            // turn −1: the wheels inside lie to the left of the way walked (anticlockwise); +1: to the right.
+            var s = turn * Math.Sqrt(1 - c * c);
             var (ux, uy) = (dx / d, dy / d);
-            var n = (X: c * ux + s * uy, Y: c * uy - s * ux);
-            normals[i] = n;
-            runs[i] = new(wheels[i].X + ra * n.X, wheels[i].Y + ra * n.Y, wheels[k].X + rb * n.X, wheels[k].Y + rb * n.Y);
+            var normal = (X: c * ux - s * uy, Y: c * uy + s * ux);
+            normals[i] = normal;
+            runs[i] = new(a.X + ra * normal.X, a.Y + ra * normal.Y, b.X + rb * normal.X, b.Y + rb * normal.Y);
         }
-        var wraps = new BeltWrap[3];
-        for (var i = 0; i < 3; i++)
+        var wraps = new BeltWrap[n];
+        for (var i = 0; i < n; i++)
         {
-            var into = normals[(i + 2) % 3];
-            var outOf = normals[i];
-            var turned = Math.Atan2(outOf.Y, outOf.X) - Math.Atan2(into.Y, into.X);
-            turned = sign[i] * turned;
-            wraps[i] = new(wheels[i], turned < 0 ? turned + 2 * Math.PI : turned, sign[i] < 0);
+            var (wheel, sign) = wheels[i];
+            var (into, outOf) = (normals[(i + n - 1) % n], normals[i]);
+            var turned = -turn * sign * (Math.Atan2(outOf.Y, outOf.X) - Math.Atan2(into.Y, into.X));
+            turned = (turned % (2 * Math.PI) + 2 * Math.PI) % (2 * Math.PI);
+            wraps[i] = new(wheel, turned, Math.Atan2(sign * into.Y, sign * into.X), sign < 0);
         }
-        return new(runs, wraps);
+        return new(runs, wraps, turn > 0);
+    }
+
+    /// <summary>Points along the pitch line, for drawing; closed.</summary>
+    /// <param name="stepRadians">Largest turn between two points on an arc.</param>
+    public IReadOnlyList<(double X, double Y)> Points(double stepRadians = 0.2)
+    {
+        var points = new List<(double, double)>();
+        for (var i = 0; i < Wraps.Count; i++)
+        {
+            var w = Wraps[i];
+            var steps = Math.Max(1, (int)Math.Ceiling(w.WrapRadians / stepRadians));
+            var way = (Clockwise ? -1 : 1) * (w.Outside ? -1 : 1);
+            for (var k = 0; k <= steps; k++)
+            {
+                var angle = w.FromRadians + way * w.WrapRadians * k / steps;
+                points.Add((w.Wheel.X + w.Wheel.DiameterMm / 2 * Math.Cos(angle), w.Wheel.Y + w.Wheel.DiameterMm / 2 * Math.Sin(angle)));
+            }
+        }
+        return points;
     }
 }

@@ -1,4 +1,3 @@
-using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Fitting;
@@ -11,14 +10,16 @@ public static class Cautions
 
     /// <summary>Cautions of a step. Sharp edges are said once, before the first step that has them; what falls or springs is
     /// said where it does.</summary>
-    /// <param name="state">The job.</param>
-    /// <param name="machine">Its machine.</param>
+    /// <param name="layout">The machine.</param>
+    /// <param name="words">Hazards and their texts.</param>
+    /// <param name="outNow">Operations done and not put back.</param>
     /// <param name="operation">The step to come.</param>
     /// <param name="rebuilding">True where the step is put back.</param>
-    public static IReadOnlyList<Hazard> Before(JobState state, MachineKnowledge machine, Operation operation, bool rebuilding)
+    /// <param name="ofStep">Hazards of the refit step itself.</param>
+    public static IReadOnlyList<Hazard> Before(Layout layout, Vocabulary words, IEnumerable<string> outNow, Operation operation, bool rebuilding, IReadOnlyList<string>? ofStep = null)
     {
-        var edgesSaid = state.Out.Any(o => machine.Layout.FindOperation(o)?.Hazards.Contains("edges") == true);
-        return [.. operation.Hazards.Where(h => rebuilding ? Both.Contains(h) : h != "edges" || !edgesSaid)
-            .Select(machine.Handbook.FindHazard).OfType<Hazard>()];
+        var edgesSaid = outNow.Any(o => layout.FindOperation(o)?.Hazards.Contains("edges") == true);
+        return [.. operation.Hazards.Where(h => rebuilding ? Both.Contains(h) : h != "edges" || !edgesSaid).Concat(ofStep ?? []).Distinct()
+            .Select(words.FindHazard).OfType<Hazard>()];
     }
 }

@@ -14,11 +14,19 @@ public sealed record Procedure
     /// <summary>What goes wrong.</summary>
     public IReadOnlyList<string> Traps { get; init; } = [];
     /// <summary>Ways on which repairers disagree; the first is the default.</summary>
-    public IReadOnlyList<School> Schools { get; init; } = [];
+    public IReadOnlyList<SchoolOption> Schools { get; init; } = [];
     /// <summary>Hazard ids.</summary>
     public IReadOnlyList<string> Hazards { get; init; } = [];
     /// <summary>Waits that a timer can keep.</summary>
     public IReadOnlyList<Wait> Waits { get; init; } = [];
+    /// <summary>Whether something is glued: it is joined, and then it cures.</summary>
+    public bool Glues => Waits.Any(w => w.Until == "run");
+    /// <summary>The school meant where none is named: the first.</summary>
+    public string DefaultSchool => Schools.Count > 0 ? Schools[0].Id : "";
+    /// <summary>Minutes from the coat to the earliest join; 0 where nothing is waited for.</summary>
+    public double JoinMinutes(string school) => Waits.Where(w => w.Until == "join" && w.For(school)).Sum(w => w.Minutes);
+    /// <summary>Minutes from the join to the earliest heat run.</summary>
+    public double CureMinutes(string school) => Waits.Where(w => w.Until == "run" && w.For(school)).Sum(w => w.Minutes);
     /// <summary>How to know that it is right.</summary>
     public string Accept { get; init; } = "";
 }
@@ -30,9 +38,16 @@ public sealed record Procedure
 public sealed record ProcedureStep(string Do, string Why = "", Condition? When = null);
 
 /// <summary>A wait within a procedure.</summary>
+/// <param name="Id">Stable id within the procedure.</param>
 /// <param name="Label">What is waited for.</param>
 /// <param name="Minutes">Default time; the label on the tube wins.</param>
-public sealed record Wait(string Label, double Minutes);
+/// <param name="Until">What it must be over for: <c>join</c> the coated faces, or <c>run</c> the machine with heat.</param>
+/// <param name="Schools">Ways of doing it that wait for this; empty where all do.</param>
+public sealed record Wait(string Id, string Label, double Minutes, string Until, IReadOnlyList<string>? Schools = null)
+{
+    /// <summary>Whether this way of doing it waits for it.</summary>
+    public bool For(string school) => Schools is null || Schools.Count == 0 || Schools.Contains(school);
+}
 
 /// <summary>One line of the safety gate.</summary>
 /// <param name="Id">Stable id.</param>
@@ -40,17 +55,6 @@ public sealed record Wait(string Label, double Minutes);
 /// <param name="Why">Why.</param>
 /// <param name="For">always, plug, hard-wired, gas or a fact id.</param>
 public sealed record SafetyItem(string Id, string Text, string Why, string For);
-
-/// <summary>A hazard and its caution.</summary>
-/// <param name="Id">Stable id.</param>
-/// <param name="Text">The caution.</param>
-/// <param name="Severity">caution or danger.</param>
-public sealed record Hazard(string Id, string Text, string Severity);
-
-/// <summary>A tool.</summary>
-/// <param name="Id">Stable id.</param>
-/// <param name="Name">Name.</param>
-public sealed record Tool(string Id, string Name);
 
 /// <summary>One proof before closing.</summary>
 /// <param name="Id">Stable id.</param>
@@ -66,18 +70,41 @@ public sealed record Proof(string Id, string Do, string Why, string Ok, string N
 /// <summary>Everything the shop knows that is not a layout or a fault.</summary>
 /// <param name="Procedures">Replacement procedures.</param>
 /// <param name="Safety">The safety gate.</param>
-/// <param name="Hazards">Hazards.</param>
-/// <param name="Tools">Tools.</param>
 /// <param name="Proofs">Proofs.</param>
-public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList<SafetyItem> Safety, IReadOnlyList<Hazard> Hazards,
-    IReadOnlyList<Tool> Tools, IReadOnlyList<Proof> Proofs)
+public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList<SafetyItem> Safety, IReadOnlyList<Proof> Proofs)
 {
     /// <summary>The procedure for a kind of part, or null.</summary>
     public Procedure? For(string kind) => Procedures.FirstOrDefault(p => p.Kinds.Contains(kind));
 
-    /// <summary>The hazard of that id, or null.</summary>
-    public Hazard? FindHazard(string id) => Hazards.FirstOrDefault(h => h.Id == id);
+    /// <summary>Proofs that apply to a machine.</summary>
+    public IEnumerable<Proof> ProofsOf(Layout layout) => Proofs.Where(p => layout.Holds(p.When));
 
-    /// <summary>Name of a tool; the id where it is not listed.</summary>
-    public string ToolName(string id) => Tools.FirstOrDefault(t => t.Id == id)?.Name ?? id;
+    /// <summary>Safety items that apply to a machine.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="connection">plug or hard-wired.</param>
+    /// <param name="energy">electric or gas.</param>
+    public IEnumerable<SafetyItem> SafetyOf(Layout layout, string connection, string energy) =>
+        Safety.Where(i => i.For == "always" || i.For == connection || i.For == energy || layout.Has(i.For));
+
+    /// <summary>Ids that no vocabulary knows.</summary>
+    public IReadOnlyList<FieldError> Check(Vocabulary words)
+    {
+        var errors = new FieldErrors();
+        for (var i = 0; i < Procedures.Count; i++)
+        {
+            foreach (var kind in Procedures[i].Kinds.Where(k => !words.HasPartKind(k)))
+            {
+                errors.Add($"/procedures/{i}/kinds", $"There is no kind of part '{kind}'.");
+            }
+            foreach (var hazard in Procedures[i].Hazards.Where(h => words.FindHazard(h) is null))
+            {
+                errors.Add($"/procedures/{i}/hazards", $"There is no hazard '{hazard}'.");
+            }
+            foreach (var fault in Procedures[i].Steps.SelectMany(s => words.Faults(s.When)))
+            {
+                errors.Add($"/procedures/{i}/steps", fault);
+            }
+        }
+        return errors.All;
+    }
 }

@@ -1,5 +1,8 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Serialization;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs;
 
@@ -9,87 +12,100 @@ namespace Idrum.Core.Jobs;
 /// <param name="JobId">Id of the job.</param>
 /// <param name="Events">The whole log, taken-back events included.</param>
 /// <param name="Photos">Photos the log names.</param>
-public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnlyList<JobEvent> Events, IReadOnlyList<ArchivedPhoto> Photos)
+/// <param name="Layout">The layout the job was worked with, whole; null in files from before layouts were kept.</param>
+public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnlyList<JobEvent> Events, IReadOnlyList<ArchivedPhoto> Photos,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] JsonObject? Layout = null)
 {
-    /// <summary>Most events of one job.</summary>
-    public const int MaxEvents = 5000;
-
     /// <summary>Makes an archive.</summary>
-    public static JobArchive Of(Guid jobId, IReadOnlyList<JobEvent> events, IReadOnlyList<ArchivedPhoto> photos) => new("idrum-job", 1, jobId, events, photos);
+    public static JobArchive Of(Guid jobId, IReadOnlyList<JobEvent> events, IReadOnlyList<ArchivedPhoto> photos, Layout? layout = null) =>
+        new("idrum-job", 1, jobId, events, photos, layout is null ? null : JsonNode.Parse(Variants.TextOf(layout))!.AsObject());
 
-    /// <summary>Reads an archive and replays every event against the rules, so that nothing gets in that could not have happened.</summary>
+    /// <summary>Reads an archive and replays every event against the rules, so that nothing gets in that could not have happened.
+    /// Whatever an export holds is taken.</summary>
     /// <param name="json">The file's text.</param>
     /// <param name="shop">What the shop knows.</param>
-    /// <returns>The archive, or null with the errors.</returns>
-    public static (JobArchive? Archive, IReadOnlyList<FieldError> Errors) Read(string json, ShopKnowledge shop)
+    /// <returns>The archive with its history, or null with the errors.</returns>
+    /// <param name="intake">The rules for the layout it carries.</param>
+    public static (JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors) Read(string json, ShopKnowledge shop, LayoutIntake intake)
     {
         JobArchive? archive;
         try
         {
+            if (JsonText.Faults(json) is [var fault, ..])
+            {
+                return (null, null, [fault]);
+            }
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 32 });
             if (document.RootElement.ValueKind != JsonValueKind.Object
                 || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != "idrum-job")
             {
-                return (null, [new("/format", "This is not a job exported by Idrum.")]);
+                return (null, null, [new("/format", "This is not a job exported by Idrum.")]);
             }
             if (!document.RootElement.TryGetProperty("version", out var version) || version.ValueKind != JsonValueKind.Number || !version.TryGetInt32(out var v) || v != 1)
             {
-                return (null, [new("/version", "This file is of another version; this Idrum reads version 1.")]);
+                return (null, null, [new("/version", "This file is of another version; this Idrum reads version 1.")]);
             }
             archive = JsonSerializer.Deserialize<JobArchive>(json, IdrumJson.Options);
         }
         catch (JsonException e)
         {
-            return (null, [new("/" + (e.Path ?? "").TrimStart('$', '.'), "The file is cut off or is not what it says: " + FirstSentence(e.Message))]);
+            return (null, null, [JsonText.Fault(e, "The file is cut off or is not what it says: ")]);
         }
-        catch (NotSupportedException e)
+        catch (NotSupportedException)
         {
-            return (null, [new("/events", "An event is of a kind this Idrum does not know: " + FirstSentence(e.Message))]);
+            return (null, null, [new("/events", "An event is of a kind this Idrum does not know.")]);
         }
         if (archive is not { Events.Count: > 0, Photos: not null })
         {
-            return (null, [new("/events", "The file holds no events.")]);
+            return (null, null, [new("/events", "The file holds no events.")]);
         }
-        return Replay(archive, shop) is { Count: > 0 } errors ? (null, errors) : (archive, []);
+        if (archive.Layout is { } carried)
+        {
+            var (layout, unsound) = intake.Read(carried.ToJsonString(), shop.ParentOf);
+            if (layout is null)
+            {
+                return (null, null, [.. unsound.Select(e => e with { Pointer = "/layout" + e.Pointer })]);
+            }
+            shop.Keep(layout);
+        }
+        var (history, errors) = Replay(archive, shop);
+        return errors.Count > 0 ? (null, null, errors) : (archive, history, []);
     }
 
-    private static IReadOnlyList<FieldError> Replay(JobArchive archive, ShopKnowledge shop)
+    private static (JobHistory History, IReadOnlyList<FieldError> Errors) Replay(JobArchive archive, ShopKnowledge shop)
     {
+        var history = JobHistory.Empty;
         if (archive.JobId == Guid.Empty)
         {
-            return [new("/jobId", "The job needs an id.")];
+            return (history, [new("/jobId", "The job needs an id.")]);
         }
-        if (archive.Events.Count > MaxEvents)
-        {
-            return [new("/events", $"More than {MaxEvents} events.")];
-        }
-        var log = new List<JobEvent>();
-        var ids = new HashSet<Guid>();
         for (var i = 0; i < archive.Events.Count; i++)
         {
-            var e = archive.Events[i];
-            if (e is null || EventShape.MissingField(e).Length > 0)
+            if (archive.Events[i] is not { } e)
             {
-                return [new($"/events/{i}", "A field of this event is missing.")];
+                return (history, [new($"/events/{i}", "An empty event.")]);
             }
-            if (!ids.Add(e.Id))
+            if (history.Knows(e.Id))
             {
-                return [new($"/events/{i}/id", "This event stands in the file twice.")];
+                return (history, [new($"/events/{i}/id", "This event stands in the file twice.")]);
             }
-            if (JobRules.Check(log, e, shop) is [var first, ..])
+            if (JobRules.Check(history, e, shop, null) is [var first, ..])
             {
-                return [new($"/events/{i}/{first.Pointer.Replace('.', '/')}", first.Message)];
+                return (history, [new($"/events/{i}/{first.Pointer.Replace('.', '/')}", first.Message)]);
             }
-            log.Add(e);
+            history = history.Add(e);
         }
-        var named = log.OfType<PhotoAdded>().Select(p => p.PhotoId).ToHashSet();
-        return named.SetEquals(archive.Photos.Select(p => p.PhotoId)) ? [] : [new("/photos", "The photos in the file are not those its log names.")];
+        if (archive.Photos.Any(p => p?.PhotoId is null || p.Jpeg is null))
+        {
+            return (history, [new("/photos", "A photo without its id or picture.")]);
+        }
+        var named = archive.Events.OfType<PhotoAdded>().Select(p => p.PhotoId).ToHashSet();
+        var held = archive.Photos.Select(p => p.PhotoId).ToList();
+        return named.SetEquals(held) && held.Count == named.Count ? (history, []) : (history, [new("/photos", "The photos in the file are not those its log names.")]);
     }
-
-    private static string FirstSentence(string message) => message.Split(". ")[0] + ".";
 }
 
 /// <summary>One photo within an archive.</summary>
-/// <param name="PhotoId">SHA-256 of the picture.</param>
+/// <param name="PhotoId">Name of the picture within the job.</param>
 /// <param name="Jpeg">The picture, base64 in the file.</param>
 public sealed record ArchivedPhoto(string PhotoId, byte[] Jpeg);

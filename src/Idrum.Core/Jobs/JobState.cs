@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Jobs;
@@ -26,11 +27,9 @@ public sealed record JobState
     public ImmutableSortedSet<string> Complaints { get; init; } = [];
     /// <summary>Answers: finding id → outcome id, <c>unknown</c> where it could not be told.</summary>
     public ImmutableSortedDictionary<string, string> Answers { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
-    /// <summary>The cause decided on.</summary>
-    public string FaultId { get; init; } = "";
-    /// <summary>Why the advice was overridden, or empty.</summary>
-    public string TargetReason { get; init; } = "";
-    /// <summary>Parts to get at.</summary>
+    /// <summary>Causes found and parts picked, each with its decision, in the order they were met.</summary>
+    public ImmutableList<FoundCause> Found { get; init; } = [];
+    /// <summary>Parts to get at: those of all causes that are put right now, and no others.</summary>
     public ImmutableList<string> Targets { get; init; } = [];
     /// <summary>Ways chosen.</summary>
     public ImmutableSortedDictionary<string, string> WaysIn { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
@@ -38,10 +37,24 @@ public sealed record JobState
     public string SafeBy { get; init; } = "";
     /// <summary>Safety items signed.</summary>
     public ImmutableSortedSet<string> SafetyItems { get; init; } = [];
-    /// <summary>Operations done and not put back, in the order they were done.</summary>
+    /// <summary>Operations done and not wholly put back, in the order they were done.</summary>
     public ImmutableList<string> Out { get; init; } = [];
+    /// <summary>Refit steps (<c>operation/step</c>) done of operations that are not wholly back.</summary>
+    public ImmutableSortedSet<string> StepsIn { get; init; } = [];
+    /// <summary>Obstacles that are not on this machine.</summary>
+    public ImmutableSortedSet<string> Absent { get; init; } = [];
+    /// <summary>What prudence wants first and the repairer left out, with a reason in the log.</summary>
+    public ImmutableSortedSet<string> LeftOut { get; init; } = [];
+    /// <summary>Operations that will not go on this machine.</summary>
+    public ImmutableSortedSet<string> Stuck { get; init; } = [];
+    /// <summary>Schools gone by where it is not the default: school id → option.</summary>
+    public ImmutableSortedDictionary<string, string> Schools { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
+    /// <summary>What steps asked to photograph, note or keep and was ticked off: note id → what was noted.</summary>
+    public ImmutableSortedDictionary<string, string> Ticked { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
+    /// <summary>Hash of the layout the job is worked with; empty in a job from before layouts were kept.</summary>
+    public string LayoutHash { get; init; } = "";
     /// <summary>Every operation done since the job began or was last whole, with trays and counts.</summary>
-    public ImmutableList<RemovalRecord> Removals { get; init; } = [];
+    public ImmutableList<Removal> Removals { get; init; } = [];
     /// <summary>Screws more (or fewer) than the layout says: fastener group id → difference.</summary>
     public ImmutableSortedDictionary<string, int> Differences { get; init; } = ImmutableSortedDictionary<string, int>.Empty;
     /// <summary>What differed, in order.</summary>
@@ -58,25 +71,75 @@ public sealed record JobState
     public ImmutableSortedDictionary<string, DateTimeOffset> Orders { get; init; } = ImmutableSortedDictionary<string, DateTimeOffset>.Empty;
     /// <summary>What was done to parts, latest per part.</summary>
     public ImmutableSortedDictionary<string, PartFitted> Fitted { get; init; } = ImmutableSortedDictionary<string, PartFitted>.Empty;
+    /// <summary>How far parts are glued.</summary>
+    public ImmutableSortedDictionary<string, GlueState> Glue { get; init; } = ImmutableSortedDictionary<string, GlueState>.Empty;
+    /// <summary>Odd counts that were explained.</summary>
+    public ImmutableList<SettledCount> Settled { get; init; } = [];
     /// <summary>Refit checks seen.</summary>
     public ImmutableSortedSet<string> RefitChecks { get; init; } = [];
     /// <summary>Proofs, latest per proof, since the machine was last opened.</summary>
     public ImmutableSortedDictionary<string, ProofRecorded> Proofs { get; init; } = ImmutableSortedDictionary<string, ProofRecorded>.Empty;
     /// <summary>The closing, or null.</summary>
     public JobClosed? Closed { get; init; }
+    /// <summary>Why a closed job was opened again; empty where it was not, or has been closed since.</summary>
+    public string ReopenedBecause { get; init; } = "";
     /// <summary>Trays given out so far.</summary>
     public int TraysUsed { get; init; }
 
+    /// <summary>The cause decided on last that is put right or handed over; empty where there is none.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public string FaultId => Found.LastOrDefault(f => f.FaultId.Length > 0 && f.Decision != "leave")?.FaultId ?? "";
+
+    /// <summary>Whether everything found is handed over to another trade.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool HandedOver => Targets.Count == 0 && Found.Any(f => f.Decision == "hand-over");
+
+    /// <summary>When the last glue may be heated; null where nothing cures.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public DateTimeOffset? CuredAt => Glue.Values.Select(g => g.RunFrom).Max();
+
+    /// <summary>What the ledger is made of.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public LedgerInput Ledger => new(Removals, Differences, Settled);
+
     /// <summary>Wear relative to ten years at five loads a week; 1 where age or use is unknown.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
     public double Wear => Machine is { AgeYears: { } age, UsesPerWeek: { } use } ? (age + 0.5) * (use + 0.5) / (10.5 * 5.5)
         : Machine.AgeYears is { } a ? (a + 0.5) / 10.5 : 1;
 
     /// <summary>Answers that say something, for diagnosis.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
     public ImmutableSortedDictionary<string, string> Evidence => Answers.RemoveRange(Answers.Where(a => a.Value == "unknown").Select(a => a.Key));
 
-    /// <summary>Facts that vary on this machine, as the layout wants them: named ones hold, and gas where it burns gas.</summary>
-    public IReadOnlyDictionary<string, bool> FactsOf(Layout layout) => layout.Facts.Where(f => f.Varies)
-        .ToDictionary(f => f.Id, f => f.Id == "gas" ? Machine.Energy == "gas" : Machine.Facts.Contains(f.Id));
+    /// <summary>Operations that are out as far as they ever were: nothing of them is back.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IEnumerable<string> WhollyOut => Out.Where(id => !StepsIn.Any(s => s.StartsWith(id + "/", StringComparison.Ordinal)));
+
+    /// <summary>Facts that vary on this machine, as the layout wants them; see <see cref="MachineCard.FactsOf"/>.</summary>
+    public IReadOnlyDictionary<string, string> FactsOf(Layout layout) => Machine.FactsOf(layout);
+
+    /// <summary>How many fasteners of a group came out so far.</summary>
+    public int OutCount(string fastenerId) => Removals.Sum(r => r.Out.GetValueOrDefault(fastenerId));
+
+    /// <summary>This state at a station at least as far as the given one. Entering Prove means power comes back: the signature
+    /// is spent, and opening again asks for a new one.</summary>
+    internal JobState AtLeast(Station station) => Station < station ? Enter(station) : this;
+
+    /// <summary>This state at a station.</summary>
+    internal JobState Enter(Station station) => station == Station.Prove
+        ? this with { Station = station, SafeBy = "", SafetyItems = [] }
+        : this with { Station = station };
+
+    /// <summary>With a cause's decision set, and the targets that follow from all decisions. A part something was done to stays.</summary>
+    internal JobState Decide(FoundCause cause)
+    {
+        var known = cause.FaultId.Length > 0 ? Found.FindIndex(f => f.FaultId == cause.FaultId)
+            : Found.FindIndex(f => f.FaultId.Length == 0 && f.Parts.SequenceEqual(cause.Parts));
+        var found = known < 0 ? Found.Add(cause) : Found.SetItem(known, cause with { Parts = [.. Found[known].Parts.Union(cause.Parts)] });
+        var wanted = found.Where(f => f.Decision == "change").SelectMany(f => f.Parts).ToHashSet();
+        wanted.UnionWith(Fitted.Keys.Where(Targets.Contains));
+        return this with { Found = found, Targets = [.. Targets.Where(wanted.Contains), .. found.SelectMany(f => f.Parts).Where(wanted.Contains).Distinct().Where(p => !Targets.Contains(p))] };
+    }
 
     /// <summary>Whether the two are the same state.</summary>
     public bool SameAs(JobState other) => Canonical() == other.Canonical();
@@ -84,16 +147,6 @@ public sealed record JobState
     /// <summary>The state as JSON with a fixed order of fields.</summary>
     public string Canonical() => JsonSerializer.Serialize(this, IdrumJson.Options);
 }
-
-/// <summary>One operation as it was done on this machine.</summary>
-/// <param name="OperationId">Which.</param>
-/// <param name="Trays">Fastener group → letter of its tray compartment; only groups of which something came out.</param>
-/// <param name="Out">Fastener group → how many came out.</param>
-/// <param name="In">Fastener group → how many went back; null while it is out.</param>
-/// <param name="Joined">Plugs joined when it was put back.</param>
-/// <param name="DoneAt">When it was done.</param>
-public sealed record RemovalRecord(string OperationId, ImmutableSortedDictionary<string, string> Trays, ImmutableSortedDictionary<string, int> Out,
-    ImmutableSortedDictionary<string, int>? In, ImmutableSortedSet<string> Joined, DateTimeOffset DoneAt);
 
 /// <summary>One timer.</summary>
 /// <param name="TimerId">Id.</param>

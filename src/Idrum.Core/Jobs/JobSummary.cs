@@ -14,13 +14,15 @@ namespace Idrum.Core.Jobs;
 /// <param name="CallBackOf">Number of the job it is a call-back of.</param>
 /// <param name="FaultId">The cause decided on.</param>
 /// <param name="Words">The complaint.</param>
+/// <param name="Tag">Model tag of the machine.</param>
+/// <param name="Complaints">Complaints ticked.</param>
 public sealed record JobSummary(string Number, string Place, string LayoutId, Station Station, bool Closed, DateTimeOffset OpenedAt,
-    DateTimeOffset LastAt, int StepsOut, DateTimeOffset? NextTimerAt, DateTimeOffset? PartDueAt, string CallBackOf, string FaultId, string Words)
+    DateTimeOffset LastAt, int StepsOut, DateTimeOffset? NextTimerAt, DateTimeOffset? PartDueAt, string CallBackOf, string FaultId, string Words, string Tag, string Complaints)
 {
     /// <summary>The summary of a state.</summary>
     public static JobSummary Of(JobState s) => new(s.Number, s.Machine.Place, s.Machine.LayoutId, s.Station, s.Closed is not null, s.OpenedAt,
         s.LastAt, s.Out.Count, Earliest(s.Timers.Where(t => !t.Stopped).Select(t => t.EndsAt)), Earliest(s.Orders.Values),
-        s.Machine.CallBackOf, s.FaultId, s.Words);
+        s.Machine.CallBackOf, s.FaultId, s.Words, s.Machine.Tag, string.Join(' ', s.Complaints));
 
     private static DateTimeOffset? Earliest(IEnumerable<DateTimeOffset> times) => times.Select(t => (DateTimeOffset?)t).Min();
 }

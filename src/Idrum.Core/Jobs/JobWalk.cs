@@ -1,4 +1,5 @@
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs;
 
@@ -54,7 +55,7 @@ public static class JobWalk
     /// <exception cref="InvalidOperationException">The script asks for something the rules forbid.</exception>
     public static IReadOnlyList<JobEvent> Events(JobScript script, ShopKnowledge shop, DateTimeOffset now, Random ids)
     {
-        var log = new List<JobEvent>();
+        var history = JobHistory.Empty;
         var at = now.AddHours(-script.HoursAgo);
         void Add(JobEvent e, double minutes)
         {
@@ -62,11 +63,11 @@ public static class JobWalk
             ids.NextBytes(bytes);
             at = at.AddMinutes(minutes);
             var stamped = e with { Id = new Guid(bytes), At = at < now ? at : now };
-            if (JobRules.Check(log, stamped, shop) is [var error, ..])
+            if (JobRules.Check(history, stamped, shop, now) is [var error, ..])
             {
                 throw new InvalidOperationException($"{script.Number}: {e.GetType().Name}: {error.Pointer}: {error.Message}");
             }
-            log.Add(stamped);
+            history = history.Add(stamped);
         }
 
         Add(new JobOpened(script.Number, script.Machine), 0);
@@ -74,14 +75,14 @@ public static class JobWalk
         {
             Add(new ComplaintStated(script.Complaints, script.Words), 2);
         }
-        var machine = shop.For(JobLog.Fold(log));
+        var machine = shop.MachineOf(history.State);
         for (var station = Station.Find; station <= script.Until; station++)
         {
-            if (JobLog.Fold(log).Station < station)
+            if (history.State.Station < station)
             {
                 Add(new StationEntered(station), 1);
             }
-            var acts = Acts(station, script, () => JobLog.Fold(log), machine);
+            var acts = Acts(station, script, () => history.State, machine);
             foreach (var (e, minutes) in station < script.Until ? acts : acts.Take(script.Acts))
             {
                 Add(e, minutes);
@@ -100,11 +101,15 @@ public static class JobWalk
             at = now;
             Add(new TimerStarted("walk", script.TimerLabel, script.TimerMinutes), 0);
         }
+        foreach (var timer in script.Close ? history.State.Timers.Where(t => !t.Stopped) : [])
+        {
+            Add(new TimerStopped(timer.TimerId), 0);
+        }
         if (script.Close)
         {
             Add(new JobClosed(script.Summary, ""), 3);
         }
-        return log;
+        return history.Log;
     }
 
     private static IEnumerable<(JobEvent Event, double Minutes)> Acts(Station station, JobScript script, Func<JobState> state, MachineKnowledge machine)
@@ -133,7 +138,7 @@ public static class JobWalk
                     {
                         yield return (new ProblemNoted(operation.Id, "extra-screw", script.ExtraAt, 1, "One more than the layout says."), 1);
                     }
-                    yield return (new OperationDone(operation.Id, operation.Removed.ToDictionary(f => f.Id, f => Ledger.FastenerLedger.Expected(state(), f))), operation.Minutes.Out.Typical);
+                    yield return (new OperationDone(operation.Id, machine.Layout.CountedAt(operation).ToDictionary(c => c.Group.Id, c => state().Ledger.ExpectedAt(operation, c.Group, c.Count))), operation.Minutes.Typical);
                 }
                 break;
             case Station.Fit:
@@ -141,22 +146,31 @@ public static class JobWalk
                 {
                     var kind = machine.Layout.FindPart(part)!;
                     var action = machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is "clean" ? "cleaned" : "replaced";
+                    if (action == "replaced" && machine.Handbook.For(kind.Kind) is { Glues: true } glue)
+                    {
+                        yield return (new GlueCoated(part, glue.DefaultSchool, glue.JoinMinutes(glue.DefaultSchool), glue.CureMinutes(glue.DefaultSchool)), 6);
+                        yield return (new GlueJoined(part, ""), glue.JoinMinutes(glue.DefaultSchool) + 1);
+                    }
                     yield return (new PartFitted(part, action, "", action == "replaced" ? kind.Transfer : [], ""), 8);
                 }
                 break;
             case Station.Rebuild:
-                foreach (var operation in machine.Planner.Refit(state().Out))
+                foreach (var move in machine.Planner.Refit(state().Out, state().StepsIn))
                 {
-                    var record = state().Removals.Single(r => r.OperationId == operation.Id);
-                    yield return (new OperationRefitted(operation.Id, record.Out, [.. operation.Plugs.Select(p => p.Id)], [.. operation.Refit.Checks.Select(c => c.Id)]), operation.Minutes.In.Typical);
+                    yield return (Refitted(move, state()), move.Step.Minutes.Typical);
                 }
                 break;
             case Station.Prove:
-                foreach (var proof in OpenItems.ProofsOf(machine))
+                foreach (var proof in machine.Handbook.ProofsOf(machine.Layout))
                 {
-                    yield return (new ProofRecorded(proof.Id, "ok", proof.Unit.Length > 0 ? 6.5 : null, ""), 3);
+                    yield return (new ProofRecorded(proof.Id, "ok", proof.Unit.Length > 0 ? 6.5 : null, state().CuredAt > state().LastAt ? "Cold and short: only to see the drum turn." : ""), 3);
                 }
                 break;
         }
     }
+
+    /// <summary>The act of doing a refit step as it should be: every screw that came out, every plug, every check.</summary>
+    public static StepRefitted Refitted(Teardown.RefitMove move, JobState state) => new(move.Operation.Id, move.Step.Id,
+        move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)), [.. move.Plugs.Select(p => p.Id)], [.. move.Step.Checks.Select(c => c.Id)],
+        move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(move.Operation.Id + "/" + s.Id)));
 }

@@ -1,5 +1,7 @@
 using Idrum.Core.Fitting;
 using Idrum.Core.Ledger;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Jobs;
@@ -21,13 +23,13 @@ public static class OpenItems
         {
             Add(Station.Complaint, "No complaint is stated.");
         }
-        var referred = machine.Diagnostician.Model.Catalog.FindFault(state.FaultId)?.Action == "refer";
         // A job handed over to another trade has no part of its own and no run to prove.
-        if (state.Targets.Count == 0 && !referred)
+        if (state.Targets.Count == 0 && !state.HandedOver && !state.Found.Any(f => f.Decision == "leave"))
         {
             Add(Station.Find, "No cause is decided and no part chosen.");
         }
-        if (PlanOf(state, machine) is { Removal.Count: > 0 } plan && state.Targets.Any(t => !state.Fitted.ContainsKey(t)))
+        var undone = state.Targets.Where(t => !state.Fitted.ContainsKey(t)).ToList();
+        if (undone.Count > 0 && PlanOf(state, machine) is { Removal.Count: > 0 } plan)
         {
             if (state.SafeBy.Length == 0)
             {
@@ -35,27 +37,31 @@ public static class OpenItems
             }
             Add(Station.Strip, $"{plan.Removal.Count} step{(plan.Removal.Count == 1 ? "" : "s")} to strip.");
         }
-        foreach (var target in state.Targets.Where(t => !state.Fitted.ContainsKey(t)))
+        foreach (var target in undone)
         {
             var due = state.Orders.TryGetValue(target, out var at) ? $" On order, due {at:d MMM}." : "";
             Add(Station.Fit, $"{machine.Layout.FindPart(target)?.Name ?? target}: nothing done yet.{due}");
         }
+        foreach (var (part, _) in state.Glue.Where(g => g.Value.JoinedAt is null))
+        {
+            Add(Station.Fit, $"{machine.Layout.FindPart(part)?.Name ?? part}: coated and not joined.");
+        }
         foreach (var id in state.Out)
         {
-            Add(Station.Rebuild, $"Still out: {machine.Layout.FindOperation(id)?.Name ?? id}.");
+            Add(Station.Rebuild, $"Not back in: {machine.Layout.FindOperation(id)?.Name ?? id}.");
         }
-        var ledger = FastenerLedger.Of(state, machine.Layout);
+        var ledger = FastenerLedger.Of(state.Ledger, machine.Layout, false);
         foreach (var plug in ledger.Plugs.Where(p => !p.Joined))
         {
             Add(Station.Rebuild, $"Plug not joined: {plug.Plug.Name}.");
         }
-        foreach (var remark in ledger.Remarks.Where(r => !r.StartsWith("Count evens out", StringComparison.Ordinal)))
+        foreach (var text in Uneven(state, ledger))
         {
-            Add(Station.Rebuild, remark);
+            Add(Station.Rebuild, text);
         }
-        if (!referred)
+        if (!state.HandedOver)
         {
-            foreach (var proof in ProofsOf(machine).Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok"))
+            foreach (var proof in machine.Handbook.ProofsOf(machine.Layout).Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok"))
             {
                 Add(Station.Prove, state.Proofs.ContainsKey(proof.Id) ? $"Not right: {proof.Do}" : $"Not proved: {proof.Do}");
             }
@@ -67,20 +73,58 @@ public static class OpenItems
         return items;
     }
 
-    /// <summary>What blocks going on from a station: open items of that station or an earlier one. Never a wall: the
-    /// repairer may jump, but is told.</summary>
-    public static IReadOnlyList<OpenItem> Blocking(JobState state, MachineKnowledge machine, Station from) =>
-        [.. Of(state, machine).Where(i => i.Station <= from)];
-
     /// <summary>The plan from the present state to the targets; null where none are chosen or they cannot be reached.</summary>
-    public static TeardownPlan? PlanOf(JobState state, MachineKnowledge machine) =>
-        machine.Planner.Plan(new(state.Targets, state.Out, state.WaysIn));
+    /// <remarks>Where what is stuck leaves no way, the plan goes through it all the same: then it must be made to go.</remarks>
+    public static TeardownPlan? PlanOf(JobState state, MachineKnowledge machine, CancellationToken cancellation = default) =>
+        machine.Planner.Plan(RequestOf(state, machine), cancellation) ?? (state.Stuck.Count > 0 ? machine.Planner.Plan(RequestOf(state, machine) with { Stuck = [] }, cancellation) : null);
 
-    /// <summary>Proofs that apply to this machine.</summary>
-    public static IEnumerable<Proof> ProofsOf(MachineKnowledge machine) =>
-        machine.Handbook.Proofs.Where(p => p.When is null || machine.Layout.Has(p.When.Fact) == p.When.Is);
+    /// <summary>What the planner is asked for a job.</summary>
+    public static TeardownRequest RequestOf(JobState state, MachineKnowledge machine) => new(state.Targets, state.Out, state.WaysIn)
+    {
+        // By another school the machine may not have the step at all.
+        Absent = [.. state.Absent.Union(state.LeftOut).Where(id => machine.Layout.FindOperation(id) is not null)],
+        Stuck = [.. state.Stuck.Where(id => machine.Layout.FindOperation(id) is not null)],
+        StepsIn = state.StepsIn,
+    };
 
-    /// <summary>Safety items that apply to this machine.</summary>
-    public static IEnumerable<SafetyItem> SafetyOf(JobState state, MachineKnowledge machine) => machine.Handbook.Safety.Where(i =>
-        i.For == "always" || i.For == state.Machine.Connection || i.For == state.Machine.Energy || machine.Layout.Has(i.For));
+    /// <summary>Whether a step may be left out with a reason: prudence wants it, and it is in the way of nothing that is to come.</summary>
+    public static bool MayLeaveOut(JobState state, Layout layout, TeardownPlan? plan, Operation operation) =>
+        layout.Operations.Any(o => o.First.Any(g => g.Contains(operation.Id)))
+        && plan?.Removal.Any(o => o.Id == operation.Id) == true
+        && !plan.Removal.Any(o => o.Needs.Any(g => g.Contains(operation.Id)))
+        && !state.Targets.Any(t => operation.Frees.Contains(t) || operation.TakesOff.Contains(t));
+
+    /// <summary>Safety items that apply to a job's machine.</summary>
+    public static IEnumerable<SafetyItem> SafetyOf(JobState state, MachineKnowledge machine) =>
+        machine.Handbook.SafetyOf(machine.Layout, state.Machine.Connection, state.Machine.Energy);
+
+    /// <summary>Whether putting an operation back hides what lies behind: it closes with a panel, a bulkhead or a duct.</summary>
+    public static bool Hides(Operation operation, Layout layout) =>
+        operation.TakesOff.Concat(operation.Loosens).Any(p => layout.FindPart(p)?.Kind is "panel" or "bulkhead" or "duct");
+
+    /// <summary>Counts that must be settled before a panel hides them.</summary>
+    public static IReadOnlyList<string> UnevenBefore(JobState state, MachineKnowledge machine) =>
+        [.. Uneven(state, FastenerLedger.Of(state.Ledger, machine.Layout, false))];
+
+    /// <summary>Odd counts nobody explained, and those explained by something still to be done.</summary>
+    private static IEnumerable<string> Uneven(JobState state, FastenerLedger ledger)
+    {
+        foreach (var remark in ledger.Remarks.Where(r => !r.StartsWith("Count evens out", StringComparison.Ordinal)))
+        {
+            yield return remark;
+        }
+        foreach (var odd in OddCounts.Of(ledger, state.Ledger).Where(o => o.Way == "out"))
+        {
+            yield return Say(odd) + ".";
+        }
+        foreach (var (odd, _) in OddCounts.StillOpen(ledger, state.Ledger).Where(o => o.Count.Way == "out"))
+        {
+            yield return Say(odd) + ": one fell inside and is still to be found.";
+        }
+    }
+
+    /// <summary>An odd count in words.</summary>
+    public static string Say(OddCount odd) => odd.Way == "out"
+        ? $"{odd.Counted} came out at {odd.Row.Group.Where}, {odd.Wanted} were expected"
+        : $"{odd.Counted} went in at {odd.Row.Group.Where}, {odd.Wanted} came out";
 }

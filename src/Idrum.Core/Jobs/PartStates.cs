@@ -24,7 +24,12 @@ public static class PartStates
     public static IReadOnlyDictionary<string, PartCondition> Of(JobState state, Layout layout)
     {
         var result = state.Fitted.Where(f => f.Value.Action == "replaced").ToDictionary(f => f.Key, _ => PartCondition.New);
-        foreach (var operation in state.Out.Select(layout.FindOperation).OfType<Operation>())
+        // Hung and not yet closed: it is there again, loose.
+        foreach (var part in state.Out.Except(state.WhollyOut).Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.TakesOff.Concat(o.Loosens)))
+        {
+            result.TryAdd(part, PartCondition.Loose);
+        }
+        foreach (var operation in state.WhollyOut.Select(layout.FindOperation).OfType<Operation>())
         {
             foreach (var part in operation.Loosens)
             {

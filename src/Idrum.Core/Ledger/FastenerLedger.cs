@@ -1,5 +1,4 @@
 using System.Globalization;
-using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Ledger;
@@ -45,22 +44,30 @@ public sealed record FastenerLedger
     public required IReadOnlyList<string> Remarks { get; init; }
 
     /// <summary>Makes the ledger.</summary>
-    /// <param name="state">The job.</param>
-    /// <param name="layout">Its machine's layout.</param>
-    public static FastenerLedger Of(JobState state, Layout layout)
+    /// <param name="input">What was done and counted.</param>
+    /// <param name="layout">The machine.</param>
+    /// <param name="inch">Lengths in inches.</param>
+    public static FastenerLedger Of(LedgerInput input, Layout layout, bool inch)
     {
         var rows = new List<FastenerRow>();
         var plugs = new List<PlugRow>();
-        foreach (var removal in state.Removals)
+        foreach (var removal in input.Removals)
         {
             if (layout.FindOperation(removal.OperationId) is not { } operation)
             {
                 continue;
             }
-            foreach (var group in operation.Removed)
+            foreach (var (group, count) in layout.CountedAt(operation))
             {
-                rows.Add(new(group, operation.Id, removal.Trays.GetValueOrDefault(group.Id, ""), Expected(state, group),
-                    removal.Out.GetValueOrDefault(group.Id), removal.In?.GetValueOrDefault(group.Id)));
+                var (expected, came) = (input.ExpectedAt(operation, group, count), removal.Out.GetValueOrDefault(group.Id));
+                var known = rows.FindIndex(r => r.Group.Id == group.Id);
+                if (known >= 0)
+                {
+                    // The one that stayed in by a turn joins its fellows.
+                    rows[known] = rows[known] with { Expected = rows[known].Expected + expected, Out = rows[known].Out + came };
+                    continue;
+                }
+                rows.Add(new(group, operation.Id, input.TrayOf(group.Id), expected, came, removal.In?.TryGetValue(group.Id, out var back) == true ? back : null));
             }
             plugs.AddRange(operation.Plugs.Select(p => new PlugRow(p, operation.Id, removal.Joined.Contains(p.Id))));
         }
@@ -70,17 +77,14 @@ public sealed record FastenerLedger
             Rows = rows,
             Plugs = plugs,
             Kinds = [.. rows.GroupBy(r => (r.Group.Head, r.Group.Size, r.Group.LengthMm, r.Group.Thread, r.Group.Finish))
-                .Select(g => new KindCount(FastenerWords.Kind(g.First().Group, state.Machine.Units == "inch"), g.Sum(r => r.Out), g.Sum(r => r.In ?? 0)))],
-            Remarks = Remark(rows, state.Machine.Units == "inch"),
+                .Select(g => new KindCount(FastenerWords.Kind(g.First().Group, inch), g.Sum(r => r.Out), g.Sum(r => r.In ?? 0)))],
+            Remarks = Remark([.. rows.Where(r => !input.Settled.Any(s => s.FastenerId == r.Group.Id && s.Way == "in" && s.Count == r.In && !OddCounts.LeavesOpen(s.Why)))], inch),
         };
     }
 
     /// <summary>A group in another tray that could be taken for this one, the differing before the same kind; or null.</summary>
     public FastenerRow? LookAlike(FastenerGroup group) => Rows.Where(r => r.Group.Id != group.Id && r.Left > 0 && r.Group.LooksLike(group))
         .OrderBy(r => r.Group.SameKind(group)).FirstOrDefault();
-
-    /// <summary>How many fasteners a group has on this machine.</summary>
-    public static int Expected(JobState state, FastenerGroup group) => Math.Max(0, group.Count + state.Differences.GetValueOrDefault(group.Id));
 
     private static List<string> Remark(List<FastenerRow> rows, bool inch)
     {

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Ledger;
@@ -7,29 +6,48 @@ namespace Idrum.Core.Ledger;
 /// <summary>Which tray compartment a group of fasteners gets: one of its own, for two lengths of one step must not lie together.</summary>
 public static class TrayPlan
 {
-    /// <summary>Letter of the n-th tray: A … Z, then AA, AB …</summary>
-    /// <param name="n">Trays before it; 0 or more.</param>
-    public static string Letter(int n) => n < 26 ? ((char)('A' + n)).ToString() : Letter(n / 26 - 1) + Letter(n % 26);
+    /// <summary>Letters that cannot be taken for a figure: no I and no O.</summary>
+    private const string Letters = "ABCDEFGHJKLMNPQRSTUVWXYZ";
 
-    /// <summary>Compartments for groups that come out, in the order of their ids.</summary>
+    /// <summary>Letter of the n-th tray: A … Z without I and O, then AA, AB …</summary>
+    /// <param name="n">Trays before it; 0 or more.</param>
+    public static string Letter(int n) => n < Letters.Length ? Letters[n].ToString() : Letter(n / Letters.Length - 1) + Letter(n % Letters.Length);
+
+    /// <summary>Compartments for groups that come out, in the order of their ids; a group that has one keeps it.</summary>
     /// <param name="groups">Ids of groups of which something comes out.</param>
     /// <param name="used">Trays given out so far.</param>
+    /// <param name="input">What was done so far.</param>
     /// <returns>Group id → letter.</returns>
-    public static ImmutableSortedDictionary<string, string> Assign(IEnumerable<string> groups, int used) =>
-        groups.Order(StringComparer.Ordinal).Select((id, i) => KeyValuePair.Create(id, Letter(used + i))).ToImmutableSortedDictionary();
-
-    /// <summary>Compartments of a step: as given out, or as they will be if the plan is followed.</summary>
-    /// <param name="state">The job.</param>
-    /// <param name="removal">Steps planned, in order.</param>
-    /// <param name="operation">One that is out, or one of them.</param>
-    /// <returns>Group id → letter.</returns>
-    public static IReadOnlyDictionary<string, string> Of(JobState state, IReadOnlyList<Operation> removal, Operation operation)
+    public static ImmutableSortedDictionary<string, string> Assign(IEnumerable<string> groups, int used, LedgerInput input)
     {
-        if (state.Out.Contains(operation.Id))
+        var trays = ImmutableSortedDictionary<string, string>.Empty;
+        foreach (var id in groups.Order(StringComparer.Ordinal))
         {
-            return state.Removals.First(r => r.OperationId == operation.Id).Trays;
+            trays = trays.Add(id, input.TrayOf(id) is { Length: > 0 } known ? known : Letter(used++));
         }
-        IEnumerable<string> Filled(Operation o) => o.Removed.Where(f => FastenerLedger.Expected(state, f) > 0).Select(f => f.Id);
-        return Assign(Filled(operation), state.TraysUsed + removal.TakeWhile(o => o.Id != operation.Id).Sum(o => Filled(o).Count()));
+        return trays;
+    }
+
+    /// <summary>Compartments of steps, as they will be if they are done in this order.</summary>
+    /// <param name="input">What was done and counted so far.</param>
+    /// <param name="layout">The machine.</param>
+    /// <param name="used">Trays given out so far.</param>
+    /// <param name="steps">Steps planned, in order.</param>
+    /// <returns>Operation id → group id → letter.</returns>
+    public static IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>> Of(LedgerInput input, Layout layout, int used, IReadOnlyList<Operation> steps)
+    {
+        var given = new Dictionary<string, string>();
+        var trays = new Dictionary<string, IReadOnlyDictionary<string, string>>();
+        foreach (var step in steps)
+        {
+            var here = new SortedDictionary<string, string>(StringComparer.Ordinal);
+            foreach (var (group, _) in layout.CountedAt(step).Where(c => input.ExpectedAt(step, c.Group, c.Count) > 0).OrderBy(c => c.Group.Id, StringComparer.Ordinal))
+            {
+                here[group.Id] = given.TryGetValue(group.Id, out var letter) ? letter
+                    : given[group.Id] = input.TrayOf(group.Id) is { Length: > 0 } known ? known : Letter(used++);
+            }
+            trays[step.Id] = here;
+        }
+        return trays;
     }
 }

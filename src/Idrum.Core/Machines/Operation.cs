@@ -1,6 +1,6 @@
 namespace Idrum.Core.Machines;
 
-/// <summary>One removal operation and its refit.</summary>
+/// <summary>One removal operation and the steps it goes back in.</summary>
 public sealed record Operation
 {
     /// <summary>Stable id within the layout.</summary>
@@ -11,8 +11,10 @@ public sealed record Operation
     public required string Do { get; init; }
     /// <summary>Why, or how, in a second line.</summary>
     public string Why { get; init; } = "";
-    /// <summary>Operations that come first: all groups, one of each group.</summary>
+    /// <summary>What is physically in the way: all groups, one operation of each.</summary>
     public IReadOnlyList<IReadOnlyList<string>> Needs { get; init; } = [];
+    /// <summary>What prudence wants done before although nothing blocks: all groups, one of each. Never mirrored.</summary>
+    public IReadOnlyList<IReadOnlyList<string>> First { get; init; } = [];
     /// <summary>Parts that leave the machine.</summary>
     public IReadOnlyList<string> TakesOff { get; init; } = [];
     /// <summary>Parts that are loose afterwards but stay.</summary>
@@ -23,32 +25,165 @@ public sealed record Operation
     public IReadOnlyList<FastenerGroup> Fasteners { get; init; } = [];
     /// <summary>Plugs parted.</summary>
     public IReadOnlyList<Plug> Plugs { get; init; } = [];
-    /// <summary>Tool ids, from the tool list.</summary>
-    public IReadOnlyList<string> Tools { get; init; } = [];
+    /// <summary>Tools, each with what would do instead.</summary>
+    public IReadOnlyList<ToolUse> Tools { get; init; } = [];
+    /// <summary>Ties, tape, grease and the like, in words.</summary>
+    public IReadOnlyList<string> Consumables { get; init; } = [];
     /// <summary>Which way the part moves.</summary>
     public Motion? Motion { get; init; }
-    /// <summary>What it carries and what drops when it is free.</summary>
+    /// <summary>Where the repairer is: door, behind, left, right, above or slanting.</summary>
+    public string View { get; init; } = "door";
+    /// <summary>Region id of the machine.</summary>
+    public string Region { get; init; } = "";
+    /// <summary>What it held up or lets drop when it is free.</summary>
     public string Drops { get; init; } = "";
-    /// <summary>Persons needed.</summary>
-    public int Persons { get; init; } = 1;
+    /// <summary>What a second person does; empty where one is enough.</summary>
+    public string Helper { get; init; } = "";
     /// <summary>Hazard ids, from the safety list.</summary>
     public IReadOnlyList<string> Hazards { get; init; } = [];
-    /// <summary>Typical time, out and in.</summary>
-    public required OperationTime Minutes { get; init; }
-    /// <summary>What to photograph or note first.</summary>
-    public string Note { get; init; } = "";
+    /// <summary>Time to take out.</summary>
+    public required Spread Minutes { get; init; }
+    /// <summary>What to photograph, note or keep for the new part before; ticked off in the job.</summary>
+    public IReadOnlyList<StepNote> Notes { get; init; } = [];
     /// <summary>What to do when it does not go as planned.</summary>
     public string IfNot { get; init; } = "";
-    /// <summary>How it goes back.</summary>
-    public required Refit Refit { get; init; }
-    /// <summary>Where repairers disagree; the first is the default.</summary>
-    public IReadOnlyList<School> Schools { get; init; } = [];
+    /// <summary>How it goes back; empty in a file means one step that takes all of its own.</summary>
+    public IReadOnlyList<RefitStep> Refit { get; init; } = [];
+    /// <summary>What other machines or schools change in this operation; the first that holds counts.</summary>
+    public IReadOnlyList<StepChange> Changes { get; init; } = [];
     /// <summary>Only on machines where this holds.</summary>
     public Condition? When { get; init; }
 
     /// <summary>Fasteners that come out, not only loosened.</summary>
     public IEnumerable<FastenerGroup> Removed => Fasteners.Where(f => !f.LoosenOnly);
+
+    /// <summary>The steps it goes back in: those of the file, or the one that takes all of its own.</summary>
+    public IReadOnlyList<RefitStep> Steps => Refit.Count > 0 ? Refit : [RefitStep.Whole(this)];
+
+    /// <summary>The step of that id, or null.</summary>
+    public RefitStep? FindStep(string id) => Steps.FirstOrDefault(s => s.Id == id);
+
+    /// <summary>Groups that go back in at a step; a step that names none takes those no other names, if it is the only one.</summary>
+    public IEnumerable<FastenerGroup> FastenersOf(RefitStep step) => Refit.Count <= 1 ? Removed : Removed.Where(f => step.Fasteners.Contains(f.Id));
+
+    /// <summary>Plugs joined at a step.</summary>
+    public IEnumerable<Plug> PlugsOf(RefitStep step) => Refit.Count <= 1 ? Plugs : Plugs.Where(p => step.Plugs.Contains(p.Id));
+
+    /// <summary>Typical minutes out and in.</summary>
+    public double TypicalMinutes => Minutes.Typical + Steps.Sum(s => s.Minutes.Typical);
+
+    /// <summary>As it is where the conditions are decided.</summary>
+    internal Operation For(Func<Condition?, bool> holds)
+    {
+        var change = Changes.FirstOrDefault(c => holds(c.When));
+        return this with
+        {
+            Do = change?.Do ?? Do,
+            Why = change?.Why ?? Why,
+            Minutes = change?.Minutes ?? Minutes,
+            Helper = change?.Helper ?? Helper,
+            Fasteners = [.. Fasteners.Where(f => holds(f.When)).Select(f => f with { When = null })],
+            Plugs = [.. Plugs.Where(p => holds(p.When)).Select(p => p with { When = null })],
+            Tools = [.. Tools.Where(t => holds(t.When)).Select(t => t with { When = null })],
+            Refit = [.. Refit.Where(s => holds(s.When)).Select(s => s.For(holds))],
+            Changes = [],
+            When = null,
+        };
+    }
 }
+
+/// <summary>One step of the way back.</summary>
+public sealed record RefitStep
+{
+    /// <summary>Id of the one step of an operation that lists none.</summary>
+    public const string WholeId = "back";
+
+    /// <summary>Stable id within the operation.</summary>
+    public required string Id { get; init; }
+    /// <summary>What to do, one action.</summary>
+    public required string Do { get; init; }
+    /// <summary>The trap or the reason.</summary>
+    public string Why { get; init; } = "";
+    /// <summary>Time it takes.</summary>
+    public required Spread Minutes { get; init; }
+    /// <summary>Tools, each with what would do instead.</summary>
+    public IReadOnlyList<ToolUse> Tools { get; init; } = [];
+    /// <summary>Fastener groups of the operation that go in now.</summary>
+    public IReadOnlyList<string> Fasteners { get; init; } = [];
+    /// <summary>Plugs of the operation that are joined now.</summary>
+    public IReadOnlyList<string> Plugs { get; init; } = [];
+    /// <summary>What must be seen before the step counts as done.</summary>
+    public IReadOnlyList<RefitCheck> Checks { get; init; } = [];
+    /// <summary>Steps (<c>operation/step</c>) that come before, if their operation was removed.</summary>
+    public IReadOnlyList<string> After { get; init; } = [];
+    /// <summary>Steps (<c>operation/step</c>) that come after, if their operation was removed.</summary>
+    public IReadOnlyList<string> Before { get; init; } = [];
+    /// <summary>Operations that must still be out; they join the plan.</summary>
+    public IReadOnlyList<string> StillOut { get; init; } = [];
+    /// <summary>Where the repairer is; empty for the place it came out from.</summary>
+    public string View { get; init; } = "";
+    /// <summary>What a second person does.</summary>
+    public string Helper { get; init; } = "";
+    /// <summary>Hazard ids.</summary>
+    public IReadOnlyList<string> Hazards { get; init; } = [];
+    /// <summary>What to do when it does not go as planned.</summary>
+    public string IfNot { get; init; } = "";
+    /// <summary>What other machines or schools change in this step; the first that holds counts.</summary>
+    public IReadOnlyList<StepChange> Changes { get; init; } = [];
+    /// <summary>Only where this holds.</summary>
+    public Condition? When { get; init; }
+
+    internal static RefitStep Whole(Operation o) => new()
+    {
+        Id = WholeId,
+        Do = "Put back: " + o.Name,
+        Minutes = o.Minutes,
+        Tools = o.Tools,
+        Fasteners = [.. o.Removed.Select(f => f.Id)],
+        Plugs = [.. o.Plugs.Select(p => p.Id)],
+    };
+
+    internal RefitStep For(Func<Condition?, bool> holds)
+    {
+        var change = Changes.FirstOrDefault(c => holds(c.When));
+        return this with
+        {
+            Do = change?.Do ?? Do,
+            Why = change?.Why ?? Why,
+            Minutes = change?.Minutes ?? Minutes,
+            Helper = change?.Helper ?? Helper,
+            Tools = [.. Tools.Where(t => holds(t.When)).Select(t => t with { When = null })],
+            Changes = [],
+            When = null,
+        };
+    }
+}
+
+/// <summary>What another machine or school changes in a step.</summary>
+public sealed record StepChange
+{
+    /// <summary>Where it holds.</summary>
+    public required Condition When { get; init; }
+    /// <summary>What to do instead, or null.</summary>
+    public string? Do { get; init; }
+    /// <summary>The reason instead, or null.</summary>
+    public string? Why { get; init; }
+    /// <summary>Time instead, or null.</summary>
+    public Spread? Minutes { get; init; }
+    /// <summary>What a second person does instead, or null.</summary>
+    public string? Helper { get; init; }
+}
+
+/// <summary>A tool, with those that would do instead.</summary>
+/// <param name="Any">Tool ids; the first is the usual one.</param>
+/// <param name="When">Only where this holds.</param>
+public sealed record ToolUse(IReadOnlyList<string> Any, Condition? When = null);
+
+/// <summary>What is to be photographed, noted or kept before a step, and ticked off.</summary>
+/// <param name="Id">Stable id within the layout.</param>
+/// <param name="Kind">photo, note or transfer.</param>
+/// <param name="Text">What of.</param>
+public sealed record StepNote(string Id, string Kind, string Text);
 
 /// <summary>Fasteners of one kind at one place.</summary>
 public sealed record FastenerGroup
@@ -65,12 +200,22 @@ public sealed record FastenerGroup
     public double LengthMm { get; init; }
     /// <summary>Thread: sheet-metal, machine, left-hand or empty.</summary>
     public string Thread { get; init; } = "";
+    /// <summary>Tip: pointed, blunt or empty.</summary>
+    public string Tip { get; init; } = "";
     /// <summary>Finish, for telling look-alikes apart.</summary>
     public string Finish { get; init; } = "";
     /// <summary>Where they sit.</summary>
     public required string Where { get; init; }
+    /// <summary>Their places in the machine, mm; one each, or one for all.</summary>
+    public IReadOnlyList<IReadOnlyList<double>> At { get; init; } = [];
     /// <summary>True where they are only loosened and stay in.</summary>
     public bool LoosenOnly { get; init; }
+    /// <summary>How many stay in by a turn until <see cref="LeftInTill"/>.</summary>
+    public int LeftIn { get; init; }
+    /// <summary>Operation at which those come out; they lie in the same tray.</summary>
+    public string LeftInTill { get; init; } = "";
+    /// <summary>Only on machines where this holds.</summary>
+    public Condition? When { get; init; }
 
     /// <summary>Same to the eye: head, size and finish agree, so they can be swapped by mistake.</summary>
     public bool LooksLike(FastenerGroup other) =>
@@ -78,7 +223,7 @@ public sealed record FastenerGroup
 
     /// <summary>Same in every respect: swapping them does no harm.</summary>
     public bool SameKind(FastenerGroup other) =>
-        Head == other.Head && Size == other.Size && Finish == other.Finish && Thread == other.Thread && LengthMm == other.LengthMm;
+        Head == other.Head && Size == other.Size && Finish == other.Finish && Thread == other.Thread && LengthMm == other.LengthMm && Tip == other.Tip;
 }
 
 /// <summary>A plug that is parted.</summary>
@@ -87,19 +232,18 @@ public sealed record FastenerGroup
 /// <param name="Wires">Wires by colour, in the order of the terminals.</param>
 /// <param name="Where">Where it sits.</param>
 /// <param name="LooksLike">Name of a plug it is easily taken for, or empty.</param>
-public sealed record Plug(string Id, string Name, IReadOnlyList<string> Wires, string Where, string LooksLike = "");
+/// <param name="Sticker">Sticker or mark on it, or empty.</param>
+/// <param name="Terminals">Names of its terminals, in the order of the wires.</param>
+/// <param name="At">Place in the machine, mm.</param>
+/// <param name="When">Only on machines where this holds.</param>
+public sealed record Plug(string Id, string Name, IReadOnlyList<string> Wires, string Where, string LooksLike = "", string Sticker = "",
+    IReadOnlyList<string>? Terminals = null, IReadOnlyList<double>? At = null, Condition? When = null);
 
 /// <summary>How a part moves out of the machine.</summary>
 /// <param name="Text">In words, with the viewpoint.</param>
-/// <param name="View">side or front.</param>
 /// <param name="Kind">slide, lift, tilt, pull, hinge or turn.</param>
-/// <param name="Path">Points of the arrow in mm on the drawing, at least two.</param>
-public sealed record Motion(string Text, string View, string Kind, IReadOnlyList<IReadOnlyList<double>> Path);
-
-/// <summary>Time of an operation.</summary>
-/// <param name="Out">To take out.</param>
-/// <param name="In">To put back.</param>
-public sealed record OperationTime(Spread Out, Spread In);
+/// <param name="Path">Points of the arrow in mm in the machine's space, at least two; the first on the part.</param>
+public sealed record Motion(string Text, string Kind, IReadOnlyList<IReadOnlyList<double>> Path);
 
 /// <summary>A time with its spread, minutes.</summary>
 /// <param name="Low">One in ten is faster.</param>
@@ -122,26 +266,7 @@ public readonly record struct Spread(double Low, double Typical, double High)
     public static Spread Add(Spread left, Spread right) => left + right;
 }
 
-/// <summary>How an operation is undone.</summary>
-public sealed record Refit
-{
-    /// <summary>What to do, one action.</summary>
-    public required string Do { get; init; }
-    /// <summary>The trap or the reason.</summary>
-    public string Why { get; init; } = "";
-    /// <summary>What must be seen before the step counts as done.</summary>
-    public IReadOnlyList<RefitCheck> Checks { get; init; } = [];
-    /// <summary>Operations whose refit must come after this one, although removal does not say so or says the contrary.</summary>
-    public IReadOnlyList<string> Before { get; init; } = [];
-}
-
 /// <summary>A check made while putting back.</summary>
 /// <param name="Id">Stable id within the layout.</param>
 /// <param name="Text">What to look for.</param>
 public sealed record RefitCheck(string Id, string Text);
-
-/// <summary>One way of doing a thing on which repairers disagree.</summary>
-/// <param name="Id">Stable id.</param>
-/// <param name="Text">What is done.</param>
-/// <param name="Why">Why it is the default, or when it is right.</param>
-public sealed record School(string Id, string Text, string Why = "");

@@ -1,209 +1,355 @@
-using System.Numerics;
-
 namespace Idrum.Core.Teardown;
 
-/// <summary>Finds the cheapest sets of operations that reach all targets: A* over partial sets.</summary>
-/// <remarks>A state is a set of chosen operations; a step adds one alternative of the first group that is not yet served.
-/// The bound of a state is the largest, over its open groups, of the cheapest derivation of that group with everything
-/// chosen free of charge (the max-cost relaxation of an AND/OR graph), which never overestimates; so the first finished
-/// state taken from the queue is optimal.</remarks>
-internal static class CheapestSet
+/// <summary>Finds a cheapest set of operations that reaches all goals: branch and bound over "this one is in" and "this one is out".</summary>
+/// <remarks>The problem is the delete relaxation of planning: groups are facts, operations are actions that achieve every group they
+/// stand in. The bound of a branch is the landmark cut (Helmert and Domshlak, "Landmarks, critical paths and abstractions", ICAPS
+/// 2009): cuts of operations of which at least one must be in any solution, each paid for once, summed over disjoint shares of the costs.
+/// It branches on the dearest operation of the last cut, included first.</remarks>
+internal sealed class CheapestSet
 {
-    internal sealed record Result(IReadOnlyList<ulong> Sets, long Cost, long LowerBound, bool Optimal, int States);
+    internal sealed record Result(Bits Set, long Cost, long LowerBound, bool Optimal);
 
     private const long Never = long.MaxValue / 4;
+
+    private readonly PrecedenceGraph graph;
+    private readonly int[][] needsOf;
+    private readonly int[][] achievers;
+    private readonly int[][] achieves;
+    private readonly int[][] users;
+    private readonly int[] support;
+    private readonly int goalAction;
+    private readonly int facts;
+    private readonly Bits done;
+    private readonly Func<bool> stop;
+    private Bits best;
+    private long bestCost = Never;
+    private long openBound = Never;
+    private bool stopped;
+
+    private CheapestSet(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Func<bool> stop)
+    {
+        this.graph = graph;
+        this.done = done;
+        this.stop = stop;
+        // Facts are the different groups not yet served; the goals are the needs of one more action that costs nothing.
+        var ids = new Dictionary<Bits, int>();
+        int[] Facts(IEnumerable<Bits> groups) => [.. groups.Where(g => !g.Meets(done)).Select(g => ids.TryGetValue(g, out var f) ? f : ids[g] = ids.Count).Distinct()];
+        goalAction = graph.Cost.Count;
+        needsOf = [.. graph.SetNeeds.Select(n => Facts(n)), Facts(goals)];
+        facts = ids.Count;
+        achievers = new int[facts][];
+        support = new int[facts];
+        foreach (var (group, f) in ids)
+        {
+            achievers[f] = [.. (group & graph.Reachable).ToList()];
+        }
+        achieves = [.. Enumerable.Range(0, goalAction).Select(a => Enumerable.Range(0, facts).Where(f => achievers[f].Contains(a)).ToArray())];
+        users = [.. Enumerable.Range(0, facts).Select(f => Enumerable.Range(0, goalAction + 1).Where(a => needsOf[a].Contains(f)).ToArray())];
+    }
 
     /// <param name="graph">The operations.</param>
     /// <param name="goals">Groups of which one each must be done.</param>
     /// <param name="done">Already done; free.</param>
     /// <param name="banned">May not be used.</param>
-    /// <param name="maxStates">Where to stop and report the bound reached.</param>
-    /// <returns>All cheapest sets (16 at most) without what is done, or null where the goals cannot be reached.</returns>
-    internal static Result? Find(PrecedenceGraph graph, IReadOnlyList<ulong> goals, ulong done, ulong banned, int maxStates)
+    /// <param name="stop">Whether to stop and report the bound reached.</param>
+    /// <returns>A cheapest set without what is done, or null where the goals cannot be reached.</returns>
+    internal static Result? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits banned, Func<bool> stop)
     {
-        var usable = graph.ReachableMask & ~banned & ~done;
-        var queue = new PriorityQueue<ulong, (long, int)>();
-        var seen = new HashSet<ulong> { 0 };
-        var derive = new long[graph.CostCentiminutes.Count];
-        if (Bound(graph, goals, 0, done, usable, derive) >= Never)
+        if (goals.All(g => g.Meets(done)))
+        {
+            return new(Bits.None, 0, 0, true);
+        }
+        var usable = graph.Reachable - banned - done;
+        if (FewChoices.Find(graph, goals, done, usable) is { } few)
+        {
+            return few.Cost < 0 ? null : new(few.Set, few.Cost, few.Cost, true);
+        }
+        var search = new CheapestSet(graph, goals, done, stop);
+        if (search.Greedy(Bits.None, usable) is not { } first)
         {
             return null;
         }
-        queue.Enqueue(0, (Bound(graph, goals, 0, done, usable, derive), 0));
-        List<ulong> best = [];
-        var bestCost = Never;
-        var states = 0;
-        while (queue.TryDequeue(out var chosen, out var priority))
+        search.Offer(first);
+        search.Branch(Bits.None, usable);
+        var bound = search.stopped ? Math.Min(search.openBound, search.bestCost) : search.bestCost;
+        return new(search.best, search.bestCost, bound, bound == search.bestCost);
+    }
+
+    private void Offer(Bits set)
+    {
+        var cost = graph.CostOf(set);
+        if (cost < bestCost)
         {
-            if (priority.Item1 > bestCost)
+            (best, bestCost) = (set, cost);
+        }
+    }
+
+    /// <summary>Explores all sets that hold <paramref name="chosen"/> and otherwise only <paramref name="usable"/>.</summary>
+    private void Branch(Bits chosen, Bits usable)
+    {
+        var paid = graph.CostOf(chosen);
+        var cut = Landmarks(chosen, usable, bestCost - paid, out var rest);
+        if (rest >= Never || paid + rest >= bestCost)
+        {
+            return;
+        }
+        if (stop())
+        {
+            stopped = true;
+            openBound = Math.Min(openBound, paid + rest);
+            return;
+        }
+        if (Greedy(chosen, usable) is { } found)
+        {
+            Offer(found);
+        }
+        if (paid + rest >= bestCost || cut.Count == 0)
+        {
+            return;
+        }
+        // All but one of a cut may be tried in turn; what was tried is out for those after it.
+        foreach (var pick in cut.OrderByDescending(i => graph.Cost[i]))
+        {
+            Branch(chosen.With(pick), usable);
+            usable -= Bits.Of(pick);
+            if (stopped)
             {
-                break;
+                // What this level has not looked at is bounded by its own bound.
+                openBound = Math.Min(openBound, paid + rest);
+                return;
             }
-            if (++states > maxStates)
+        }
+    }
+
+    /// <summary>The landmark cut bound of what is still to be paid, and a cut of which one operation must be added.</summary>
+    private List<int> Landmarks(Bits chosen, Bits usable, long enough, out long bound)
+    {
+        var n = goalAction + 1;
+        var cost = new long[n];
+        for (var i = 0; i < goalAction; i++)
+        {
+            cost[i] = chosen.Has(i) ? 0 : usable.Has(i) ? graph.Cost[i] : Never;
+        }
+        bound = 0;
+        List<int> smallest = [];
+        var value = new long[n];
+        var factValue = new long[facts];
+        while (true)
+        {
+            Reach(cost, value, factValue);
+            if (value[goalAction] >= Never)
             {
-                var (set, cost) = Greedy(graph, goals, done, usable, derive);
-                return best.Count > 0
-                    ? new(best, bestCost, bestCost, true, states)
-                    : new([set], cost, Math.Min(cost, priority.Item1), cost == priority.Item1, states);
+                bound = Never;
+                return [];
             }
-            var open = OpenGroup(graph, goals, chosen, done, usable);
-            if (open == 0)
+            if (value[goalAction] == 0)
             {
-                bestCost = priority.Item1;
-                best.Add(chosen);
-                if (best.Count == 16)
-                {
-                    break;
-                }
+                return smallest;
+            }
+            var cut = Cut(cost, factValue);
+            var least = cut.Min(i => cost[i]);
+            bound += least;
+            foreach (var i in cut)
+            {
+                cost[i] -= least;
+            }
+            if (smallest.Count == 0 || cut.Count < smallest.Count)
+            {
+                smallest = cut;
+            }
+            if (bound >= enough)
+            {
+                return smallest;
+            }
+        }
+    }
+
+    /// <summary>Cost of each action by its dearest need, each need by its cheapest achiever (Dijkstra over facts).</summary>
+    private void Reach(long[] cost, long[] value, long[] factValue)
+    {
+        Array.Fill(factValue, Never);
+        Array.Fill(value, Never);
+        var waiting = new int[value.Length];
+        var queue = new PriorityQueue<int, long>();
+        for (var i = 0; i < value.Length; i++)
+        {
+            waiting[i] = needsOf[i].Length;
+            if (waiting[i] == 0 && cost[i] < Never)
+            {
+                queue.Enqueue(i, cost[i]);
+            }
+        }
+        while (queue.TryDequeue(out var action, out var at))
+        {
+            if (value[action] <= at)
+            {
                 continue;
             }
-            for (var rest = open; rest != 0; rest &= rest - 1)
+            value[action] = at;
+            if (action == goalAction)
             {
-                var next = chosen | rest & (~rest + 1);
-                if (seen.Add(next))
+                return;
+            }
+            foreach (var f in achieves[action])
+            {
+                if (factValue[f] <= at)
                 {
-                    var bound = Bound(graph, goals, next, done, usable, derive);
-                    if (bound < Never)
+                    continue;
+                }
+                factValue[f] = at;
+                support[f] = action;
+                foreach (var user in users[f])
+                {
+                    if (--waiting[user] == 0 && cost[user] < Never)
                     {
-                        var f = Cost(graph, next) + bound;
-                        queue.Enqueue(next, (f, -BitOperations.PopCount(next)));
+                        queue.Enqueue(user, at + cost[user]);
                     }
                 }
             }
         }
-        return best.Count == 0 ? null : new(best, bestCost, bestCost, true, states);
     }
 
-    internal static long Cost(PrecedenceGraph graph, ulong set)
+    /// <summary>Actions that cross from what is reached without paying into the zone from which the goal is reached for nothing.</summary>
+    private List<int> Cut(long[] cost, long[] factValue)
     {
-        var sum = 0L;
-        for (; set != 0; set &= set - 1)
+        // Each action is hung on its dearest need; the goal zone are the facts from which free actions lead to the goal.
+        var zone = new bool[facts];
+        var open = new Stack<int>();
+        void Into(int action)
         {
-            sum += graph.CostCentiminutes[BitOperations.TrailingZeroCount(set)];
-        }
-        return sum;
-    }
-
-    /// <summary>Alternatives of one group not yet served, or 0 where the set is finished and has an order.</summary>
-    private static ulong OpenGroup(PrecedenceGraph graph, IReadOnlyList<ulong> goals, ulong chosen, ulong done, ulong usable)
-    {
-        var have = chosen | done;
-        var narrowest = 0UL;
-        void Offer(ulong group)
-        {
-            if ((group & have) == 0)
+            var need = Dearest(action, factValue);
+            if (need >= 0 && !zone[need])
             {
-                var options = group & usable;
-                if (narrowest == 0 || BitOperations.PopCount(options) < BitOperations.PopCount(narrowest))
+                zone[need] = true;
+                open.Push(need);
+            }
+        }
+        Into(goalAction);
+        while (open.TryPop(out var f))
+        {
+            foreach (var a in achievers[f])
+            {
+                if (cost[a] == 0)
                 {
-                    narrowest = options;
+                    Into(a);
                 }
             }
         }
-        foreach (var goal in goals)
+        // Forward from nothing, over actions whose dearest need is reached and lies outside the zone.
+        var reached = new bool[facts];
+        var seen = new bool[goalAction];
+        var cut = new List<int>();
+        var ready = new Stack<int>();
+        void Visit(int action)
         {
-            Offer(goal);
-        }
-        for (var rest = chosen; rest != 0; rest &= rest - 1)
-        {
-            foreach (var group in graph.Needs[BitOperations.TrailingZeroCount(rest)])
+            if (seen[action] || cost[action] >= Never)
             {
-                Offer(group);
+                return;
             }
-        }
-        if (narrowest != 0)
-        {
-            return narrowest;
-        }
-        // Served but in a circle (one waits for the other): something from outside must open it.
-        var stuck = chosen & ~graph.Orderable(chosen, done);
-        var openers = 0UL;
-        for (var rest = stuck; rest != 0; rest &= rest - 1)
-        {
-            foreach (var group in graph.Needs[BitOperations.TrailingZeroCount(rest)])
+            seen[action] = true;
+            var crosses = false;
+            foreach (var f in achieves[action])
             {
-                if ((group & (have & ~stuck)) == 0)
+                crosses |= zone[f];
+            }
+            if (crosses)
+            {
+                cut.Add(action);
+            }
+            foreach (var f in achieves[action])
+            {
+                if (!zone[f] && !reached[f])
                 {
-                    openers |= group & usable & ~chosen;
+                    reached[f] = true;
+                    ready.Push(f);
                 }
             }
         }
-        return openers;
-    }
-
-    private static long Bound(PrecedenceGraph graph, IReadOnlyList<ulong> goals, ulong chosen, ulong done, ulong usable, long[] derive)
-    {
-        Derive(graph, chosen, done, usable, derive);
-        var bound = 0L;
-        foreach (var goal in goals)
+        for (var a = 0; a < goalAction; a++)
         {
-            bound = Math.Max(bound, Cheapest(goal, derive));
-        }
-        for (var rest = chosen; rest != 0; rest &= rest - 1)
-        {
-            foreach (var group in graph.Needs[BitOperations.TrailingZeroCount(rest)])
+            if (needsOf[a].Length == 0)
             {
-                bound = Math.Max(bound, Cheapest(group, derive));
+                Visit(a);
             }
         }
-        return bound;
-    }
-
-    /// <summary>Fixpoint of: cost of an operation plus the dearest of its groups, each by its cheapest alternative.</summary>
-    private static void Derive(PrecedenceGraph graph, ulong chosen, ulong done, ulong usable, long[] derive)
-    {
-        var have = chosen | done;
-        for (var i = 0; i < derive.Length; i++)
+        while (ready.TryPop(out var f))
         {
-            derive[i] = (have >> i & 1) == 1 ? 0 : Never;
-        }
-        for (var changed = true; changed;)
-        {
-            changed = false;
-            for (var rest = usable & ~have; rest != 0; rest &= rest - 1)
+            foreach (var user in users[f])
             {
-                var i = BitOperations.TrailingZeroCount(rest);
-                var dearest = 0L;
-                foreach (var group in graph.Needs[i])
+                if (user != goalAction && Dearest(user, factValue) == f)
                 {
-                    dearest = Math.Max(dearest, Cheapest(group, derive));
-                }
-                if (dearest < Never && graph.CostCentiminutes[i] + dearest < derive[i])
-                {
-                    derive[i] = graph.CostCentiminutes[i] + dearest;
-                    changed = true;
+                    Visit(user);
                 }
             }
         }
+        return cut;
     }
 
-    private static long Cheapest(ulong group, long[] derive)
+    private int Dearest(int action, long[] factValue)
     {
-        var min = Never;
-        for (; group != 0; group &= group - 1)
+        var pick = -1;
+        foreach (var f in needsOf[action])
         {
-            min = Math.Min(min, derive[BitOperations.TrailingZeroCount(group)]);
-        }
-        return min;
-    }
-
-    private static (ulong Set, long Cost) Greedy(PrecedenceGraph graph, IReadOnlyList<ulong> goals, ulong done, ulong usable, long[] derive)
-    {
-        var chosen = 0UL;
-        for (ulong open; (open = OpenGroup(graph, goals, chosen, done, usable)) != 0;)
-        {
-            Derive(graph, chosen, done, usable, derive);
-            var pick = -1;
-            for (var rest = open; rest != 0; rest &= rest - 1)
+            if (pick < 0 || factValue[f] > factValue[pick])
             {
-                var i = BitOperations.TrailingZeroCount(rest);
-                if (pick < 0 || derive[i] < derive[pick])
+                pick = f;
+            }
+        }
+        return pick;
+    }
+
+    /// <summary>A solution that holds the chosen: each open group by what reaches it cheapest, then what is not needed
+    /// is left out, the dearest first.</summary>
+    private Bits? Greedy(Bits chosen, Bits usable)
+    {
+        var cost = new long[goalAction + 1];
+        for (var i = 0; i < goalAction; i++)
+        {
+            cost[i] = chosen.Has(i) ? 0 : usable.Has(i) ? graph.Cost[i] : Never;
+        }
+        var value = new long[goalAction + 1];
+        var factValue = new long[facts];
+        var set = Bits.None;
+        Reach(cost, value, factValue);
+        if (value[goalAction] >= Never)
+        {
+            return null;
+        }
+        var todo = new Queue<int>([goalAction]);
+        while (todo.TryDequeue(out var action))
+        {
+            foreach (var f in needsOf[action])
+            {
+                // What reached it first: following these can run in no circle.
+                var pick = support[f];
+                if (!set.Has(pick))
                 {
-                    pick = i;
+                    set = set.With(pick);
+                    todo.Enqueue(pick);
                 }
             }
-            chosen |= 1UL << pick;
         }
-        return (chosen, Cost(graph, chosen));
+        foreach (var i in set.ToList().OrderByDescending(i => graph.Cost[i]))
+        {
+            var less = set - Bits.Of(i);
+            if (Solves(less))
+            {
+                set = graph.Orderable(less, done);
+            }
+        }
+        return set;
+    }
+
+    private bool Solves(Bits set)
+    {
+        var have = graph.Orderable(set, done);
+        foreach (var f in needsOf[goalAction])
+        {
+            if (!achievers[f].Any(have.Has))
+            {
+                return false;
+            }
+        }
+        return true;
     }
 }

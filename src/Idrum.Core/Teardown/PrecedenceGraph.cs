@@ -1,96 +1,110 @@
-using System.Numerics;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Teardown;
 
-/// <summary>The AND/OR graph of a layout's removal operations as bit sets: an operation may be done when of each of its
-/// groups at least one operation has been done. After Homem de Mello and Sanderson, "AND/OR graph representation of
-/// assembly plans", IEEE Trans. Robotics and Automation 6(2), 1990.</summary>
+/// <summary>The AND/OR graph of a layout's removal operations: an operation may be done when of each of its groups at least one
+/// operation has been done. After Homem de Mello and Sanderson, "AND/OR graph representation of assembly plans", IEEE Trans. Robotics and Automation 6(2), 1990.</summary>
 public sealed class PrecedenceGraph
 {
-    /// <summary>Most operations a layout may have; one bit each.</summary>
-    public const int MaxOperations = 64;
-
     private readonly Dictionary<string, int> index;
 
     /// <summary>Builds the graph.</summary>
-    /// <param name="layout">A layout with unique ids and no dangling ones.</param>
-    /// <exception cref="ArgumentException">More than <see cref="MaxOperations"/> operations.</exception>
+    /// <param name="layout">A layout with unique ids and no dangling ones, its conditions decided.</param>
+    /// <exception cref="ArgumentException">More than <see cref="Layout.MostOperations"/> operations.</exception>
     public PrecedenceGraph(Layout layout)
     {
-        if (layout.Operations.Count > MaxOperations)
+        if (layout.Operations.Count > Layout.MostOperations)
         {
-            throw new ArgumentException($"A layout may have {MaxOperations} operations at most.", nameof(layout));
+            throw new ArgumentException($"A layout may have {Layout.MostOperations} operations at most.", nameof(layout));
         }
         Layout = layout;
         index = layout.Operations.Select((o, i) => (o.Id, i)).ToDictionary(p => p.Id, p => p.i);
-        Needs = [.. layout.Operations.Select(o => o.Needs.Select(MaskOf).ToArray())];
-        CostCentiminutes = [.. layout.Operations.Select(o => (long)Math.Round(100 * (o.Minutes.Out.Typical + o.Minutes.In.Typical)))];
-        Tools = ToolMasks(layout);
-        var all = layout.Operations.Count == 64 ? ulong.MaxValue : (1UL << layout.Operations.Count) - 1;
-        var reachable = Orderable(all, 0);
-        Reachable = [.. Enumerable.Range(0, layout.Operations.Count).Select(i => (reachable >> i & 1) == 1)];
-        ReachableMask = reachable;
+        InTheWay = [.. layout.Operations.Select(o => o.Needs.Select(SetOf).ToArray())];
+        Needs = [.. layout.Operations.Select((o, i) => InTheWay[i].Concat(o.First.Select(SetOf)).ToArray())];
+        SetNeeds = [.. layout.Operations.Select((o, i) => Needs[i].Concat(o.Steps.SelectMany(s => s.StillOut).Where(index.ContainsKey)
+            .Select(id => Bits.Of(index[id])).Where(b => !b.Has(i))).Distinct().ToArray())];
+        Cost = [.. layout.Operations.Select(o => (long)Math.Round(100 * o.TypicalMinutes))];
+        ToolIds = [.. layout.Operations.SelectMany(o => o.Tools.Concat(o.Steps.SelectMany(s => s.Tools))).SelectMany(t => t.Any).Distinct().Order(StringComparer.Ordinal)];
+        Tools = [.. layout.Operations.Select(o => Choices(o.Tools))];
+        Reachable = Orderable(Bits.UpTo(layout.Operations.Count), Bits.None);
     }
-
-    /// <summary>Most different tools of a layout: sets of tools are bit sets.</summary>
-    public const int MostTools = 64;
 
     /// <summary>The layout it was made of.</summary>
     public Layout Layout { get; }
 
-    /// <summary>For each operation its groups, each a bit set of alternatives.</summary>
-    public IReadOnlyList<IReadOnlyList<ulong>> Needs { get; }
+    /// <summary>For each operation the groups physically in its way: what the way back mirrors.</summary>
+    public IReadOnlyList<IReadOnlyList<Bits>> InTheWay { get; }
+
+    /// <summary>For each operation the groups of alternatives that come before it: what is in the way and what prudence wants first.</summary>
+    public IReadOnlyList<IReadOnlyList<Bits>> Needs { get; }
+
+    /// <summary>The same with what its refit steps want to be out still: what joins the plan with it.</summary>
+    public IReadOnlyList<IReadOnlyList<Bits>> SetNeeds { get; }
 
     /// <summary>Typical minutes out plus in, in hundredths, so that sums compare exactly.</summary>
-    public IReadOnlyList<long> CostCentiminutes { get; }
+    public IReadOnlyList<long> Cost { get; }
 
-    /// <summary>For each operation the tools it takes, one bit a tool.</summary>
-    public IReadOnlyList<ulong> Tools { get; }
+    /// <summary>Tools in the order of the bits of <see cref="Tools"/>.</summary>
+    public IReadOnlyList<string> ToolIds { get; }
 
-    /// <summary>Whether an operation can ever be done.</summary>
-    public IReadOnlyList<bool> Reachable { get; }
+    /// <summary>For each operation the sets of tools that would do, one bit a tool; the usual one first.</summary>
+    public IReadOnlyList<ulong[]> Tools { get; }
 
-    /// <summary>The same as a bit set.</summary>
-    public ulong ReachableMask { get; }
+    /// <summary>Operations that can ever be done.</summary>
+    public Bits Reachable { get; }
 
     /// <summary>Place of an operation, or -1.</summary>
     public int IndexOf(string operationId) => index.GetValueOrDefault(operationId, -1);
 
-    /// <summary>Bit set of operation ids; unknown ids are passed over.</summary>
-    public ulong MaskOf(IEnumerable<string> operationIds)
+    /// <summary>Set of operation ids; unknown ids are passed over.</summary>
+    public Bits SetOf(IEnumerable<string> operationIds) => Bits.Of(operationIds.Select(IndexOf).Where(i => i >= 0));
+
+    /// <summary>Bits of tool ids; unknown ones are passed over.</summary>
+    public ulong ToolMask(IEnumerable<string> tools)
     {
         var mask = 0UL;
-        foreach (var id in operationIds)
+        foreach (var id in tools)
         {
-            if (index.TryGetValue(id, out var i))
+            for (var t = 0; t < ToolIds.Count; t++)
             {
-                mask |= 1UL << i;
+                mask |= ToolIds[t] == id ? 1UL << t : 0;
             }
         }
         return mask;
+    }
+
+    /// <summary>Sets of tools that would do for a step: every choice among the alternatives, the usual one first; 64 at most.</summary>
+    public ulong[] Choices(IReadOnlyList<ToolUse> tools)
+    {
+        IEnumerable<ulong> sets = [0UL];
+        foreach (var use in tools)
+        {
+            sets = sets.SelectMany(s => use.Any.Select(t => s | ToolMask([t])));
+        }
+        return [.. sets.Take(64).Distinct()];
     }
 
     /// <summary>Places of the operations after any one of which the part can be replaced.</summary>
     public IEnumerable<int> FreeingOperations(string partId) =>
         Layout.Operations.Select((o, i) => (o, i)).Where(p => p.o.Frees.Contains(partId) || p.o.TakesOff.Contains(partId)).Select(p => p.i);
 
-    /// <summary>The part of a set that can be done in some order, starting from what is done.</summary>
-    /// <param name="set">Operations that may be done.</param>
-    /// <param name="done">Operations already done.</param>
-    /// <returns>The largest subset of <paramref name="set"/> that has an order.</returns>
-    public ulong Orderable(ulong set, ulong done)
+    /// <summary>The part of a set that can be done in some order, starting from what is done, with all that joins the plan.</summary>
+    public Bits Orderable(Bits set, Bits done) => Orderable(set, done, SetNeeds);
+
+    /// <summary>The part of a set that a repairer can do in some order, starting from what is done.</summary>
+    public Bits Doable(Bits set, Bits done) => Orderable(set, done, Needs);
+
+    private static Bits Orderable(Bits set, Bits done, IReadOnlyList<IReadOnlyList<Bits>> needs)
     {
-        var placed = 0UL;
+        var placed = Bits.None;
         for (var grew = true; grew;)
         {
             grew = false;
-            for (var rest = set & ~placed; rest != 0; rest &= rest - 1)
+            foreach (var i in set - placed)
             {
-                var i = BitOperations.TrailingZeroCount(rest);
-                if (Allowed(i, placed | done))
+                if (Served(needs[i], placed | done))
                 {
-                    placed |= 1UL << i;
+                    placed = placed.With(i);
                     grew = true;
                 }
             }
@@ -99,21 +113,28 @@ public sealed class PrecedenceGraph
     }
 
     /// <summary>Whether operation <paramref name="i"/> may be done when these are done.</summary>
-    public bool Allowed(int i, ulong done)
+    public bool Allowed(int i, Bits done) => Served(Needs[i], done);
+
+    /// <summary>Minutes, in hundredths, of a set.</summary>
+    public long CostOf(Bits set)
     {
-        foreach (var group in Needs[i])
+        var sum = 0L;
+        foreach (var i in set)
         {
-            if ((group & done) == 0)
+            sum += Cost[i];
+        }
+        return sum;
+    }
+
+    private static bool Served(IReadOnlyList<Bits> groups, Bits done)
+    {
+        foreach (var group in groups)
+        {
+            if (!group.Meets(done))
             {
                 return false;
             }
         }
         return true;
-    }
-
-    private static ulong[] ToolMasks(Layout layout)
-    {
-        var names = layout.Operations.SelectMany(o => o.Tools).Distinct().Order(StringComparer.Ordinal).ToList();
-        return [.. layout.Operations.Select(o => o.Tools.Aggregate(0UL, (m, t) => m | 1UL << names.IndexOf(t)))];
     }
 }

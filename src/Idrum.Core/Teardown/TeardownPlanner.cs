@@ -5,14 +5,34 @@ namespace Idrum.Core.Teardown;
 
 /// <summary>What is wanted: targets to free, from the present state, by chosen ways.</summary>
 /// <param name="Targets">Part ids.</param>
-/// <param name="Done">Operations already done, in the order they were done.</param>
+/// <param name="Done">Operations already done, in any order.</param>
 /// <param name="WaysIn">Way id → operation id; the other options of that way are not used unless already done.</param>
-public sealed record TeardownRequest(IReadOnlyList<string> Targets, IReadOnlyList<string> Done, IReadOnlyDictionary<string, string> WaysIn);
+public sealed record TeardownRequest(IReadOnlyList<string> Targets, IReadOnlyList<string> Done, IReadOnlyDictionary<string, string> WaysIn)
+{
+    /// <summary>Operations that cannot be done on this machine: another way must be taken.</summary>
+    public IReadOnlyList<string> Stuck { get; init; } = [];
+    /// <summary>Obstacles that are not on this machine: they count as done and do not go back.</summary>
+    public IReadOnlyList<string> Absent { get; init; } = [];
+    /// <summary>Tools in hand.</summary>
+    public IReadOnlyList<string> Hand { get; init; } = [];
+    /// <summary>Refit steps (<c>operation/step</c>) done already of operations that are not wholly back; such an operation no longer counts as done.</summary>
+    public IReadOnlyCollection<string> StepsIn { get; init; } = [];
+}
 
-/// <summary>Whether a plan is proved.</summary>
-/// <param name="Optimal">True where no cheaper set and no order with fewer tool changes exists.</param>
-/// <param name="LowerBoundMinutes">No plan can take less.</param>
-public sealed record PlanProof(bool Optimal, double LowerBoundMinutes);
+/// <summary>How far one claim is proved.</summary>
+/// <param name="Optimal">True where nothing better exists.</param>
+/// <param name="Bound">Nothing can be below this.</param>
+/// <param name="Gap">What was found less the bound.</param>
+public sealed record Proof(bool Optimal, double Bound, double Gap)
+{
+    internal static Proof Of(double found, double bound) => new(found <= bound, bound, Math.Round(Math.Max(0, found - bound), 6));
+}
+
+/// <summary>Three proofs, said apart.</summary>
+/// <param name="Set">The set of operations is cheapest; minutes.</param>
+/// <param name="Order">The order of this set has the fewest tool changes.</param>
+/// <param name="Refit">The way back has the fewest tool changes of all that keep every constraint.</param>
+public sealed record PlanProof(Proof Set, Proof Order, Proof Refit);
 
 /// <summary>A teardown plan.</summary>
 public sealed record TeardownPlan
@@ -20,7 +40,9 @@ public sealed record TeardownPlan
     /// <summary>Operations still to do, in order.</summary>
     public required IReadOnlyList<Operation> Removal { get; init; }
     /// <summary>Everything to put back afterwards, in order; includes what was already done.</summary>
-    public required IReadOnlyList<Operation> Refit { get; init; }
+    public required IReadOnlyList<RefitMove> Refit { get; init; }
+    /// <summary>False where what was done beforehand, which no plan asked for, has no way back; then the way back is empty.</summary>
+    public bool WayBack { get; init; } = true;
     /// <summary>Minutes out and in of the operations still to do.</summary>
     public required double Minutes { get; init; }
     /// <summary>Minutes of the removal alone, with spread.</summary>
@@ -31,128 +53,187 @@ public sealed record TeardownPlan
     public required int ToolChanges { get; init; }
     /// <summary>Tool changes while putting back.</summary>
     public required int RefitToolChanges { get; init; }
-    /// <summary>The proof.</summary>
+    /// <summary>The proofs.</summary>
     public required PlanProof Proof { get; init; }
 }
 
-/// <summary>Plans teardowns of one layout: the cheapest set of operations (typical minutes out and in), and among the
-/// cheapest sets the order with the fewest tool changes. Safe for many threads; remembers costs it has worked out.</summary>
+/// <summary>Plans teardowns of one layout: the cheapest set of operations (typical minutes out and in), the order of it with the fewest
+/// tool changes, and the way back with the fewest. Safe for many threads; remembers costs it has worked out.</summary>
 public sealed class TeardownPlanner
 {
-    private const int MaxStates = 200_000;
-    private readonly ConcurrentDictionary<(string Goals, ulong Done, ulong Banned), double?> costs = new();
+    private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(2);
+    private readonly TimeProvider? clock;
+    private readonly ConcurrentDictionary<(string Goals, Bits Done, Bits Banned), double?> costs = new();
+    private readonly ConcurrentDictionary<string, IReadOnlyList<RefitMove>> refits = new();
 
     /// <summary>Makes a planner.</summary>
     /// <param name="layout">A layout that keeps <see cref="LayoutRules"/>.</param>
-    public TeardownPlanner(Layout layout) => Graph = new(layout);
+    /// <param name="clock">For the deadline of two seconds; without one there is none.</param>
+    public TeardownPlanner(Layout layout, TimeProvider? clock = null)
+    {
+        Graph = new(layout);
+        this.clock = clock;
+    }
 
     /// <summary>The graph it plans on.</summary>
     public PrecedenceGraph Graph { get; }
 
-    /// <summary>Plans.</summary>
+    /// <summary>Plans, within two seconds; what is not proved by then is said with its bound.</summary>
+    /// <param name="request">What is wanted.</param>
+    /// <param name="cancellation">Stops the planning.</param>
     /// <returns>The plan, or null where the targets cannot be reached by the ways chosen.</returns>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
-    public TeardownPlan? Plan(TeardownRequest request)
+    public TeardownPlan? Plan(TeardownRequest request, CancellationToken cancellation = default)
     {
         var layout = Graph.Layout;
-        var goals = GoalsOf(request.Targets);
-        foreach (var id in request.Done.Where(id => Graph.IndexOf(id) < 0))
+        var late = Late();
+        Func<bool> Until(double share) => () =>
+        {
+            cancellation.ThrowIfCancellationRequested();
+            return late(share);
+        };
+        foreach (var id in request.Done.Concat(request.Stuck).Concat(request.Absent).Where(id => Graph.IndexOf(id) < 0))
         {
             throw new ArgumentException($"There is no operation '{id}'.", nameof(request));
         }
-        var done = Graph.MaskOf(request.Done);
-        var found = CheapestSet.Find(Graph, goals, done, Banned(request.WaysIn, done), MaxStates);
-        if (found is null)
+        var outNow = Graph.SetOf(request.Done);
+        var partly = Graph.SetOf(request.StepsIn.Select(s => s.Split('/')[0])) & outNow;
+        var done = outNow - partly;
+        var absent = Graph.SetOf(request.Absent) - outNow;
+        var have = done | absent;
+        var banned = Banned(request.WaysIn, have) | (Graph.SetOf(request.Stuck) - done);
+        var goals = GoalsOf(request.Targets);
+        if (CheapestSet.Find(Graph, goals, have, banned, Until(0.5)) is not { } found)
         {
             return null;
         }
-        var (set, order) = found.Sets
-            .Select(s => (Set: s, Order: ToolOrder.Find(s, Graph.Tools, (i, placed) => Graph.Allowed(i, placed | done))))
-            .MinBy(p => p.Order.Changes);
-        var removal = order.Order.Select(i => layout.Operations[i]).ToList();
-        int[] all = [.. request.Done.Select(Graph.IndexOf), .. order.Order];
-        var refit = RefitOrder.Find(layout, Graph.Tools, all);
+        var set = found.Set.ToList();
+        bool May(int k, Bits placed)
+        {
+            var before = have;
+            foreach (var p in placed)
+            {
+                before = before.With(set[p]);
+            }
+            return Graph.Allowed(set[k], before);
+        }
+        var order = ToolOrder.Find([.. set.Select(i => Graph.Tools[i])], May, true, Graph.ToolMask(request.Hand), Until(0.75)) ?? throw new InvalidOperationException("The set has no order.");
+        var removal = Walk.Gathered(order.Order, [.. set.Select(i => Graph.Tools[i])], May, k => layout.Operations[set[k]].View == "behind", Graph.ToolMask(request.Hand))
+            .Select(k => layout.Operations[set[k]]).ToList();
+        var opened = request.Done.Where(id => !found.Set.Has(Graph.IndexOf(id))).Concat(removal.Select(o => o.Id)).ToList();
+        var problem = new RefitProblem(Graph, [.. opened.Select(Graph.IndexOf)], StepsIn(request.StepsIn, found.Set));
+        var ordered = problem.Order(0, Until(1));
+        var back = ordered ?? new([], 0, 0);
+        var home = problem.Gathered(back.Order);
         return new()
         {
             Removal = removal,
-            Refit = [.. refit.Order.Select(i => layout.Operations[i])],
+            WayBack = ordered is not null,
+            Refit = [.. home.Select(problem.Move)],
             Minutes = found.Cost / 100.0,
-            RemovalMinutes = removal.Aggregate(new Spread(), (sum, o) => sum + o.Minutes.Out),
-            RefitMinutes = refit.Order.Aggregate(new Spread(), (sum, i) => sum + layout.Operations[i].Minutes.In),
+            RemovalMinutes = removal.Aggregate(new Spread(), (sum, o) => sum + o.Minutes),
+            RefitMinutes = back.Order.Aggregate(new Spread(), (sum, k) => sum + problem.Move(k).Step.Minutes),
             ToolChanges = order.Changes,
-            RefitToolChanges = refit.Changes,
-            Proof = new(found.Optimal && order.Optimal && refit.Optimal, found.LowerBound / 100.0),
+            RefitToolChanges = back.Changes,
+            Proof = new(Proof.Of(found.Cost / 100.0, found.LowerBound / 100.0), Proof.Of(order.Changes, order.LowerBound), Proof.Of(back.Changes, back.LowerBound)),
         };
     }
 
-    /// <summary>Orders the refit of operations that are out.</summary>
+    /// <summary>Orders the way back of operations that are out.</summary>
     /// <param name="removed">Operation ids in the order they were done; unknown ids are passed over.</param>
-    public IReadOnlyList<Operation> Refit(IEnumerable<string> removed)
+    /// <param name="stepsIn">Steps (<c>operation/step</c>) of them that are done already.</param>
+    public IReadOnlyList<RefitMove> Refit(IEnumerable<string> removed, IReadOnlyCollection<string> stepsIn)
     {
         int[] places = [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)];
-        return [.. RefitOrder.Find(Graph.Layout, Graph.Tools, places).Order.Select(i => Graph.Layout.Operations[i])];
+        if (refits.Count > 5000)
+        {
+            refits.Clear();
+        }
+        return refits.GetOrAdd($"{string.Join(',', places)}|{string.Join(',', stepsIn.Order(StringComparer.Ordinal))}", _ =>
+        {
+            var problem = new RefitProblem(Graph, places, stepsIn.ToHashSet());
+            var late = Late();
+            var order = problem.Order(0, () => late(1)) ?? throw new InvalidOperationException("The way back has no order.");
+            return [.. problem.Gathered(order.Order).Select(problem.Move)];
+        });
     }
 
-    /// <summary>Operations that must be back before this one may be.</summary>
-    /// <param name="operationId">The one to put back.</param>
-    /// <param name="removed">All that are out, in the order they were done; contains it.</param>
-    public IReadOnlyList<Operation> RefitFirst(string operationId, IReadOnlyList<string> removed)
+    /// <summary>Why a refit step may not be done yet: the moves that come first; empty where it may. A step whose way in would be
+    /// blocked by what is back already waits for nothing that is named, and is told of by <paramref name="blocked"/>.</summary>
+    /// <param name="key"><c>operation/step</c> of the one to do.</param>
+    /// <param name="removed">All that are out, in the order they were done; contains its operation.</param>
+    /// <param name="stepsIn">Steps done already of operations that are out.</param>
+    /// <param name="blocked">Whether no way to its place is open.</param>
+    public IReadOnlyList<RefitMove> RefitFirst(string key, IReadOnlyList<string> removed, IReadOnlyCollection<string> stepsIn, out bool blocked)
     {
-        var constraints = RefitOrder.Constraints(Graph.Layout, [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)]);
-        var mask = constraints.GetValueOrDefault(Graph.IndexOf(operationId));
-        return [.. Graph.Layout.Operations.Where((_, i) => (mask >> i & 1) == 1)];
+        var problem = new RefitProblem(Graph, [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)], stepsIn.ToHashSet());
+        var first = problem.Before(key).ToList();
+        var k = Enumerable.Range(0, problem.Count).FirstOrDefault(i => problem.Move(i).Key == key, -1);
+        blocked = first.Count == 0 && k >= 0 && !problem.Allowed(k, Bits.None);
+        return first;
     }
 
     /// <summary>Minutes out and in to reach one of each group from the present state.</summary>
     /// <param name="groups">Groups of operation ids; one of each must be done.</param>
     /// <param name="done">Operations already done.</param>
     /// <returns>Minutes, or null where it cannot be reached.</returns>
-    public double? MinutesTo(IReadOnlyList<IReadOnlyList<string>> groups, ulong done) =>
-        Cost([.. groups.Select(Graph.MaskOf)], done, 0);
+    public double? MinutesTo(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) => Cost([.. groups.Select(Graph.SetOf)], done, Bits.None);
 
-    /// <summary>Operations opened by the cheapest way to one of each group, as a bit set with what is done.</summary>
-    public ulong StateAfter(IReadOnlyList<IReadOnlyList<string>> groups, ulong done) =>
-        done | (CheapestSet.Find(Graph, [.. groups.Select(Graph.MaskOf)], done, 0, MaxStates)?.Sets[0] ?? 0);
+    /// <summary>Operations opened by the cheapest way to one of each group, with what is done.</summary>
+    public Bits StateAfter(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) => done | Cheapest([.. groups.Select(Graph.SetOf)], done);
 
     /// <summary>Minutes out and in to free parts from the present state.</summary>
-    /// <param name="partIds">Parts to free.</param>
-    /// <param name="done">Operations already done, as a bit set.</param>
     /// <returns>Minutes, or null where one cannot be freed.</returns>
-    public double? MinutesToFree(IEnumerable<string> partIds, ulong done) => Cost([.. GoalsOf(partIds)], done, 0);
+    public double? MinutesToFree(IEnumerable<string> partIds, Bits done) => Cost([.. GoalsOf(partIds)], done, Bits.None);
 
     /// <summary>The same by the ways chosen.</summary>
-    /// <param name="partIds">Parts to free.</param>
-    /// <param name="done">Operations already done, as a bit set.</param>
-    /// <param name="waysIn">Way id → operation chosen.</param>
-    /// <returns>Minutes, or null where one cannot be freed by these ways.</returns>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
-    public double? MinutesToFree(IEnumerable<string> partIds, ulong done, IReadOnlyDictionary<string, string> waysIn) =>
+    public double? MinutesToFree(IEnumerable<string> partIds, Bits done, IReadOnlyDictionary<string, string> waysIn) =>
         Cost([.. GoalsOf(partIds)], done, Banned(waysIn, done));
 
-    /// <summary>Operations opened by the cheapest way to free parts, as a bit set with what is done.</summary>
-    public ulong StateAfterFreeing(IEnumerable<string> partIds, ulong done) =>
-        done | (CheapestSet.Find(Graph, GoalsOf(partIds), done, 0, MaxStates)?.Sets[0] ?? 0);
+    /// <summary>Operations opened by the cheapest way to free parts, with what is done.</summary>
+    public Bits StateAfterFreeing(IEnumerable<string> partIds, Bits done) => done | Cheapest(GoalsOf(partIds), done);
 
-    private double? Cost(ulong[] goals, ulong done, ulong banned)
+    /// <summary>Whether a share of the deadline, counted from now, is over.</summary>
+    private Func<double, bool> Late()
     {
-        Array.Sort(goals);
-        var key = (string.Join(',', goals), done, banned);
+        var started = clock?.GetTimestamp() ?? 0;
+        return share => clock is not null && clock.GetElapsedTime(started) > Deadline * share;
+    }
+
+    /// <summary>Steps done already, without those of operations that come out again.</summary>
+    private HashSet<string> StepsIn(IEnumerable<string> keys, Bits again) => [.. keys.Where(k => !again.Has(Math.Max(0, Graph.IndexOf(k.Split('/')[0]))))];
+
+    private Bits Cheapest(IReadOnlyList<Bits> goals, Bits done)
+    {
+        var late = Late();
+        return CheapestSet.Find(Graph, goals, done, Bits.None, () => late(1))?.Set ?? Bits.None;
+    }
+
+    private double? Cost(Bits[] goals, Bits done, Bits banned)
+    {
+        if (goals.All(g => g.Meets(done)))
+        {
+            return 0;
+        }
+        var key = (string.Join(';', goals.Select(g => string.Join(',', g.ToList())).Order(StringComparer.Ordinal)), done, banned);
         if (!costs.TryGetValue(key, out var minutes))
         {
             if (costs.Count > 50_000)
             {
                 costs.Clear();
             }
-            minutes = CheapestSet.Find(Graph, goals, done, banned, MaxStates)?.Cost / 100.0;
+            var late = Late();
+            minutes = CheapestSet.Find(Graph, goals, done, banned, () => late(1))?.Cost / 100.0;
             costs[key] = minutes;
         }
         return minutes;
     }
 
     /// <summary>Options not chosen, as far as they are not done already.</summary>
-    private ulong Banned(IReadOnlyDictionary<string, string> waysIn, ulong done)
+    private Bits Banned(IReadOnlyDictionary<string, string> waysIn, Bits done)
     {
-        var banned = 0UL;
+        var banned = Bits.None;
         foreach (var (way, choice) in waysIn)
         {
             var options = Graph.Layout.Ways.FirstOrDefault(w => w.Id == way)?.Options
@@ -161,15 +242,15 @@ public sealed class TeardownPlanner
             {
                 throw new ArgumentException($"'{choice}' is not an option of the way '{way}'.", nameof(waysIn));
             }
-            banned |= Graph.MaskOf(options.Where(o => o != choice));
+            banned |= Graph.SetOf(options.Where(o => o != choice));
         }
-        return banned & ~done;
+        return banned - done;
     }
 
     /// <summary>A part that nothing frees (a foot, the cabinet) is worked on where it stands and asks for no operation.</summary>
-    private List<ulong> GoalsOf(IEnumerable<string> partIds) => [.. partIds.Select(GoalOf).Where(g => g != 0)];
+    private List<Bits> GoalsOf(IEnumerable<string> partIds) => [.. partIds.Select(GoalOf).Where(g => !g.IsEmpty)];
 
-    private ulong GoalOf(string partId) => Graph.Layout.FindPart(partId) is null
+    private Bits GoalOf(string partId) => Graph.Layout.FindPart(partId) is null
         ? throw new ArgumentException($"There is no part '{partId}'.", nameof(partId))
-        : Graph.FreeingOperations(partId).Aggregate(0UL, (m, i) => m | 1UL << i);
+        : Bits.Of(Graph.FreeingOperations(partId));
 }

@@ -23,15 +23,20 @@ public static class ApiBody
         }
         try
         {
+            if (JsonText.Faults(text) is [var fault, ..])
+            {
+                return (null, Problem(fault.Pointer.TrimStart('/'), fault.Message, 400));
+            }
             return JsonSerializer.Deserialize<T>(text, IdrumJson.Options) is { } value ? (value, null) : (null, Problem("", "The body is empty.", 400));
         }
         catch (JsonException e)
         {
-            return (null, Problem((e.Path ?? "").TrimStart('$', '.'), e.Message.Split(" Path:")[0], 400));
+            var wrongAt = JsonText.Fault(e, "Not understood: ");
+            return (null, Problem(wrongAt.Pointer.TrimStart('/'), wrongAt.Message, 400));
         }
-        catch (NotSupportedException e)
+        catch (NotSupportedException)
         {
-            return (null, Problem("kind", e.Message.Split(" Path:")[0], 400));
+            return (null, Problem("kind", "This kind of event is not known.", 400));
         }
     }
 
@@ -42,7 +47,14 @@ public static class ApiBody
         {
             return ("", Results.Problem(statusCode: 415, title: "Wrong kind", detail: "Send application/json."));
         }
-        using var reader = new StreamReader(request.Body);
-        return (await reader.ReadToEndAsync(), null);
+        using var reader = new StreamReader(request.Body, new System.Text.UTF8Encoding(false, true));
+        try
+        {
+            return (await reader.ReadToEndAsync(request.HttpContext.RequestAborted), null);
+        }
+        catch (System.Text.DecoderFallbackException)
+        {
+            return ("", Problem("", "The body is not UTF-8.", 400));
+        }
     }
 }

@@ -1,6 +1,7 @@
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Api;
 
@@ -14,6 +15,9 @@ public sealed record DiagnosisQuestion
 
     /// <summary>Wear relative to ten years at five loads a week, 0.1 to 3.</summary>
     public double Wear { get; init; } = 1;
+
+    /// <summary>Whether the complaint has been taken, so that complaints are not offered as checks.</summary>
+    public bool ComplaintsTold { get; init; }
 }
 
 public sealed record CauseAnswer(string FaultId, string Name, double Probability, IReadOnlyList<Weight> Because, double? RepairMinutes);
@@ -24,7 +28,7 @@ public sealed record DiagnosisAnswer(IReadOnlyList<CauseAnswer> Causes, double S
 
 public static class DiagnosisCalls
 {
-    public static void MapDiagnosis(this RouteGroupBuilder api) => api.MapPost("/diagnosis", async (HttpRequest request, ShopKnowledge shop) =>
+    public static void MapDiagnosis(this RouteGroupBuilder api) => api.MapPost("/diagnosis", async (HttpRequest request, ShopKnowledge shop, WorkGate gate, CancellationToken caller) =>
         {
             var (question, wrong) = await ApiBody.ReadAsync<DiagnosisQuestion>(request);
             if (question is null)
@@ -40,7 +44,7 @@ public static class DiagnosisCalls
             {
                 return ApiBody.Problem(errors);
             }
-            var r = shop.For(layout).Diagnostician.Diagnose(new(question.Findings, question.Done, question.Wear));
+            var r = await gate.RunAsync(stop => shop.For(layout).Diagnostician.Diagnose(new(question.Findings, question.Done, question.Wear, false, question.ComplaintsTold), stop), caller);
             return Results.Ok(new DiagnosisAnswer(
                 [.. r.Causes.Select(c => new CauseAnswer(c.Fault.Id, c.Fault.Name, c.Probability, c.Because, c.RepairMinutes))],
                 r.SeveralAtOnce,

@@ -1,6 +1,6 @@
-using System.Security.Cryptography;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 
@@ -19,8 +19,8 @@ public static class JobCalls
                 ? Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options)
                 : NotFound())
             .Produces<JobAnswer>().ProducesProblem(404).WithSummary("State of one job");
-        api.MapGet("/jobs/{number}/export", (string number, JobStore store) => store.Find(number) is { } job
-                ? Results.Text(JobExport.Json(job, store), "application/json")
+        api.MapGet("/jobs/{number}/export", (string number, JobStore store, ShopKnowledge shop) => store.Find(number) is { } job
+                ? Results.Text(JobExport.Json(job, store, shop), "application/json")
                 : NotFound())
             .Produces<JobArchive>().ProducesProblem(404).WithSummary("Whole log of one job with its photos");
         api.MapPost("/jobs", ImportAsync)
@@ -30,19 +30,19 @@ public static class JobCalls
             .WithSummary("Add one event; sending it again changes nothing");
     }
 
-    private static async Task<IResult> ImportAsync(HttpRequest request, JobStore store, ShopKnowledge shop)
+    private static async Task<IResult> ImportAsync(HttpRequest request, JobStore store, ShopKnowledge shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
     {
         var (text, wrong) = await ApiBody.TextAsync(request);
         if (wrong is not null)
         {
             return wrong;
         }
-        var (archive, errors) = JobExport.Read(text, shop);
+        var (archive, history, errors) = await JobExport.ReadAsync(text, shop, intake, photos, caller);
         if (archive is null)
         {
             return ApiBody.Problem(errors);
         }
-        if (await store.ImportAsync(archive) is { Count: > 0 } refused)
+        if (await store.ImportAsync(archive, history!) is { Count: > 0 } refused)
         {
             return ApiBody.Problem(refused, 409);
         }
@@ -57,11 +57,8 @@ public static class JobCalls
         {
             return wrong!;
         }
-        if (EventShape.MissingField(e) is { Length: > 0 } field)
-        {
-            return ApiBody.Problem(field, "This field is missing or holds an empty entry.");
-        }
-        var result = await store.AppendAsync(jobId, e with { At = e.At == default ? clock.GetUtcNow() : e.At });
+        var now = clock.GetUtcNow();
+        var result = await store.AppendAsync(jobId, e with { At = e.At == default ? now : e.At, Arrived = null });
         return result.Outcome switch
         {
             AppendOutcome.Added => Results.Json(new EventAnswer("added", result.Job!.Version), statusCode: 201),

@@ -1,6 +1,7 @@
 using System.Text.Json;
-using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Api;
 
@@ -15,10 +16,10 @@ public static class LayoutCalls
         api.MapGet("/layouts", (ShopKnowledge shop) => shop.Layouts.Select(l => new LayoutLine(l.Id, l.Title, l.Arrangement, l.Summary, l.Parts.Count, l.Operations.Count)))
             .WithSummary("All layouts of the shop");
         api.MapGet("/layouts/{id}", (string id, ShopKnowledge shop) => shop.FindLayout(id) is { } layout
-                ? Results.Json(layout, IdrumJson.Options)
+                ? Results.Text(Variants.FileOf(layout), "application/json")
                 : ApiBody.Problem("id", "The shop has no such layout.", 404))
             .Produces<Layout>().ProducesProblem(404).WithSummary("One layout file");
-        api.MapPost("/layouts/validate", async (HttpRequest request, LayoutReader reader) =>
+        api.MapPost("/layouts/validate", async (HttpRequest request, LayoutIntake intake, ShopKnowledge shop, WorkGate gate, CancellationToken caller) =>
             {
                 var (text, wrong) = await ApiBody.TextAsync(request);
                 if (wrong is not null)
@@ -27,12 +28,12 @@ public static class LayoutCalls
                 }
                 try
                 {
-                    var (_, errors) = reader.Read(text);
+                    var (_, errors) = await gate.RunAsync(stop => intake.Read(text, shop.ParentOf, stop), caller);
                     return Results.Ok(new ValidationAnswer(errors.Count == 0, errors));
                 }
                 catch (JsonException e)
                 {
-                    return ApiBody.Problem("", "This is not JSON: " + e.Message, 400);
+                    return ApiBody.Problem("", JsonText.Fault(e, "This is not JSON: ").Message, 400);
                 }
             })
             .Accepts<Layout>("application/json").Produces<ValidationAnswer>().ProducesValidationProblem(400).WithSummary("Check a layout file");

@@ -1,7 +1,8 @@
 using System.Text.Json;
-using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
+using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Api;
 
@@ -11,28 +12,45 @@ public sealed record TeardownQuestion
 
     public JsonElement? Layout { get; init; }
 
+    /// <summary>Fact id → value id, of those that vary on this layout.</summary>
+    public IReadOnlyDictionary<string, string> Facts { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>School id → option; a school not named takes its default.</summary>
+    public IReadOnlyDictionary<string, string> Schools { get; init; } = new Dictionary<string, string>();
+
     public required IReadOnlyList<string> Targets { get; init; }
 
     public IReadOnlyList<string> Done { get; init; } = [];
 
     public IReadOnlyDictionary<string, string> WaysIn { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Operations that cannot be done on this machine.</summary>
+    public IReadOnlyList<string> Stuck { get; init; } = [];
+
+    /// <summary>Obstacles that are not on this machine: they count as done and do not go back.</summary>
+    public IReadOnlyList<string> Absent { get; init; } = [];
+
+    /// <summary>Tools in hand.</summary>
+    public IReadOnlyList<string> Hand { get; init; } = [];
 }
 
 public sealed record TeardownStep(string OperationId, double Minutes, IReadOnlyList<string> Tools, IReadOnlyList<FastenerGroup> Fasteners);
 
-public sealed record TeardownAnswer(IReadOnlyList<TeardownStep> Removal, IReadOnlyList<TeardownStep> Refit, double Minutes, Spread RemovalMinutes,
+public sealed record RefitAnswer(string OperationId, string StepId, double Minutes, IReadOnlyList<string> Tools, IReadOnlyList<FastenerGroup> Fasteners, IReadOnlyList<string> Plugs, IReadOnlyList<string> Checks);
+
+public sealed record TeardownAnswer(IReadOnlyList<TeardownStep> Removal, IReadOnlyList<RefitAnswer> Refit, double Minutes, Spread RemovalMinutes,
     Spread RefitMinutes, int ToolChanges, int RefitToolChanges, PlanProof Proof);
 
 public static class TeardownCalls
 {
-    public static void MapTeardown(this RouteGroupBuilder api) => api.MapPost("/teardown", async (HttpRequest request, ShopKnowledge shop, LayoutReader reader) =>
+    public static void MapTeardown(this RouteGroupBuilder api) => api.MapPost("/teardown", async (HttpRequest request, ShopKnowledge shop, LayoutIntake intake, WorkGate gate, CancellationToken caller) =>
         {
             var (question, wrong) = await ApiBody.ReadAsync<TeardownQuestion>(request);
             if (question is null)
             {
                 return wrong!;
             }
-            var (planner, errors) = PlannerOf(question, shop, reader);
+            var (planner, errors) = await gate.RunAsync(stop => PlannerOf(question, shop, intake, stop), caller);
             if (planner is null)
             {
                 return ApiBody.Problem(errors);
@@ -42,22 +60,45 @@ public static class TeardownCalls
             {
                 return ApiBody.Problem(problems);
             }
-            var plan = planner.Plan(new(question.Targets, question.Done, question.WaysIn));
-            return plan is null
+            var plan = await gate.RunAsync(stop => planner.Plan(new(question.Targets, question.Done, question.WaysIn) { Stuck = question.Stuck, Absent = question.Absent, Hand = question.Hand }, stop), caller);
+            return plan is { WayBack: false } ? ApiBody.Problem("done", "What is done cannot be put back in any order: two ways to one place exclude each other.")
+                : plan is null
                 ? ApiBody.Problem("waysIn", "These targets cannot be reached by the ways chosen.")
                 : Results.Ok(Answer(plan));
         })
         .Accepts<TeardownQuestion>("application/json").Produces<TeardownAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("Cheapest set of operations to free the targets, and an order with the fewest tool changes");
 
-    private static (TeardownPlanner? Planner, IReadOnlyList<FieldError> Errors) PlannerOf(TeardownQuestion question, ShopKnowledge shop, LayoutReader reader)
+    private static (TeardownPlanner? Planner, IReadOnlyList<FieldError> Errors) PlannerOf(TeardownQuestion question, ShopKnowledge shop, LayoutIntake intake, CancellationToken stop)
     {
+        Layout? layout;
         if (question.Layout is { ValueKind: JsonValueKind.Object } own)
         {
-            var (layout, errors) = reader.Read(own.GetRawText());
-            return layout is null ? (null, [.. errors.Select(e => e with { Pointer = "/layout" + e.Pointer })]) : (new(layout), []);
+            (layout, var errors) = intake.Read(own.GetRawText(), shop.ParentOf, stop);
+            if (layout is null)
+            {
+                return (null, [.. errors.Select(e => e with { Pointer = "/layout" + e.Pointer })]);
+            }
         }
-        return shop.FindLayout(question.LayoutId ?? "") is { } known ? (shop.For(known).Planner, []) : (null, [new("layoutId", "The shop has no such layout.")]);
+        else if ((layout = shop.FindLayout(question.LayoutId ?? "")) is null)
+        {
+            return (null, [new("layoutId", "The shop has no such layout.")]);
+        }
+        var wrong = new FieldErrors();
+        foreach (var (fact, value) in question.Facts)
+        {
+            wrong.If(!layout.Facts.Any(f => f.Id == fact && f.Varies), $"facts/{FieldErrors.Short(fact)}", "There is no such fact, or it does not vary on this layout.");
+            wrong.If(shop.Words.FindFact(fact)?.Values.Any(v => v.Id == value) == false, $"facts/{FieldErrors.Short(fact)}", "The fact has no such value.");
+        }
+        foreach (var (school, option) in question.Schools)
+        {
+            wrong.If(layout.Schools.FirstOrDefault(s => s.Id == school)?.Options.Any(o => o.Id == option) != true, $"schools/{FieldErrors.Short(school)}", "There is no such school, or it has no such option.");
+        }
+        if (wrong.All.Count > 0)
+        {
+            return (null, wrong.All);
+        }
+        return (question.Layout is null ? shop.For(layout, question.Facts, question.Schools).Planner : new(layout.For(question.Facts, question.Schools), TimeProvider.System), []);
     }
 
     private static IEnumerable<FieldError> Check(TeardownQuestion q, Layout layout)
@@ -84,9 +125,19 @@ public static class TeardownCalls
             {
                 yield return new($"done/{i}", "This operation is named twice.");
             }
-            else if (operation.Needs.FirstOrDefault(g => !g.Any(done.Contains)) is { } missing)
+        }
+        foreach (var (name, ids) in new[] { ("stuck", q.Stuck), ("absent", q.Absent) })
+        {
+            for (var i = 0; i < ids.Count; i++)
             {
-                yield return new($"done/{i}", $"It cannot have been done before {string.Join(" or ", missing)}.");
+                if (ids[i] is null || layout.FindOperation(ids[i]) is null)
+                {
+                    yield return new($"{name}/{i}", "There is no such operation on this machine.");
+                }
+                else if (q.Done.Contains(ids[i]))
+                {
+                    yield return new($"{name}/{i}", "This operation is named as done.");
+                }
             }
         }
         foreach (var (way, choice) in q.WaysIn)
@@ -98,8 +149,11 @@ public static class TeardownCalls
         }
     }
 
+    /// <summary>The usual tool of each use.</summary>
+    private static IReadOnlyList<string> Ids(IReadOnlyList<ToolUse> tools) => [.. tools.Select(t => t.Any[0])];
+
     private static TeardownAnswer Answer(TeardownPlan plan) => new(
-        [.. plan.Removal.Select(o => new TeardownStep(o.Id, o.Minutes.Out.Typical, o.Tools, o.Fasteners))],
-        [.. plan.Refit.Select(o => new TeardownStep(o.Id, o.Minutes.In.Typical, o.Tools, o.Fasteners))],
+        [.. plan.Removal.Select(o => new TeardownStep(o.Id, o.Minutes.Typical, Ids(o.Tools), o.Fasteners))],
+        [.. plan.Refit.Select(m => new RefitAnswer(m.Operation.Id, m.Step.Id, m.Step.Minutes.Typical, Ids(m.Step.Tools), [.. m.Fasteners], [.. m.Plugs.Select(p => p.Id)], [.. m.Step.Checks.Select(c => c.Id)]))],
         plan.Minutes, plan.RemovalMinutes, plan.RefitMinutes, plan.ToolChanges, plan.RefitToolChanges, plan.Proof);
 }

@@ -11,6 +11,7 @@ import {
 import { createHash } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { build } from "esbuild";
 import subsetFont from "subset-font";
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -49,6 +50,7 @@ const licences = [
   ["htmx", "htmx.org"],
   ["Alpine.js (CSP build)", "@alpinejs/csp"],
   ["Tailwind CSS", "tailwindcss"],
+  ["idb", "idb"],
 ];
 
 rmSync(out, { recursive: true, force: true });
@@ -67,9 +69,15 @@ copyFileSync(
   join(modules, "@alpinejs/csp/dist/cdn.min.js"),
   join(out, "alpine.js"),
 );
-for (const script of readdirSync(join(here, "js"))) {
-  copyFileSync(join(here, "js", script), join(out, script));
-}
+copyFileSync(join(here, "js/theme.js"), join(out, "theme.js"));
+await build({
+  entryPoints: [join(here, "js/app.js")],
+  outfile: join(out, "app.js"),
+  bundle: true,
+  minify: true,
+  format: "iife",
+  target: "es2022",
+});
 copyFileSync(join(here, "icon.svg"), join(out, "icon.svg"));
 
 let text = "Licences of the fonts and scripts that Idrum ships.\n";

@@ -31,19 +31,25 @@ public static class EventForm
         }
         try
         {
-            return (json.Deserialize<JobEvent>(IdrumJson.Options), []);
+            var read = json.Deserialize<JobEvent>(IdrumJson.Options)!;
+            return EventShape.Check(read) is { Count: > 0 } misshapen ? (null, misshapen) : (read, []);
         }
         catch (JsonException e)
         {
             return (null, [new((e.Path ?? "").TrimStart('$', '.'), "This value is not understood.")]);
         }
+        catch (InvalidOperationException)
+        {
+            // Half a character, which no JSON can hold.
+            return (null, [new("", "This text holds signs that cannot be stored.")]);
+        }
     }
 
     private static void Fill(JsonObject json, Type type, string prefix, IFormCollection form, List<FieldError> errors)
     {
-        foreach (var property in type.GetProperties().Where(p => p.CanWrite && p.Name is not (nameof(JobEvent.Id) or nameof(JobEvent.At))))
+        foreach (var property in type.GetProperties().Where(p => p.CanWrite && p.DeclaringType != typeof(JobEvent)))
         {
-            var name = JsonNamingPolicy.CamelCase.ConvertName(property.Name);
+            var name = property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name ?? JsonNamingPolicy.CamelCase.ConvertName(property.Name);
             var field = prefix + name;
             if (property.PropertyType == typeof(MachineCard))
             {
@@ -71,7 +77,7 @@ public static class EventForm
         if (type == typeof(IReadOnlyDictionary<string, int>) || type == typeof(IReadOnlyDictionary<string, string>))
         {
             var map = new JsonObject();
-            foreach (var key in form.Keys.Where(k => k.StartsWith(field + "[", StringComparison.Ordinal) && k.EndsWith(']')))
+            foreach (var key in form.Keys.Where(k => k.StartsWith(field + "[", StringComparison.Ordinal) && k.EndsWith(']') && k.Length > field.Length + 2))
             {
                 var text = form[key].ToString();
                 if (type == typeof(IReadOnlyDictionary<string, string>))
@@ -96,7 +102,7 @@ public static class EventForm
                 : Number(value, field, errors, plain == typeof(int)) is not { } n ? null
                 : plain == typeof(int) ? (int)n : n;
         }
-        return value;
+        return plain == typeof(bool) ? value == "true" : value;
     }
 
     private static double? Number(string text, string field, List<FieldError> errors, bool whole)

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 
 namespace Idrum.Web.Hosting;
@@ -21,7 +22,7 @@ public static class DemoShop
             var bytes = new byte[16];
             random.NextBytes(bytes);
             var events = JobWalk.Events(script, shop, now, random);
-            if (await store.ImportAsync(JobArchive.Of(new Guid(bytes), events, [])) is [var error, ..])
+            if (await store.ImportAsync(JobArchive.Of(new Guid(bytes), events, []), JobHistory.Of(events)) is [var error, ..])
             {
                 throw new InvalidDataException($"demo/shop.json: {script.Number}: {error.Pointer} {error.Message}");
             }

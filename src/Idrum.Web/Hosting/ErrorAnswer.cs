@@ -1,7 +1,5 @@
 using System.Net;
 using System.Text;
-using Microsoft.AspNetCore.Diagnostics;
-using Microsoft.AspNetCore.Http.Extensions;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Hosting;
@@ -11,18 +9,18 @@ public static class ErrorAnswer
 {
     public static async Task WriteAsync(HttpContext context)
     {
-        if (context.Features.Get<IExceptionHandlerFeature>()?.Error is BadHttpRequestException bad)
-        {
-            context.Response.StatusCode = bad.StatusCode;
-        }
         var status = context.Response.StatusCode;
         var (title, text) = status switch
         {
             400 => ("Not understood", "What was sent could not be read. Go back; nothing was stored."),
+            403 => ("Not from here", "Acts are taken from Idrum's own pages only. Nothing was stored."),
+            408 => ("Broken off", "The sending broke off. Nothing was stored; try again."),
+            421 => ("Not this name", "Idrum is not served under this name. Use the address it printed at its start."),
+            503 => ("Too much at once", "This could not be worked out in time. Nothing was lost; try again in a moment."),
             404 => ("Not here", "There is no such job, machine or page."),
             405 => ("Not possible", "This address does not take that kind of request."),
-            413 => ("Too large", "The file is too large. A photo may have 10 MB, a whole job 80 MB."),
-            415 => ("Wrong kind", "This address takes JSON."),
+            413 => ("Too large", "Too large. An act may have 64 kB, a layout 1 MB, a photo 10 MB, a whole job 80 MB."),
+            415 => ("Wrong kind", "This address takes JSON, a page takes its own form."),
             _ => ("Something broke", "The act was not stored. Go back and try again."),
         };
         if (context.Request.Path.StartsWithSegments("/api", StringComparison.Ordinal))

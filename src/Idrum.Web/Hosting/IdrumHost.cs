@@ -1,12 +1,11 @@
 using System.IO.Compression;
-using Idrum.Core.Jobs;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Api;
 using Idrum.Web.Forms;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
-using Microsoft.AspNetCore.Mvc.Infrastructure;
 using Microsoft.AspNetCore.ResponseCompression;
 using Serilog;
 using Serilog.Events;
@@ -19,8 +18,23 @@ public static class IdrumHost
     /// <summary>Largest body of any request: a whole job with photos.</summary>
     public const long MaxBody = 80L << 20;
 
+    /// <summary>Hands errors to who wants to know of them.</summary>
+    private sealed class ErrorSink(Action<string> onError) : Serilog.Core.ILogEventSink
+    {
+        public void Emit(LogEvent logEvent)
+        {
+            if (logEvent.Level >= LogEventLevel.Error || logEvent.Exception is not null)
+            {
+                onError($"{logEvent.RenderMessage(System.Globalization.CultureInfo.InvariantCulture)} {logEvent.Exception}");
+            }
+        }
+    }
+
     /// <summary>Builds the application; the caller runs it.</summary>
-    public static async Task<WebApplication> BuildAsync(IdrumOptions options, int port)
+    /// <param name="options">What the command line says.</param>
+    /// <param name="port">Port on the loopback address; 0 takes any.</param>
+    /// <param name="onError">Told of every error that is logged, or null.</param>
+    public static async Task<WebApplication> BuildAsync(IdrumOptions options, int port, Action<string>? onError = null)
     {
         Directory.CreateDirectory(options.DataFolder);
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions
@@ -30,43 +44,57 @@ public static class IdrumHost
             WebRootPath = Path.Combine(AppContext.BaseDirectory, "wwwroot"),
             EnvironmentName = Environments.Production,
         });
-        builder.Services.AddSerilog(new LoggerConfiguration().MinimumLevel.Is(LogEventLevel.Warning)
+        var log = new LoggerConfiguration().MinimumLevel.Is(LogEventLevel.Warning)
             // The keys lie in the shop's own data folder; that they are not encrypted there is known.
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
-            .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture).CreateLogger());
+            .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture);
+        builder.Services.AddSerilog((onError is null ? log : log.WriteTo.Sink(new ErrorSink(onError))).CreateLogger());
         builder.WebHost.ConfigureKestrel(k =>
         {
             k.Listen(System.Net.IPAddress.Loopback, port);
             k.Limits.MaxRequestBodySize = MaxBody;
             k.AddServerHeader = false;
+            k.Limits.MaxRequestBufferSize = 1 << 20;
         });
-        await AddServicesAsync(builder.Services, options);
+        AddServices(builder.Services, options);
         var app = builder.Build();
         Use(app);
+        var shop = app.Services.GetRequiredService<ShopKnowledge>();
+        shop.TakeFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>());
+        app.Services.GetRequiredService<LayoutStore>().Load();
+        app.Services.GetRequiredService<JobStore>().Refresh();
         if (options.Demo)
         {
-            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<ShopKnowledge>(), options.ContentFolder, TimeProvider.System.GetUtcNow());
+            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), shop, options.ContentFolder, TimeProvider.System.GetUtcNow());
         }
         return app;
     }
 
-    private static async Task AddServicesAsync(IServiceCollection services, IdrumOptions options)
+    private static void AddServices(IServiceCollection services, IdrumOptions options)
     {
-        var (shop, reader) = await ContentFolder.Read(options.ContentFolder).ReadAsync();
+        var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(TimeProvider.System);
         services.AddSingleton(shop);
-        services.AddSingleton(reader);
+        services.AddSingleton(intake);
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton(Database.Open(Path.Combine(options.DataFolder, "idrum.db")));
         services.AddSingleton<JobStore>();
+        services.AddSingleton<LayoutStore>();
         services.AddSingleton<JobDesk>();
+        services.AddSingleton<WorkGate>();
+        services.AddSingleton<PhotoDesk>();
+        services.AddSingleton<JobServices>();
         services.AddDataProtection().SetApplicationName("idrum").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
         services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
-        services.AddSingleton<FormTokens>();
-        services.AddSingleton<PageMemory>();
         services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = MaxBody);
         services.Configure<RouteOptions>(o => o.LowercaseUrls = true);
-        services.AddSingleton<IHttpResponseStreamWriterFactory, WholePageWriter>();
-        services.AddRazorPages();
+        services.AddRazorPages().AddMvcOptions(o =>
+        {
+            // Forms are read by their own reader; this one throws on a field named "[".
+            foreach (var reader in o.ValueProviderFactories.Where(f => f.GetType().Name.StartsWith("JQuery", StringComparison.Ordinal)).ToList())
+            {
+                o.ValueProviderFactories.Remove(reader);
+            }
+        });
         services.AddProblemDetails();
         services.AddOpenApi("v1", OpenApiText.Describe);
         services.ConfigureHttpJsonOptions(o => ApiJson.Configure(o.SerializerOptions));
@@ -86,6 +114,7 @@ public static class IdrumHost
         app.UseExceptionHandler(a => a.Run(ErrorAnswer.WriteAsync));
         app.UseStatusCodePages(c => ErrorAnswer.WriteAsync(c.HttpContext));
         app.UseResponseCompression();
+        app.UseMiddleware<Door>();
         if (File.Exists(Path.Combine(AppContext.BaseDirectory, "Idrum.Web.staticwebassets.endpoints.json")))
         {
             app.MapStaticAssets();
@@ -100,8 +129,8 @@ public static class IdrumHost
         app.MapIdrumApi();
         app.MapGet("/jobs/{number}/photos/{photoId}", (string number, string photoId, JobStore store, HttpContext context) =>
         {
-            context.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
-            return store.Find(number) is { } job && store.FindPhoto(job.JobId, photoId) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound();
+            context.Response.Headers.CacheControl = "private, no-cache";
+            return photoId.Length == 64 && store.Find(number) is { } job && job.State.Photos.Any(p => p.PhotoId == photoId) && store.FindPhoto(job.JobId, photoId) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound();
         }).ExcludeFromDescription();
     }
 }

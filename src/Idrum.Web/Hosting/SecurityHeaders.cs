@@ -1,6 +1,6 @@
 namespace Idrum.Web.Hosting;
 
-/// <summary>Headers on every answer: nothing from elsewhere, nothing inline, nothing framed, nothing guessed.</summary>
+/// <summary>Headers on every answer, errors too: nothing from elsewhere, nothing inline, nothing framed, nothing guessed.</summary>
 public static class SecurityHeaders
 {
     private const string Csp = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; " +
@@ -8,11 +8,16 @@ public static class SecurityHeaders
 
     public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app) => app.Use((context, next) =>
     {
-        var headers = context.Response.Headers;
-        headers.ContentSecurityPolicy = Csp;
-        headers.XContentTypeOptions = "nosniff";
-        headers["Referrer-Policy"] = "same-origin";
-        headers["Cross-Origin-Opener-Policy"] = "same-origin";
+        // At the last moment, because an answer that turns into an error is cleared on the way.
+        context.Response.OnStarting(() =>
+        {
+            var headers = context.Response.Headers;
+            headers.ContentSecurityPolicy = Csp;
+            headers.XContentTypeOptions = "nosniff";
+            headers["Referrer-Policy"] = "same-origin";
+            headers["Cross-Origin-Opener-Policy"] = "same-origin";
+            return Task.CompletedTask;
+        });
         return next(context);
     });
 }

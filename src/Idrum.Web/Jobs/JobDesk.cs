@@ -3,6 +3,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 using Idrum.Storage;
 
@@ -11,24 +12,23 @@ namespace Idrum.Web.Jobs;
 /// <summary>One version of a job with everything computed from it, each worked out once and when first asked for.</summary>
 public sealed class JobView
 {
-    private readonly Lazy<DiagnosisResult> diagnosis;
-    private readonly Lazy<TeardownPlan?> plan;
     private readonly Lazy<FastenerLedger> ledger;
     private readonly Lazy<IReadOnlyList<OpenItem>> open;
-    private readonly Lazy<IReadOnlyList<Operation>> refit;
-    private readonly Lazy<JobEvent?> last;
+    private readonly Lazy<IReadOnlyList<RefitMove>> refit;
     private readonly Lazy<IReadOnlyDictionary<string, PartCondition>> conditions;
+    private readonly Lazy<IReadOnlyList<ExtraPart>> extras;
+    private volatile Worked? plan;
+    private volatile IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? planned;
+    private volatile DiagnosisResult? diagnosis;
 
     public JobView(StoredJob job, MachineKnowledge machine)
     {
         Job = job;
         Machine = machine;
-        diagnosis = new(() => machine.Diagnostician.Diagnose(new(State.Evidence, State.Out, State.Wear, State.SafeBy.Length > 0)));
-        plan = new(() => OpenItems.PlanOf(State, machine));
-        ledger = new(() => FastenerLedger.Of(State, machine.Layout));
+        ledger = new(() => FastenerLedger.Of(State.Ledger, machine.Layout, Inch));
         open = new(() => OpenItems.Of(State, machine));
-        refit = new(() => machine.Planner.Refit(State.Out));
-        last = new(() => JobLog.LastAct(job.Log));
+        refit = new(() => machine.Planner.Refit(State.Out, State.StepsIn));
+        extras = new(() => WhileOpen.Of(machine.Planner, OpenItems.RequestOf(State, machine)));
         conditions = new(() => PartStates.Of(State, machine.Layout));
     }
 
@@ -42,19 +42,24 @@ public sealed class JobView
 
     public bool Inch => State.Machine.Units == "inch";
 
-    public DiagnosisResult Diagnosis => diagnosis.Value;
+    /// <summary>Causes, checks and advice; worked out beforehand by <see cref="DiagnoseAsync"/>.</summary>
+    public DiagnosisResult Diagnosis => diagnosis ?? throw new InvalidOperationException("The diagnosis has not been worked out.");
 
-    public TeardownPlan? Plan => plan.Value;
+    /// <summary>The plan to the job's parts, or null where they cannot be reached; worked out beforehand by <see cref="PlanAsync"/>, or now.</summary>
+    public TeardownPlan? Plan => (plan ??= new(OpenItems.PlanOf(State, Machine))).Plan;
 
     public FastenerLedger Ledger => ledger.Value;
 
     public IReadOnlyList<OpenItem> Open => open.Value;
 
-    /// <summary>What is out, in the order it goes back.</summary>
-    public IReadOnlyList<Operation> Refit => refit.Value;
+    /// <summary>The steps of the way back, in order.</summary>
+    public IReadOnlyList<RefitMove> Refit => refit.Value;
+
+    /// <summary>Counts that nobody has explained yet.</summary>
+    public IReadOnlyList<OddCount> Odd => OddCounts.Of(Ledger, State.Ledger);
 
     /// <summary>The act that undo takes back, or null.</summary>
-    public JobEvent? Last => last.Value;
+    public JobEvent? Last => Job.History.LastAct;
 
     /// <summary>How the parts stand; those in place are not named.</summary>
     public IReadOnlyDictionary<string, PartCondition> Conditions => conditions.Value;
@@ -62,11 +67,55 @@ public sealed class JobView
     /// <summary>Whether there is something left to strip for a target that is not dealt with.</summary>
     public bool Stripping => Plan is { Removal.Count: > 0 } && State.Targets.Any(t => !State.Fitted.ContainsKey(t));
 
+    /// <summary>Wear parts beside the targets by the minutes they cost more now that the machine is opened.</summary>
+    public IReadOnlyList<ExtraPart> Extras => extras.Value;
+
+    /// <summary>Wear parts that lie free now and are neither targets nor dealt with, the belt first.</summary>
+    public IEnumerable<Part> FreeNow => WhileOpen.FreeNow(Layout, State.Out, State.Targets.Concat(State.Fitted.Keys));
+
     /// <summary>Tray compartments of a step, by fastener group.</summary>
-    public IReadOnlyDictionary<string, string> Trays(Operation operation) => TrayPlan.Of(State, Plan?.Removal ?? [], operation);
+    public IReadOnlyDictionary<string, string> Trays(Operation operation) =>
+        (planned ??= TrayPlan.Of(State.Ledger, Layout, State.TraysUsed, Plan?.Removal ?? [])).GetValueOrDefault(operation.Id)
+            ?? TrayPlan.Of(State.Ledger, Layout, State.TraysUsed, [operation])[operation.Id];
+
+    /// <summary>Minutes by which the last act made the plan longer (shorter: negative), where it was one that the plan had to be redrawn for; else null.</summary>
+    public double? Replanned
+    {
+        get
+        {
+            if (Last is not (ProblemNoted { What: "stuck" or "absent" or "already-done" or "left-out" } or WaysChosen or SchoolChosen) || Job.History.BeforeLast is not { } before || Plan is not { } now)
+            {
+                return null;
+            }
+            // What the act itself says is done or not there costs nothing any more.
+            return OpenItems.PlanOf(before, Machine) is { } then ? Math.Round(now.Minutes - then.Minutes, 1) : null;
+        }
+    }
+
+    /// <summary>Works the diagnosis out, once, behind the gate.</summary>
+    public async Task DiagnoseAsync(WorkGate gate, CancellationToken caller)
+    {
+        if (diagnosis is null)
+        {
+            diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(
+                new(State.Evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0), stop), caller);
+        }
+    }
+
+    /// <summary>Works the plan out, once, behind the gate; it ends when the caller leaves.</summary>
+    public async Task PlanAsync(WorkGate gate, CancellationToken caller)
+    {
+        if (plan is null)
+        {
+            plan = await gate.RunAsync(stop => plan ?? new(OpenItems.PlanOf(State, Machine, stop)), caller);
+        }
+    }
+
+    /// <summary>That a plan was worked out, be it that there is none.</summary>
+    private sealed record Worked(TeardownPlan? Plan);
 }
 
-/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each.</summary>
+/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, which is a pure function of the log.</summary>
 public sealed class JobDesk(JobStore store, ShopKnowledge shop)
 {
     private readonly ConcurrentDictionary<Guid, JobView> views = new();
@@ -85,6 +134,6 @@ public sealed class JobDesk(JobStore store, ShopKnowledge shop)
         {
             views.Clear();
         }
-        return views[job.JobId] = new(job, shop.For(job.State));
+        return views[job.JobId] = new(job, shop.MachineOf(job.State));
     }
 }

@@ -1,7 +1,7 @@
-using System.Security.Cryptography;
 using System.Text.Json;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 
 namespace Idrum.Web.Jobs;
@@ -9,23 +9,29 @@ namespace Idrum.Web.Jobs;
 /// <summary>A whole job out and in as a file.</summary>
 public static class JobExport
 {
-    public static string Json(StoredJob job, JobStore store) => JsonSerializer.Serialize(
+    public static string Json(StoredJob job, JobStore store, ShopKnowledge shop) => JsonSerializer.Serialize(
         JobArchive.Of(job.JobId, job.Log, [.. job.Log.OfType<PhotoAdded>().Select(p => p.PhotoId).Distinct()
-            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))]),
+            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))], shop.LayoutOf(job.State)),
         IdrumJson.Indented);
 
-    /// <summary>Reads an archive and looks at its pictures too: each must be one and must be the one its id says.</summary>
-    public static (JobArchive? Archive, IReadOnlyList<FieldError> Errors) Read(string json, ShopKnowledge shop)
+    /// <summary>Reads an archive; its pictures are decoded and written anew like uploaded ones, under the names they have.</summary>
+    public static async Task<(JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors)> ReadAsync(string json, ShopKnowledge shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
     {
-        var (archive, errors) = JobArchive.Read(json, shop);
-        for (var i = 0; i < archive?.Photos.Count; i++)
+        var (archive, history, errors) = JobArchive.Read(json, shop, intake);
+        if (archive is null)
         {
-            var photo = archive.Photos[i];
-            if (Convert.ToHexStringLower(SHA256.HashData(photo.Jpeg)) != photo.PhotoId || !PhotoFile.IsPicture(photo.Jpeg))
-            {
-                return (null, [new($"/photos/{i}", "This photo is damaged.")]);
-            }
+            return (null, null, errors);
         }
-        return (archive, errors);
+        var clean = new List<ArchivedPhoto>();
+        for (var i = 0; i < archive.Photos.Count; i++)
+        {
+            var (jpeg, error) = await photos.ReadAsync(archive.Photos[i].Jpeg, caller);
+            if (error.Length > 0)
+            {
+                return (null, null, [new($"/photos/{i}", error)]);
+            }
+            clean.Add(new(archive.Photos[i].PhotoId, jpeg));
+        }
+        return (archive with { Photos = clean }, history, []);
     }
 }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using SkiaSharp;
 
 namespace Idrum.Web.Jobs;
@@ -9,43 +8,35 @@ public static class PhotoFile
 {
     public const long MaxBytes = 10 << 20;
     private const int LongestSide = 1600;
-    private const long MaxPixels = 80_000_000;
+    private const long MaxPixels = 50_000_000;
 
-    /// <summary>Reads a picture.</summary>
-    /// <returns>Id and JPEG, or what is wrong with it.</returns>
-    public static (string PhotoId, byte[] Jpeg, string Error) Read(byte[] bytes)
+    /// <summary>Reads a picture. Its size is looked at before it is decoded.</summary>
+    /// <returns>The JPEG, or what is wrong with it.</returns>
+    public static (byte[] Jpeg, string Error) Read(byte[] bytes)
     {
         if (bytes.Length > MaxBytes)
         {
-            return ("", [], $"The photo has {bytes.Length / 1048576.0:0.0} MB; 10 MB is the most.");
+            return ([], $"The photo has {bytes.Length / 1048576.0:0.0} MB; 10 MB is the most.");
         }
         using var data = SKData.CreateCopy(bytes);
         using var codec = SKCodec.Create(data);
         if (codec is null || codec.Info.Width < 1 || codec.Info.Height < 1)
         {
-            return ("", [], "This is not a picture Idrum can read (JPEG, PNG or WebP).");
+            return ([], "This is not a picture Idrum can read (JPEG, PNG or WebP).");
         }
         if ((long)codec.Info.Width * codec.Info.Height > MaxPixels)
         {
-            return ("", [], "The picture has too many pixels.");
+            return ([], "The picture has too many pixels.");
         }
         using var decoded = SKBitmap.Decode(codec);
         if (decoded is null)
         {
-            return ("", [], "The picture is damaged.");
+            return ([], "The picture is damaged.");
         }
         using var upright = Upright(decoded, codec.EncodedOrigin);
         using var image = SKImage.FromBitmap(upright);
         using var encoded = image.Encode(SKEncodedImageFormat.Jpeg, 82);
-        var jpeg = encoded.ToArray();
-        return (Convert.ToHexStringLower(SHA256.HashData(jpeg)), jpeg, "");
-    }
-
-    public static bool IsPicture(byte[] bytes)
-    {
-        using var data = SKData.CreateCopy(bytes);
-        using var codec = SKCodec.Create(data);
-        return codec is not null;
+        return (encoded.ToArray(), "");
     }
 
     private static SKBitmap Upright(SKBitmap source, SKEncodedOrigin origin)

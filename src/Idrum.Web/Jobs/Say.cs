@@ -1,6 +1,7 @@
 using System.Globalization;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 
 namespace Idrum.Web.Jobs;
 
@@ -23,7 +24,8 @@ public static class Say
 
     public static string Percent(double p) => p >= 0.995 ? ">99%" : p < 0.005 ? "<1%" : $"{100 * p:0}%";
 
-    public static string Decibans(double d) => d >= 0.5 ? $"+{d:0}" : d <= -0.5 ? $"−{-d:0}" : "0";
+    /// <summary>Money in the shop's currency: "EUR 34".</summary>
+    public static string Money(double amount, MachineKnowledge machine) => $"{machine.Diagnostician.Model.Catalog.Costs.Currency} {amount.ToString("0.##", CultureInfo.InvariantCulture)}";
 
     public static string Day(DateTimeOffset at) => at.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 

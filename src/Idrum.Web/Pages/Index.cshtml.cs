@@ -1,4 +1,5 @@
 using Idrum.Core.Jobs;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -8,8 +9,8 @@ namespace Idrum.Web.Pages;
 /// <summary>One line of the job list.</summary>
 public sealed record JobLine(JobSummary Job, string Machine, string Matter, string Ago);
 
-/// <summary>Something that wants attention.</summary>
-public sealed record Need(string Title, string Text, string Link, DateTimeOffset? Ends);
+/// <summary>Something that wants attention, with the one act it asks for.</summary>
+public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends);
 
 public sealed class BenchModel(JobStore store, ShopKnowledge shop, TimeProvider clock) : PageModel
 {
@@ -24,30 +25,24 @@ public sealed class BenchModel(JobStore store, ShopKnowledge shop, TimeProvider 
         var all = store.List();
         Open = [.. all.Where(j => !j.Closed)];
         Closed = [.. all.Where(j => j.Closed)];
-        Needs = [.. Open.SelectMany(NeedsOf)];
+        // Glue does not wait, an open machine stands in somebody's way, a customer who calls again is angry, a part takes its time.
+        Needs =
+        [
+            .. Open.Where(j => j.NextTimerAt is not null).OrderBy(j => j.NextTimerAt).Select(j => Of(j, "Timer:", "Go to it", j.NextTimerAt)),
+            .. Open.Where(j => j.StepsOut > 0).OrderBy(j => j.LastAt).Select(j => Of(j, $"Machine stands open, {Say.Count(j.StepsOut, "step", "steps")} not back in", "Go on", null)),
+            .. Open.Where(j => j.CallBackOf.Length > 0).Select(j => Of(j, $"Called back: {j.CallBackOf} was the same machine", "Look into it", null)),
+            .. Open.Where(j => j.PartDueAt is not null).OrderBy(j => j.PartDueAt).Select(j => Of(j, j.PartDueAt < clock.GetUtcNow() ? $"Part was due {Say.Day(j.PartDueAt!.Value)}" : $"Part due {Say.Day(j.PartDueAt!.Value)}", "See the order", null)),
+        ];
     }
 
-    public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) => [.. jobs.Select(j => new JobLine(j, shop.FindLayout(j.LayoutId)?.Title ?? j.LayoutId,
-        shop.Catalog.FindFault(j.FaultId)?.Name ?? j.Words, Say.Ago(clock.GetUtcNow() - j.LastAt)))];
+    public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) => [.. jobs.Select(j => new JobLine(j, shop.FindLayout(j.LayoutId)?.Title ?? j.LayoutId, Matter(j), Say.Ago(clock.GetUtcNow() - j.LastAt)))];
 
-    private static IEnumerable<Need> NeedsOf(JobSummary j)
+    private string Matter(JobSummary j)
     {
-        var link = "/jobs/" + Uri.EscapeDataString(j.Number);
-        if (j.NextTimerAt is { } timer)
-        {
-            yield return new($"{j.Number} · timer", j.Place + ": ", link, timer);
-        }
-        if (j.PartDueAt is { } due)
-        {
-            yield return new($"{j.Number} · part on order", $"{j.Place}: due {Say.Day(due)}", link, null);
-        }
-        if (j.CallBackOf.Length > 0)
-        {
-            yield return new($"{j.Number} · call-back", $"{j.Place}: same machine as {j.CallBackOf}", link, null);
-        }
-        if (j.StepsOut > 0)
-        {
-            yield return new($"{j.Number} · machine open", $"{j.Place}: {Say.Count(j.StepsOut, "step", "steps")} out", link, null);
-        }
+        var told = j.Complaints.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(c => shop.Catalog.FindFinding(c)?.Name ?? c).ToList();
+        var complaint = told.Count > 0 ? string.Join(", ", told.Select((t, i) => i == 0 ? t : Say.Lower(t))) : j.Words;
+        return shop.Catalog.FindFault(j.FaultId)?.Name is { } fault ? complaint.Length > 0 ? $"{complaint}: {Say.Lower(fault)}" : fault : complaint;
     }
+
+    private static Need Of(JobSummary j, string text, string act, DateTimeOffset? ends) => new(j.Number, j.Place, text, act, "/jobs/" + Uri.EscapeDataString(j.Number), ends);
 }

@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Diagnosis;
 
@@ -36,7 +37,7 @@ public class AdviceTests
     {
         var machine = TestShop.Machine("quenby-qd62");
         double Minutes(params string[] done) => Ask("quenby-qd62", new() { ["squeal"] = "yes" }, done).Checks.Single(c => c.Finding.Id == "idler-spin").TeardownMinutes;
-        Assert.Equal(machine.Planner.MinutesTo(machine.Layout.FindPart("idler")!.SeenAfter, 0), Minutes());
+        Assert.Equal(machine.Planner.MinutesTo(machine.Layout.FindPart("idler")!.SeenAfter, Bits.None), Minutes());
         Assert.True(Minutes("pull-out") < Minutes());
         Assert.Equal(0, Minutes("pull-out", "rear-panel-off"));
     }

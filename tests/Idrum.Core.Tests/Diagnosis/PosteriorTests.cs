@@ -92,7 +92,7 @@ public class PosteriorTests
 
     private static Dictionary<string, double> Direct(Layout layout, DiagnosisCatalog catalog, IReadOnlyDictionary<string, string> findings, double wear)
     {
-        bool Holds(Condition? c) => c is null || layout.Facts.Any(f => f.Id == c.Fact && f.Value) == c.Is;
+        bool Holds(Condition? c) => c is null || (layout.Facts.FirstOrDefault(f => f.Id == c.Fact)?.Value ?? "no") == c.Is;
         var faults = catalog.Faults.Where(f => Holds(f.When) && (f.Kinds.Count == 0 || layout.Parts.Any(p => f.Kinds.Contains(p.Kind)))).ToList();
         double Weight(params Fault[] set)
         {

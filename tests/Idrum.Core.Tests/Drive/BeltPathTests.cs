@@ -7,7 +7,7 @@ namespace Idrum.Core.Tests.Drive;
 public class BeltPathTests
 {
     private static DriveGeometry Drive(Circle drum, Circle idler, Circle pulley) =>
-        TestShop.Shop.Layouts[0].Drive with { Drum = drum, Idler = idler, MotorPulley = pulley };
+        TestShop.Shop.Layouts[0].Drive with { Drum = drum, Tensioner = TestShop.Shop.Layouts[0].Drive.Tensioner with { Idler = idler }, MotorPulley = pulley };
 
     [Theory]
     [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
@@ -16,7 +16,7 @@ public class BeltPathTests
         var drive = TestShop.Machine(layoutId).Layout.Drive;
         var path = BeltPath.Of(drive);
         AssertTangent(path, drive);
-        Assert.InRange(path.LengthMm, drive.Belt.LengthMm * 0.97, drive.Belt.LengthMm * 1.03);
+        Assert.Equal(drive.Belt.LengthMm, path.LengthMm, 1.0);
         Assert.True(path.Wraps[0].WrapRadians > Math.PI, "most of the drum is wrapped");
     }
 
@@ -38,7 +38,8 @@ public class BeltPathTests
 
     private static void AssertTangent(BeltPath path, DriveGeometry drive)
     {
-        Circle[] wheels = [drive.Drum, drive.Idler, drive.MotorPulley];
+        // The pitch line runs half a belt thickness outside each wheel.
+        Circle[] wheels = [.. new[] { drive.Drum, drive.Tensioner.Idler!, drive.MotorPulley }.Select(w => w with { DiameterMm = w.DiameterMm + drive.Belt.ThicknessMm })];
         for (var i = 0; i < 3; i++)
         {
             var run = path.Runs[i];

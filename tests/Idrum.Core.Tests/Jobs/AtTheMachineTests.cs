@@ -1,6 +1,7 @@
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs;
 using Idrum.Core.Ledger;
+using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -11,10 +12,10 @@ public class AtTheMachineTests
 
     private static JobState Stripped(string layoutId, string part, int steps, Dictionary<string, string>? waysIn = null)
     {
-        var state = JobLog.Apply(JobState.Empty, new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
-        state = JobLog.Apply(state, new TargetsChosen([part], "", waysIn ?? [], ""));
-        var plan = OpenItems.PlanOf(state, TestShop.Shop.For(state))!;
-        return plan.Removal.Take(steps).Aggregate(state, (s, o) => JobLog.Apply(s, new OperationDone(o.Id, o.Removed.ToDictionary(f => f.Id, f => f.Count))));
+        var state = Logs.Apply(JobState.Empty, new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
+        state = Logs.Apply(state, new TargetsChosen([part], "", waysIn ?? [], ""));
+        var plan = OpenItems.PlanOf(state, TestShop.Shop.MachineOf(state))!;
+        return plan.Removal.Take(steps).Aggregate(state, (s, o) => Logs.Apply(s, Logs.Done(TestShop.Shop.MachineOf(s).Layout, o)));
     }
 
     [Theory]
@@ -23,11 +24,11 @@ public class AtTheMachineTests
     {
         var part = layoutId == "ostrel-ot50" ? "roller-left" : "rear-roller-left";
         var start = Stripped(layoutId, part, 0);
-        var plan = OpenItems.PlanOf(start, TestShop.Shop.For(start))!.Removal;
-        var foretold = plan.Select(o => TrayPlan.Of(start, plan, o)).ToList();
+        var plan = OpenItems.PlanOf(start, TestShop.Shop.MachineOf(start))!.Removal;
+        var foretold = TrayPlan.Of(start.Ledger, TestShop.Shop.MachineOf(start).Layout, start.TraysUsed, plan);
         var done = Stripped(layoutId, part, plan.Count);
-        Assert.Equal(foretold, plan.Select(o => TrayPlan.Of(done, [], o)));
-        Assert.Equal(done.TraysUsed, foretold.SelectMany(t => t.Values).Distinct().Count());
+        Assert.All(plan, o => Assert.Equal(foretold[o.Id], done.Removals.Single(r => r.OperationId == o.Id).Trays));
+        Assert.Equal(done.TraysUsed, foretold.Values.SelectMany(t => t.Values).Distinct().Count());
     }
 
     [Theory]
@@ -37,9 +38,9 @@ public class AtTheMachineTests
         foreach (var steps in new[] { 0, 3 })
         {
             var state = Stripped(layoutId, "belt", steps);
-            var machine = TestShop.Shop.For(state);
+            var machine = TestShop.Shop.MachineOf(state);
             var own = OpenItems.PlanOf(state, machine)!.Minutes;
-            var extras = WhileOpen.Of(state, machine);
+            var extras = WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine));
             Assert.Equal(machine.Layout.Parts.Count(p => p.Wears) - 1, extras.Count);
             Assert.All(extras, e => Assert.Equal(OpenItems.PlanOf(state with { Targets = state.Targets.Add(e.Part.Id) }, machine)!.Minutes - own, e.Minutes, 6));
             Assert.Equal(extras.Select(e => e.Minutes).Order(), extras.Select(e => e.Minutes));
@@ -52,26 +53,26 @@ public class AtTheMachineTests
     {
         var ways = new Dictionary<string, string> { ["idler-reach"] = "idler-out" };
         var state = Stripped("ostrel-ot50", "idler", 0, ways);
-        var machine = TestShop.Shop.For(state);
+        var machine = TestShop.Shop.MachineOf(state);
         double Minutes(JobState s) => OpenItems.PlanOf(s, machine)!.Minutes;
-        Assert.All(WhileOpen.Of(state, machine), e => Assert.Equal(Minutes(state with { Targets = state.Targets.Add(e.Part.Id) }) - Minutes(state), e.Minutes, 6));
+        Assert.All(WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine)), e => Assert.Equal(Minutes(state with { Targets = state.Targets.Add(e.Part.Id) }) - Minutes(state), e.Minutes, 6));
         // By the cheaper way something else lies on the way.
         var free = state with { WaysIn = state.WaysIn.Clear() };
         Assert.True(Minutes(free) < Minutes(state));
-        Assert.NotEqual(WhileOpen.Of(free, machine).Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))), WhileOpen.Of(state, machine).Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))));
+        Assert.NotEqual(WhileOpen.Of(machine.Planner, OpenItems.RequestOf(free, machine)).Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))), WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine)).Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))));
     }
 
     [Fact]
     public void Parts_that_lie_free_are_offered_until_something_is_done_to_them()
     {
         var state = Stripped("ostrel-ot50", "roller-left", 99);
-        var layout = TestShop.Shop.For(state).Layout;
-        var free = WhileOpen.FreeNow(state, layout).Select(p => p.Id).ToList();
+        var layout = TestShop.Shop.MachineOf(state).Layout;
+        var free = WhileOpen.FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys)).Select(p => p.Id).ToList();
         Assert.Contains("belt", free);
         Assert.DoesNotContain("roller-left", free);
         Assert.DoesNotContain("motor", free);
-        state = JobLog.Apply(state, new PartFitted("belt", "replaced", "", [], ""));
-        Assert.DoesNotContain("belt", WhileOpen.FreeNow(state, layout).Select(p => p.Id));
+        state = Logs.Apply(state, new PartFitted("belt", "replaced", "", [], ""));
+        Assert.DoesNotContain("belt", WhileOpen.FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys)).Select(p => p.Id));
     }
 
     [Theory]
@@ -79,15 +80,15 @@ public class AtTheMachineTests
     public void Sharp_edges_are_cautioned_of_once_and_weight_and_springs_both_ways(string layoutId)
     {
         var state = Stripped(layoutId, "motor", 0);
-        var machine = TestShop.Shop.For(state);
+        var machine = TestShop.Shop.MachineOf(state);
         var said = 0;
         foreach (var operation in OpenItems.PlanOf(state, machine)!.Removal)
         {
-            var cautions = Cautions.Before(state, machine, operation, false).Select(h => h.Id).ToList();
+            var cautions = Cautions.Before(machine.Layout, machine.Words, state.Out, operation, false).Select(h => h.Id).ToList();
             said += cautions.Count(c => c == "edges");
             Assert.Equal(operation.Hazards.Where(h => h != "edges"), cautions.Where(c => c != "edges"));
-            state = JobLog.Apply(state, new OperationDone(operation.Id, operation.Removed.ToDictionary(f => f.Id, f => f.Count)));
-            Assert.All(Cautions.Before(state, machine, operation, true), h => Assert.Contains(h.Id, new[] { "heavy", "idler", "sprung", "solvent" }));
+            state = Logs.Apply(state, Logs.Done(machine.Layout, operation));
+            Assert.All(Cautions.Before(machine.Layout, machine.Words, state.Out, operation, true), h => Assert.Contains(h.Id, new[] { "heavy", "idler", "sprung", "solvent" }));
         }
         Assert.Equal(1, said);
     }

@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Ledger;
+using Idrum.Core.Shop;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -7,17 +8,25 @@ public class JobRulesTests
 {
     private readonly List<JobEvent> log = [];
 
-    private JobState State => JobLog.Fold(log);
+    private JobState State => Logs.Fold(log);
 
-    private MachineKnowledge Machine => TestShop.Shop.For(State);
+    private MachineKnowledge Machine => TestShop.Shop.MachineOf(State);
 
     private IReadOnlyList<string> Errors(JobEvent e) =>
-        [.. JobRules.Check(log, e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch }, TestShop.Shop).Select(x => x.Pointer)];
+        [.. JobRules.Check(JobHistory.Of(log), e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch.AddMinutes(log.Count) }, TestShop.Shop, Logs.Now).Select(x => x.Pointer)];
+
+    /// <summary>As an old log is read: what guards a person now is no reason to refuse what was done then.</summary>
+    private void DoUnguarded(JobEvent e)
+    {
+        e = e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch.AddMinutes(log.Count) };
+        Assert.Empty(JobRules.Check(JobHistory.Of(log), e, TestShop.Shop, null));
+        log.Add(e);
+    }
 
     private void Do(JobEvent e)
     {
         e = e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch.AddMinutes(log.Count) };
-        Assert.Empty(JobRules.Check(log, e, TestShop.Shop));
+        Assert.Empty(JobRules.Check(JobHistory.Of(log), e, TestShop.Shop, Logs.Now));
         log.Add(e);
     }
 
@@ -32,15 +41,14 @@ public class JobRulesTests
         Sign();
         while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
         {
-            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => f.Count)));
+            Do(Logs.Done(Machine.Layout, next));
         }
     }
 
-    private OperationRefitted Back(int shortBy = 0, int plus = 0)
+    private StepRefitted Back(int shortBy = 0, int plus = 0)
     {
-        var next = Machine.Planner.Refit(State.Out)[0];
-        var record = State.Removals.Single(r => r.OperationId == next.Id);
-        return new(next.Id, record.Out.ToDictionary(c => c.Key, c => c.Value - shortBy + plus), [.. next.Plugs.Select(p => p.Id)], [.. next.Refit.Checks.Select(c => c.Id)]);
+        var next = JobWalk.Refitted(Machine.Planner.Refit(State.Out, State.StepsIn)[0], State);
+        return next with { Counts = next.Counts.ToDictionary(c => c.Key, c => c.Value - shortBy + plus) };
     }
 
     [Theory]
@@ -146,17 +154,46 @@ public class JobRulesTests
         Do(new PartFitted("belt", "replaced", "", [], ""));
         while (State.Out.Count > 0)
         {
-            var next = Machine.Planner.Refit(State.Out)[0].Id;
-            Do(next switch { "front-screws" => Back(shortBy: 1), "deck-screws" => Back(plus: 1), _ => Back() });
+            var next = Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id;
+            DoUnguarded(next switch { "front-screws" => Back(shortBy: 1), "deck-screws" => Back(plus: 1), _ => Back() });
         }
-        var remark = Assert.Single(FastenerLedger.Of(State, Machine.Layout).Remarks);
+        var remark = Assert.Single(FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks);
         Assert.Contains("Swapped", remark, StringComparison.Ordinal);
         Assert.Contains("13 against 19 mm", remark, StringComparison.Ordinal);
         Assert.Contains(OpenItems.Of(State, Machine), i => i.Text == remark);
         Assert.Contains("reason", Errors(new JobClosed("", "")));
         Assert.Empty(Errors(new JobClosed("", "The customer keeps it as it is.")));
         Do(new ProblemNoted("front-screws", "found-screw", "front-side", 1, ""));
-        Assert.Contains("Extra", Assert.Single(FastenerLedger.Of(State, Machine.Layout).Remarks), StringComparison.Ordinal);
+        Assert.Contains("Extra", Assert.Single(FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void What_prudence_wants_may_be_left_out_with_a_reason_and_what_blocks_may_not()
+    {
+        Open();
+        Do(new TargetsChosen(["front-felt"], "", new Dictionary<string, string>(), "test"));
+        Sign();
+        foreach (var id in new[] { "screen-out", "deck-screws", "earth-clip", "top-up" })
+        {
+            Do(Logs.Done(Machine.Layout, Machine.Layout.FindOperation(id)!));
+        }
+        var screws = Logs.Done(Machine.Layout, Machine.Layout.FindOperation("front-screws")!);
+        Assert.Equal("skippedBecause", Assert.Single(Errors(screws)));
+        Assert.Empty(Errors(screws with { SkippedBecause = "The plug is long enough to lay the panel beside." }));
+        Assert.NotEmpty(Errors(new ProblemNoted("door-plug", "left-out", "", 1, "")));
+        Assert.Equal("what", Assert.Single(Errors(new ProblemNoted("front-screws", "left-out", "", 1, "No time"))));
+        Do(new ProblemNoted("door-plug", "left-out", "", 1, "The wires are long enough."));
+        Assert.DoesNotContain(OpenItems.PlanOf(State, Machine)!.Removal, o => o.Id == "door-plug");
+        Assert.Empty(Errors(screws));
+        Do(screws);
+        // The screw left in is counted where it comes out, into the same tray.
+        var row = FastenerLedger.Of(State.Ledger, Machine.Layout, false).Rows.Single(r => r.Group.Id == "front-side");
+        Assert.Equal((1, 1), (row.Expected, row.Out));
+        Do(Logs.Done(Machine.Layout, Machine.Layout.FindOperation("drum-hook")!));
+        Do(Logs.Done(Machine.Layout, Machine.Layout.FindOperation("front-off")!));
+        var whole = FastenerLedger.Of(State.Ledger, Machine.Layout, false).Rows.Single(r => r.Group.Id == "front-side");
+        Assert.Equal((2, 2, row.Tray), (whole.Expected, whole.Out, whole.Tray));
+        Assert.Empty(OddCounts.Of(FastenerLedger.Of(State.Ledger, Machine.Layout, false), State.Ledger));
     }
 
     [Fact]
@@ -166,9 +203,9 @@ public class JobRulesTests
         StripFor("belt");
         while (State.Out.Count > 0)
         {
-            Do(Machine.Planner.Refit(State.Out)[0].Id == "front-screws" ? Back(shortBy: 1) : Back());
+            DoUnguarded(Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id == "front-screws" ? Back(shortBy: 1) : Back());
         }
-        var ledger = FastenerLedger.Of(State, Machine.Layout);
+        var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch");
         Assert.Contains("Missing: 1 × cross no. 2, 19 mm long, zinc of tray B", Assert.Single(ledger.Remarks), StringComparison.Ordinal);
         Assert.Equal((2, 1), ledger.Kinds.Where(k => k.Words.Contains("19 mm", StringComparison.Ordinal)).Select(k => (k.Out, k.In)).Single());
     }
@@ -182,12 +219,12 @@ public class JobRulesTests
         Sign();
         while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
         {
-            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => FastenerLedger.Expected(State, f))));
+            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f))));
         }
-        var rows = FastenerLedger.Of(State, Machine.Layout).Rows.Where(r => r.OperationId == "duct-cover-off").ToList();
+        var rows = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Rows.Where(r => r.OperationId == "duct-cover-off").ToList();
         Assert.Equal([2, 2], rows.Select(r => r.Out));
         Assert.Equal(2, rows.Select(r => r.Tray).Distinct().Count());
-        var ledger = FastenerLedger.Of(State, Machine.Layout);
+        var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch");
         var (low, up) = (ledger.Rows.Single(r => r.Group.Id == "duct-low").Group, ledger.Rows.Single(r => r.Group.Id == "duct-up").Group);
         Assert.Equal(low, ledger.LookAlike(up)!.Group);
         Assert.Equal("13 against 10 mm long", FastenerWords.Difference(low, up));
@@ -269,7 +306,7 @@ public class JobRulesTests
         Assert.Equal("idler", Assert.Single(State.Targets));
         while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] } && !State.Out.Contains("earth-clip"))
         {
-            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => f.Count)));
+            Do(Logs.Done(Machine.Layout, next));
         }
         Assert.Contains("machine.layoutId", Errors(new MachineCorrected(other)));
         Assert.Contains("machine.facts", Errors(new MachineCorrected(State.Machine with { Facts = [] })));

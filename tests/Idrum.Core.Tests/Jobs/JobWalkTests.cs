@@ -24,10 +24,10 @@ public class JobWalkTests
     {
         foreach (var part in TestShop.Shop.FindLayout(layoutId)!.Parts.Where(p => p.Wears))
         {
-            var state = JobLog.Fold(JobWalk.Events(Script(layoutId, part.Id), TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(55), new Random(3)));
+            var state = Logs.Fold(JobWalk.Events(Script(layoutId, part.Id), TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(55), new Random(3)));
             Assert.NotNull(state.Closed);
             Assert.Equal("", state.Closed.Reason);
-            Assert.Empty(OpenItems.Of(state, TestShop.Shop.For(state)));
+            Assert.Empty(OpenItems.Of(state, TestShop.Shop.MachineOf(state)));
             Assert.Empty(state.Out);
             Assert.Equal("replaced", state.Fitted[part.Id].Action);
             Assert.Equal(state.Removals.SelectMany(r => r.Out).Sum(c => c.Value), state.Removals.SelectMany(r => r.In!).Sum(c => c.Value));
@@ -47,8 +47,8 @@ public class JobWalkTests
     public void Parts_show_how_they_stand_along_the_way()
     {
         var script = Script("ostrel-ot50", "belt") with { Until = Station.Rebuild, Acts = 1, Close = false };
-        var state = JobLog.Fold(JobWalk.Events(script, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(55), new Random(3)));
-        var parts = PartStates.Of(state, TestShop.Shop.For(state).Layout);
+        var state = Logs.Fold(JobWalk.Events(script, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(55), new Random(3)));
+        var parts = PartStates.Of(state, TestShop.Shop.MachineOf(state).Layout);
         Assert.Equal(PartCondition.New, parts["belt"]);
         Assert.Equal(PartCondition.Out, parts["front-panel"]);
         Assert.Equal(PartCondition.Loose, parts["top"]);
@@ -57,5 +57,5 @@ public class JobWalkTests
 
     [Fact]
     public void A_script_that_breaks_a_rule_says_which() =>
-        Assert.Contains("targets", Assert.Throws<InvalidOperationException>(() => JobWalk.Events(Script("ostrel-ot50", "ghost"), TestShop.Shop, DateTimeOffset.UnixEpoch, new Random(1))).Message, StringComparison.Ordinal);
+        Assert.Contains("targets", Assert.Throws<InvalidOperationException>(() => JobWalk.Events(Script("ostrel-ot50", "ghost"), TestShop.Shop, Logs.Now, new Random(1))).Message, StringComparison.Ordinal);
 }

@@ -13,35 +13,37 @@ public static class RandomWalk
         var at = new DateTimeOffset(2026, 3, 1, 8, 0, 0, TimeSpan.Zero);
         var layout = TestShop.Shop.Layouts[random.Next(2)];
         var log = new List<JobEvent>();
+        var history = JobHistory.Empty;
         bool Try(JobEvent e)
         {
             var bytes = new byte[16];
             random.NextBytes(bytes);
             at = at.AddSeconds(random.Next(5, 400));
             e = e with { Id = new Guid(bytes), At = at };
-            if (JobRules.Check(log, e, TestShop.Shop).Count > 0)
+            if (JobRules.Check(history, e, TestShop.Shop, Logs.Now).Count > 0)
             {
                 return false;
             }
             log.Add(e);
+            history = history.Add(e);
             return true;
         }
         Try(new JobOpened($"J-{seed:0000}", new MachineCard { LayoutId = layout.Id, Place = "Cellar " + seed, AgeYears = random.Next(20), UsesPerWeek = random.Next(30) }));
         for (var n = 0; n < acts; n++)
         {
-            Try(Draw(random, log, n));
+            Try(Draw(random, history, n));
         }
         return log;
     }
 
-    private static JobEvent Draw(Random random, List<JobEvent> log, int n)
+    private static JobEvent Draw(Random random, JobHistory history, int n)
     {
-        var state = JobLog.Fold(log);
-        var machine = TestShop.Shop.For(state);
+        var state = history.State;
+        var machine = TestShop.Shop.MachineOf(state);
         var model = machine.Diagnostician.Model;
         T Pick<T>(IReadOnlyList<T> list) => list[random.Next(list.Count)];
         var wear = machine.Layout.Parts.Where(p => p.Wears).ToList();
-        switch (random.Next(18))
+        switch (random.Next(20))
         {
             case 0:
                 return new ComplaintStated([.. model.Findings.Where(f => f.Group == "complaint").Where(_ => random.Next(6) == 0).Select(f => f.Id)], "Words " + n);
@@ -53,15 +55,17 @@ public static class RandomWalk
             case 3:
                 return new SafetySigned([.. OpenItems.SafetyOf(state, machine).Select(i => i.Id)], "Signer");
             case 4 or 5 or 6 or 7 when OpenItems.PlanOf(state, machine) is { Removal: [var next, ..] }:
-                return new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => FastenerLedger.Expected(state, f) + (random.Next(15) == 0 ? 1 : 0)));
+                return new OperationDone(next.Id, machine.Layout.CountedAt(next).ToDictionary(c => c.Group.Id, c => state.Ledger.ExpectedAt(next, c.Group, c.Count) + (random.Next(15) == 0 ? 1 : 0)));
             case 8 or 9 or 10 when state.Out.Count > 0:
-                var back = Pick(machine.Planner.Refit(state.Out));
-                var record = state.Removals.Single(r => r.OperationId == back.Id);
-                return new OperationRefitted(back.Id, record.Out.ToDictionary(c => c.Key, c => Math.Max(0, c.Value - (random.Next(12) == 0 ? 1 : 0))),
-                    [.. back.Plugs.Where(_ => random.Next(8) > 0).Select(p => p.Id)], [.. back.Refit.Checks.Select(c => c.Id)]);
+                var back = JobWalk.Refitted(machine.Planner.Refit(state.Out, state.StepsIn)[0], state);
+                return back with
+                {
+                    Counts = back.Counts.ToDictionary(c => c.Key, c => Math.Max(0, c.Value - (random.Next(12) == 0 ? 1 : 0))),
+                    Plugs = [.. back.Plugs.Where(_ => random.Next(8) > 0)],
+                };
             case 11:
                 var op = Pick(machine.Layout.Operations);
-                return new ProblemNoted(op.Id, Pick(["extra-screw", "missing-screw", "found-screw", "stuck", "other"]), op.Fasteners.Count > 0 ? op.Fasteners[0].Id : "", 1, "It was so");
+                return new ProblemNoted(op.Id, Pick(["extra-screw", "missing-screw", "found-screw", "stuck", "already-done", "absent", "left-out", "broken", "other"]), op.Fasteners.Count > 0 ? op.Fasteners[0].Id : "", 1, "It was so");
             case 12:
                 return new PartFitted(Pick(wear).Id, Pick(["replaced", "cleaned", "left"]), "", [], "");
             case 13:
@@ -71,11 +75,27 @@ public static class RandomWalk
             case 14:
                 return new StationEntered(Pick(Enum.GetValues<Station>()));
             case 15:
+                if (random.Next(2) == 0)
+                {
+                    var school = Pick(machine.Layout.Schools);
+                    return new SchoolChosen(school.Id, Pick(school.Options).Id);
+                }
                 return new ProofRecorded(Pick(machine.Handbook.Proofs).Id, Pick(["ok", "not-ok"]), null, "");
-            case 16 when JobLog.LastAct(log) is { } last:
+            case 16 when history.LastAct is { } last:
                 return new Undone(last.Id);
             case 17:
                 return random.Next(6) == 0 ? new JobClosed("Done", "For the test") : random.Next(2) == 0 ? new JobReopened("Again") : new PartOrdered(Pick(wear).Id, 3);
+            case 18 when history.LastTakenBack is { } again:
+                return new Restored(again.Id);
+            case 18 when OddCounts.Of(FastenerLedger.Of(state.Ledger, machine.Layout, false), state.Ledger) is [var odd, ..]:
+                return new CountSettled(odd.Row.Group.Id, odd.Way, Pick(OddCounts.Reasons(odd.Way, odd.More)).Id, "");
+            case 19:
+                return random.Next(3) switch
+                {
+                    0 => new GlueCoated("front-felt", "contact", 12, 240),
+                    1 => new GlueJoined("front-felt", random.Next(2) == 0 ? "" : "The finger says so."),
+                    _ => new CauseDecided(Pick(model.Faults).Id, [Pick(wear).Id], Pick(FoundCause.Decisions).Id, "Drawn"),
+                };
             default:
                 return new NoteAdded("", "Note " + n);
         }

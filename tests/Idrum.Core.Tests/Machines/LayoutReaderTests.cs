@@ -27,9 +27,10 @@ public class LayoutReaderTests
     {
         foreach (var layout in TestShop.Shop.Layouts)
         {
-            var text = JsonSerializer.Serialize(layout, IdrumJson.Options);
-            var again = JsonSerializer.Deserialize<Layout>(text, IdrumJson.Options)!;
-            Assert.Equal(text, JsonSerializer.Serialize(again, IdrumJson.Options));
+            var (again, errors) = TestShop.Reader.Read(Variants.FileOf(layout));
+            Assert.Empty(errors);
+            Assert.Equal(Variants.TextOf(layout), Variants.TextOf(again!));
+            Assert.Equal(Variants.HashOf(layout), Variants.HashOf(again!));
         }
         Assert.True(TestShop.Shop.FindLayout("ostrel-ot50")!.Operations.Count >= 20);
         Assert.True(TestShop.Shop.FindLayout("quenby-qd62")!.Operations.Count >= 30);
@@ -50,11 +51,11 @@ public class LayoutReaderTests
 
     [Fact]
     public void A_wear_part_that_nothing_frees_is_named() =>
-        Refused("/parts/", "no operation frees", l => l["parts"]!.AsArray().Add(JsonNode.Parse("""{"id":"orphan","kind":"glide","name":"Glide","wears":true}""")));
+        Refused("/parts/", "no operation frees", l => l["parts"]!.AsArray().Add(JsonNode.Parse("""{"id":"orphan","kind":"idler-arm","name":"Glide","wears":true}""")));
 
     [Fact]
     public void A_wear_part_that_nothing_frees_on_some_machines_is_named() =>
-        Refused("/parts/", "no operation frees it where 'gas' is not so", l => Operation(l, "belt-off")["when"] = JsonNode.Parse("""{"fact":"gas"}"""));
+        Refused("/parts/", "no operation frees it", l => Operation(l, "belt-off")["when"] = JsonNode.Parse("""{"fact":"gas","is":"yes"}"""));
 
     [Fact]
     public void More_tools_than_a_bit_set_holds_are_refused() =>
@@ -68,7 +69,7 @@ public class LayoutReaderTests
 
     [Fact]
     public void A_refit_cycle_is_named() =>
-        Refused("/operations/", "refit order", l => Operation(l, "drum-out")["refit"]!["before"] = JsonNode.Parse("""["shaft-left-out"]"""));
+        Refused("/operations/", "The way back has no order", l => Operation(l, "drum-out")["refit"]![0]!["before"] = JsonNode.Parse("""["shaft-left-out/back"]"""));
 
     [Fact]
     public void A_doubled_id_is_named() =>
@@ -84,13 +85,13 @@ public class LayoutReaderTests
 
     [Fact]
     public void Falling_times_are_refused() =>
-        Refused("/operations/", "rise", l => Operation(l, "deck-screws")["minutes"]!["out"] = JsonNode.Parse("[5, 2, 1]"));
+        Refused("/operations/", "rise", l => Operation(l, "deck-screws")["minutes"] = JsonNode.Parse("[5, 2, 1]"));
 
     [Fact]
     public void An_unknown_field_and_another_version_are_refused()
     {
         Refused("/", "", l => l["surprise"] = 1);
-        Refused("/version", "", l => l["version"] = 2);
+        Refused("/version", "", l => l["version"] = 3);
     }
 
     [Fact]
@@ -104,19 +105,88 @@ public class LayoutReaderTests
     public void Facts_that_do_not_hold_take_their_operations_and_parts_along()
     {
         var layout = TestShop.Shop.FindLayout("quenby-qd62")!;
-        var steam = layout.For(new Dictionary<string, bool> { ["steam"] = true });
-        var dry = layout.For(new Dictionary<string, bool> { ["steam"] = false });
+        var none = new Dictionary<string, string>();
+        var steam = layout.For(new Dictionary<string, string> { ["steam"] = "yes" }, none);
+        var dry = layout.For(new Dictionary<string, string> { ["steam"] = "no" }, none);
         Assert.NotNull(steam.FindOperation("water-line-off"));
         Assert.Null(dry.FindOperation("water-line-off"));
         Assert.Null(dry.FindPart("water-line"));
         Assert.Contains(steam.FindOperation("heater-out")!.Needs, g => g.Contains("water-line-off"));
         Assert.DoesNotContain(dry.FindOperation("heater-out")!.Needs, g => g.Contains("water-line-off"));
-        Assert.DoesNotContain(LayoutRules.Check(dry), e => !e.Pointer.StartsWith("/drawing", StringComparison.Ordinal));
+        Assert.DoesNotContain(dry.Solids, s => s.Part == "water-line");
+    }
+
+    [Fact]
+    public void A_fact_of_several_values_chooses_the_tool_and_a_school_the_steps()
+    {
+        var layout = TestShop.Shop.FindLayout("quenby-qd62")!;
+        var none = new Dictionary<string, string>();
+        foreach (var size in new[] { "14", "17", "18" })
+        {
+            var tools = layout.For(new Dictionary<string, string> { ["roller-nut"] = size }, none).FindOperation("rear-shaft-left-out")!.Tools;
+            Assert.Equal(["wrench-" + size, "impact-driver"], Assert.Single(tools).Any);
+        }
+        Assert.Equal(["back"], layout.For(none, none).FindOperation("duct-off")!.Steps.Select(s => s.Id));
+        Assert.Equal(["first"], layout.For(none, new Dictionary<string, string> { ["duct"] = "first" }).FindOperation("duct-off")!.Steps.Select(s => s.Id));
+        var byHand = layout.For(none, new Dictionary<string, string> { ["drum-hold"] = "hand" });
+        Assert.Null(byHand.FindOperation("drum-hook"));
+        Assert.NotEqual("", byHand.FindOperation("bulkhead-off")!.Helper);
     }
 
     [Fact]
     public void A_fact_that_does_not_vary_cannot_be_changed() =>
-        Assert.False(TestShop.Shop.FindLayout("ostrel-ot50")!.For(new Dictionary<string, bool> { ["belt-switch"] = true }).Has("belt-switch"));
+        Assert.False(TestShop.Shop.FindLayout("ostrel-ot50")!.For(new Dictionary<string, string> { ["belt-switch"] = "yes" }, new Dictionary<string, string>()).Has("belt-switch"));
+
+    [Fact]
+    public void A_file_of_format_1_is_refused_with_a_word_on_how_they_differ() => Refused("/version", "solids instead of a drawing", l => l["version"] = 1);
+
+    [Fact]
+    public void Two_pairs_of_wheels_that_overlap_and_a_wrong_speed_are_named()
+    {
+        Refused("/drive", "overlap", l => l["drive"]!["tensioner"]!["idler"]!["y"] = 300);
+        Refused("/drive", "r/min", l => l["drive"]!["motorPulley"]!["diameterMm"] = 22);
+        Refused("/drive/belt/lengthMm", "does not fit", l => l["drive"]!["belt"]!["lengthMm"] = 2300);
+    }
+
+    [Fact]
+    public void Solids_outside_the_frame_or_through_each_other_are_named()
+    {
+        Refused("/solids/", "outside", l => l["solids"]![1]!["at"] = JsonNode.Parse("[900, 10, 12]"));
+        Refused("/apart/", "run through each other", l => l["apart"]!.AsArray().Add(JsonNode.Parse("""["drum", "baffles"]""")));
+    }
+
+    [Theory]
+    [InlineData("hazards", "[\"edgez\"]", "no hazard")]
+    [InlineData("tools", "[\"cross-drver\"]", "no tool")]
+    [InlineData("region", "\"attic\"", "no region")]
+    [InlineData("first", "[[\"nowhere\"]]", "no operation")]
+    [InlineData("when", "{\"fact\":\"moon\",\"is\":\"yes\"}", "no fact")]
+    [InlineData("when", "{\"fact\":\"gas\",\"is\":\"maybe\"}", "no value")]
+    [InlineData("when", "{\"school\":\"drum-hold\",\"is\":\"rope\"}", "no school")]
+    public void Words_that_no_vocabulary_knows_are_refused(string field, string value, string said) =>
+        Refused("/operations/", said, l => Operation(l, "deck-screws")[field] = JsonNode.Parse(value));
+
+    [Fact]
+    public void A_refit_step_that_names_what_is_not_there_or_takes_a_screw_twice_is_refused()
+    {
+        Refused("/operations/", "no refit step", l => Operation(l, "front-off")["refit"]![1]!["after"] = JsonNode.Parse("""["front-off/hung"]"""));
+        Refused("/operations/", "exactly one", l =>
+        {
+            var steps = Operation(l, "deck-screws")["refit"]!.AsArray();
+            steps.Add(JsonNode.Parse("""{"id":"again","do":"Again","minutes":[1,1,1]}"""));
+        });
+    }
+
+    [Fact]
+    public void Ten_thousand_operations_a_megabyte_and_nul_are_refused_at_once()
+    {
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        var many = "{\"format\":\"idrum-layout\",\"version\":2,\"operations\":[" + string.Join(',', Enumerable.Range(0, 10_000).Select(i => $"{{\"id\":\"o{i}\"}}")) + "]}";
+        Assert.Contains("256 at most", Assert.Single(TestShop.Reader.Read(many).Errors).Message, StringComparison.Ordinal);
+        Assert.Contains("1 MB at most", Assert.Single(TestShop.Reader.Read("{\"a\":\"" + new string('é', 600_000) + "\"}").Errors).Message, StringComparison.Ordinal);
+        Assert.Contains("NUL", Assert.Single(TestShop.Reader.Read("{\"id\":\"a\\u0000b\"}").Errors).Message, StringComparison.Ordinal);
+        Assert.True(clock.Elapsed < TimeSpan.FromSeconds(1), clock.Elapsed.ToString());
+    }
 
     [Fact]
     public void Spreads_of_independent_steps_add_in_squares()

@@ -5,7 +5,7 @@ using Idrum.Web.Jobs;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Close.</summary>
-public sealed class CloseModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class CloseModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Close;
 }

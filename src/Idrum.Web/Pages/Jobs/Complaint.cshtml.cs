@@ -1,13 +1,13 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
-using Idrum.Storage;
+using Idrum.Core.Shop;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Complaint.</summary>
-public sealed class ComplaintModel(JobDesk desk, JobStore store, TimeProvider clock, ShopKnowledge shop) : JobPage(desk, store, clock)
+public sealed class ComplaintModel(JobServices services, ShopKnowledge shop) : JobPage(services)
 {
     public override Station Shown => Station.Complaint;
 
@@ -15,4 +15,11 @@ public sealed class ComplaintModel(JobDesk desk, JobStore store, TimeProvider cl
     public IEnumerable<Finding> Complaints => View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == "complaint");
 
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
+
+    /// <summary>Other jobs on the same tag, the job it comes back from and those that came back from it.</summary>
+    public IReadOnlyList<JobSummary> Related => Services.Store.Related(State);
+
+    /// <summary>How another job has to do with this one.</summary>
+    public string Relation(JobSummary other) => other.Number == State.Machine.CallBackOf ? "this is the call-back of it"
+        : other.CallBackOf == State.Number ? "came back from this one" : "same tag";
 }

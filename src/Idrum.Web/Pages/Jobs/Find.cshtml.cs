@@ -7,7 +7,7 @@ using Idrum.Web.Jobs;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Find.</summary>
-public sealed class FindModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class FindModel(JobServices services) : JobPage(services)
 {
     private Cause? cause;
 
@@ -28,6 +28,22 @@ public sealed class FindModel(JobDesk desk, JobStore store, TimeProvider clock) 
     /// <summary>The cause that would be repaired if checking stopped here.</summary>
     public Cause Repair => (View.Diagnosis.Advice is { Kind: not "check" } a ? View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == a.Id) : null)
         ?? (View.Diagnosis.RunnerUp is { Kind: not "check" } r ? View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == r.Id) : null) ?? View.Diagnosis.Causes[0];
+
+    protected override async Task PrepareAsync()
+    {
+        await View.DiagnoseAsync(Services.Gate, HttpContext.RequestAborted);
+    }
+
+    /// <summary>Checks answered so far, complaints apart.</summary>
+    public int Checked => State.Answers.Keys.Count(a => View.Machine.Diagnostician.Model.Catalog.FindFinding(a)?.Group != "complaint");
+
+    /// <summary>How much a finding speaks for a cause, in words.</summary>
+    public static string Says(double decibans)
+    {
+        var factor = Math.Pow(10, Math.Abs(decibans) / 10);
+        var times = factor < 1.25 ? "says little" : factor < 1.75 ? "half as likely again" : factor < 2.5 ? "twice as likely" : factor < 12 ? $"{factor:0} times as likely" : "far more likely";
+        return decibans >= 0 || factor < 1.25 ? times : factor < 1.75 ? "a little less likely" : factor < 2.5 ? "half as likely" : factor < 12 ? $"{factor:0} times less likely" : "far less likely";
+    }
 
     /// <summary>Parts to get at for a cause.</summary>
     public IEnumerable<Part> PartsOf(Fault fault) => View.Layout.PartsOfKind(fault.Kinds);

@@ -7,7 +7,7 @@ using Idrum.Web.Jobs;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Fit.</summary>
-public sealed class FitModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class FitModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Fit;
 
@@ -15,10 +15,13 @@ public sealed class FitModel(JobDesk desk, JobStore store, TimeProvider clock) :
     public Part? Part => View.Layout.FindPart(Request.Query["part"].ToString())
         ?? State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).FirstOrDefault();
 
-    /// <summary>Wear parts that lie free now although they are no target.</summary>
-    public IReadOnlyList<Part> AlsoFree => [.. WhileOpen.FreeNow(State, View.Layout)];
-
     public Procedure? Procedure => Part is { } part ? View.Machine.Handbook.For(part.Kind) : null;
 
-    public bool Holds(Condition? when) => when is null || View.Layout.Has(when.Fact) == when.Is;
+    /// <summary>How far the part in work is glued; null where it is not begun.</summary>
+    public GlueState? Glue => Part is { } part ? State.Glue.GetValueOrDefault(part.Id) : null;
+
+    /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
+    public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
+
+    public bool Holds(Condition? when) => View.Layout.Holds(when);
 }

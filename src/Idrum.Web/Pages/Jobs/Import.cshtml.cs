@@ -1,6 +1,8 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Forms;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -8,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Takes a job exported elsewhere.</summary>
-public sealed class ImportModel(JobStore store, ShopKnowledge shop) : PageModel
+public sealed class ImportModel(JobStore store, ShopKnowledge shop, LayoutIntake intake, PhotoDesk photos) : PageModel
 {
     public IReadOnlyList<FieldError> Errors { get; private set; } = [];
 
@@ -23,17 +25,16 @@ public sealed class ImportModel(JobStore store, ShopKnowledge shop) : PageModel
             return Refuse([new("file", "Choose a file first.")]);
         }
         using var reader = new StreamReader(file.OpenReadStream());
-        var (archive, errors) = JobExport.Read(await reader.ReadToEndAsync(), shop);
+        var (archive, history, errors) = await JobExport.ReadAsync(await reader.ReadToEndAsync(HttpContext.RequestAborted), shop, intake, photos, HttpContext.RequestAborted);
         if (archive is null)
         {
             return Refuse(errors);
         }
-        if (await store.ImportAsync(archive) is { Count: > 0 } refused)
+        if (await store.ImportAsync(archive, history!) is { Count: > 0 } refused)
         {
             return Refuse(refused);
         }
-        Response.Headers.Location = $"/jobs/{Uri.EscapeDataString(store.Find(archive.JobId)!.State.Number)}";
-        return StatusCode(StatusCodes.Status303SeeOther);
+        return this.SeeOther($"/jobs/{Uri.EscapeDataString(store.Find(archive.JobId)!.State.Number)}");
     }
 
     private PageResult Refuse(IReadOnlyList<FieldError> errors)

@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
@@ -41,8 +42,7 @@ public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider cl
         {
             return Refuse(result.Errors);
         }
-        Response.Headers.Location = $"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/complaint";
-        return StatusCode(StatusCodes.Status303SeeOther);
+        return this.SeeOther($"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/complaint");
     }
 
     private PageResult Refuse(IReadOnlyList<FieldError> errors)

@@ -1,6 +1,5 @@
 using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
-using Idrum.Storage;
+using Idrum.Core.Shop;
 using Idrum.Web.Forms;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc;
@@ -8,42 +7,41 @@ using Microsoft.AspNetCore.Mvc;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Photos of a job: the picture is stored first, then the event that names it.</summary>
-public sealed class PhotosModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class PhotosModel(JobServices services, ShopKnowledge shop, PhotoDesk photos) : JobPage(services)
 {
-    private readonly JobStore photos = store;
-
     public override Station Shown => State.Station;
 
     public override async Task<IActionResult> OnPostAsync([FromRoute] string number)
     {
-        if (OnGet(number) is NotFoundResult missing)
+        if (!Load(number))
         {
-            return missing;
+            return NotFound();
         }
         var file = Request.Form.Files["photo"];
         if (file is null || file.Length == 0)
         {
-            return Refuse([new("photo", "Choose a photo first.")]);
+            return await RefuseAsync([new("photo", "Choose a photo first.")]);
         }
         if (file.Length > PhotoFile.MaxBytes)
         {
-            return Refuse([new("photo", $"The photo has {file.Length / 1048576.0:0.0} MB; 10 MB is the most.")]);
+            return await RefuseAsync([new("photo", $"The photo has {file.Length / 1048576.0:0.0} MB; 10 MB is the most.")]);
         }
         using var bytes = new MemoryStream();
-        await file.CopyToAsync(bytes);
-        var (photoId, jpeg, error) = PhotoFile.Read(bytes.ToArray());
+        await file.CopyToAsync(bytes, HttpContext.RequestAborted);
+        // The same act sent again names the same picture.
+        var id = Guid.TryParse(Request.Form["id"], out var given) ? given : Guid.NewGuid();
+        var name = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData([.. id.ToByteArray(), .. bytes.ToArray()]));
+        var added = new PhotoAdded(name, Request.Form["operationId"].ToString(), Request.Form["caption"].ToString().Trim());
+        if (JobRules.Check(View.Job.History, added with { Id = Guid.NewGuid(), At = Now }, shop, Now) is { Count: > 0 } errors)
+        {
+            return await RefuseAsync(errors);
+        }
+        var (jpeg, error) = await photos.ReadAsync(bytes.ToArray(), HttpContext.RequestAborted);
         if (error.Length > 0)
         {
-            return Refuse([new("photo", error)]);
+            return await RefuseAsync([new("photo", error)]);
         }
-        var added = new PhotoAdded(photoId, Request.Form["operationId"].ToString(), Request.Form["caption"].ToString().Trim());
-        if (JobRules.Check(View.Job.Log, State, added with { Id = Guid.NewGuid() }, Knowledge) is { Count: > 0 } errors)
-        {
-            return Refuse(errors);
-        }
-        photos.SavePhoto(View.Job.JobId, photoId, jpeg);
+        Services.Store.SavePhoto(View.Job.JobId, name, jpeg);
         return await RecordAsync(added, To("photos"));
     }
-
-    private ShopKnowledge Knowledge => HttpContext.RequestServices.GetRequiredService<ShopKnowledge>();
 }

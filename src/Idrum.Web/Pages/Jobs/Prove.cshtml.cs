@@ -6,11 +6,11 @@ using Idrum.Web.Jobs;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Prove.</summary>
-public sealed class ProveModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class ProveModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Prove;
 
-    public IReadOnlyList<Proof> Proofs => [.. OpenItems.ProofsOf(View.Machine)];
+    public IReadOnlyList<Proof> Proofs => [.. View.Machine.Handbook.ProofsOf(View.Layout)];
 
     /// <summary>The proof shown as the next thing.</summary>
     public Proof? Next => Proofs.FirstOrDefault(p => p.Id == Request.Query["proof"])

@@ -5,7 +5,7 @@ using Idrum.Web.Jobs;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Rebuild.</summary>
-public sealed class RebuildModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class RebuildModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Rebuild;
 }

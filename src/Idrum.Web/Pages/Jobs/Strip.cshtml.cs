@@ -1,19 +1,27 @@
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Teardown;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Strip.</summary>
-public sealed class StripModel(JobDesk desk, JobStore store, TimeProvider clock) : JobPage(desk, store, clock)
+public sealed class StripModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Strip;
 
     /// <summary>Safety items of this machine.</summary>
     public IEnumerable<SafetyItem> Safety => OpenItems.SafetyOf(State, View.Machine);
 
+    /// <summary>How far the picture is taken apart, in steps; null for all of them.</summary>
+    public int? At => int.TryParse(Request.Query["at"], out var at) ? at : null;
+
+    /// <summary>How the parts stand once these are done, for the picture.</summary>
+    public IReadOnlyDictionary<string, PartCondition> After(IEnumerable<Operation> done) =>
+        PartStates.Of(State with { Out = [.. done.Select(o => o.Id)], StepsIn = [] }, View.Layout);
+
     /// <summary>The five wear parts that cost the fewest extra minutes now that the machine is opened.</summary>
-    public IEnumerable<ExtraPart> Extras => WhileOpen.Of(State, View.Machine).Take(5);
+    public IEnumerable<ExtraPart> Extras => View.Extras.Take(5);
 }

@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -23,12 +24,25 @@ public sealed class MachineModel(ShopKnowledge shop) : PageModel
         {
             return NotFound();
         }
-        Layout = layout;
-        Part = layout.FindPart(part ?? "");
+        Layout = shop.For(layout).Layout;
+        Part = Layout.FindPart(part ?? "");
         Unknown = part is not null && Part is null ? part : "";
         Plan = Part is null ? null : PlanTo(Part.Id);
         return Page();
     }
+
+    /// <summary>Whether the layout was made a moment ago.</summary>
+    public bool Made => Request.Query.ContainsKey("made");
+
+    /// <summary>What differs from the layout it was made from; null where it was not, or where that is gone.</summary>
+    public IReadOnlyList<string>? ParentChanges => shop.FindLayout(Layout.Id)?.From is { } from && (shop.FindPinned(from.Hash) ?? shop.FindLayout(from.Id)) is { } parent
+        ? LayoutChange.Words(parent, shop.FindLayout(Layout.Id)!) : null;
+
+    /// <summary>How the parts stand once the part lies free.</summary>
+    public IReadOnlyDictionary<string, PartCondition> Opened => PartStates.Of(JobState.Empty with { Out = [.. Plan!.Removal.Select(o => o.Id)] }, Layout);
+
+    /// <summary>The side from which one gets at the part.</summary>
+    public string Side => Plan?.Removal is { Count: > 0 } steps && steps[^1].View is "behind" ? "behind" : "door";
 
     public int StepsTo(string partId) => PlanTo(partId)?.Removal.Count ?? 0;
 

@@ -1,0 +1,43 @@
+using Idrum.Web.Hosting;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Idrum.Bench;
+
+/// <summary>The real host with demo data in a folder of its own, on a free loopback port.</summary>
+internal sealed class BenchHost : IAsyncDisposable
+{
+    private readonly string folder;
+    private readonly WebApplication app;
+
+    private BenchHost(WebApplication app, string folder) => (this.app, this.folder) = (app, folder);
+
+    internal static string Content => Path.Combine(AppContext.BaseDirectory, "content");
+
+    internal Uri Address => new(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First());
+
+    internal T Get<T>() where T : notnull => app.Services.GetRequiredService<T>();
+
+    internal List<string> Logged { get; } = [];
+
+    internal static async Task<BenchHost> StartAsync()
+    {
+        var folder = Directory.CreateTempSubdirectory("idrum-bench").FullName;
+        BenchHost? host = null;
+        var app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Content, Demo = true }, 0, e => host?.Logged.Add(e));
+        host = new(app, folder);
+        await app.StartAsync();
+        return host;
+    }
+
+    /// <summary>Times at a share of the sorted list, milliseconds.</summary>
+    internal static double At(List<double> times, double share) => times.Order().ElementAt(Math.Min(times.Count - 1, (int)(times.Count * share)));
+
+    public async ValueTask DisposeAsync()
+    {
+        await app.DisposeAsync();
+        Directory.Delete(folder, true);
+    }
+}

@@ -1,0 +1,91 @@
+using System.Collections.Immutable;
+using Idrum.Core.Ledger;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs;
+
+/// <summary>A removal operation was done.</summary>
+/// <param name="OperationId">Which.</param>
+/// <param name="Counts">Fastener group id → how many came out now; groups only loosened are not named.</param>
+public sealed record OperationDone(string OperationId, IReadOnlyDictionary<string, int> Counts) : JobEvent
+{
+    /// <summary>Why what prudence wants first was not done; empty where it was.</summary>
+    [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault)]
+    public string? SkippedBecause { get; init; }
+
+    internal override IEnumerable<string> Touches => ["step:" + OperationId];
+
+    internal override void Check(JobCheck check)
+    {
+        if (check.Operation(OperationId) is not { } operation)
+        {
+            return;
+        }
+        var (state, errors) = (check.State, check.Errors);
+        errors.If(state.SafeBy.Length == 0, "operationId", "Make the machine safe and sign for it before the first step.");
+        errors.Text(SkippedBecause, "skippedBecause", FieldErrors.LongText);
+        var done = state.WhollyOut.Concat(state.Absent).ToHashSet();
+        if (done.Contains(OperationId))
+        {
+            errors.Add("operationId", $"'{operation.Name}' is already done.");
+            return;
+        }
+        foreach (var group in operation.Needs.Where(g => !g.Any(done.Contains)))
+        {
+            errors.Add("operationId", $"First: {Names(group, check)}.");
+        }
+        foreach (var group in operation.First.Where(g => !g.Any(id => done.Contains(id) || state.LeftOut.Contains(id)) && string.IsNullOrWhiteSpace(SkippedBecause)))
+        {
+            check.Guard(_ => true, "skippedBecause", $"First: {Names(group, check)}. Nothing blocks it; say why if you leave it.");
+        }
+        var counted = check.Machine.Layout.CountedAt(operation).Select(c => c.Group).ToList();
+        // In a log from before it was counted where it comes out, the screw left in was counted with the others.
+        CheckCounts(Counts, counted, counted.Where(g => g.LeftInTill == OperationId && state.OutCount(g.Id) >= g.Count).Select(g => g.Id), "come out", errors);
+    }
+
+    private static string Names(IReadOnlyList<string> group, JobCheck check) => string.Join(" or ", group.Select(id => check.Machine.Layout.FindOperation(id)!.Name));
+
+    internal override JobState Apply(JobState state)
+    {
+        var counts = Counts.ToImmutableSortedDictionary();
+        // The screw that stayed in joins its fellows' tray.
+        var trays = TrayPlan.Assign(counts.Where(c => c.Value > 0).Select(c => c.Key), state.TraysUsed, state.Ledger);
+        return state with
+        {
+            Station = Station.Strip,
+            Out = state.Out.Remove(OperationId).Add(OperationId),
+            StepsIn = state.StepsIn.Except(state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))),
+            Absent = state.Absent.Remove(OperationId),
+            LeftOut = state.LeftOut.Remove(OperationId),
+            Stuck = state.Stuck.Remove(OperationId),
+            Removals = state.Removals.RemoveAll(r => r.OperationId == OperationId).Add(new(OperationId, trays, counts, null, [], Happened)),
+            TraysUsed = state.TraysUsed + trays.Keys.Count(id => state.Ledger.TrayOf(id).Length == 0),
+            Settled = state.Settled.RemoveAll(s => counts.ContainsKey(s.FastenerId)),
+            Proofs = state.Proofs.Clear(),
+        };
+    }
+
+    /// <inheritdoc />
+    public override string Words(MachineKnowledge machine) =>
+        $"Out: {machine.Layout.FindOperation(OperationId)?.Name ?? OperationId}{(Counts.Values.Sum() is > 0 and var n ? $", {n} fasteners" : "")}";
+
+    /// <summary>Every group is counted, and no other.</summary>
+    /// <param name="counts">Group id → count.</param>
+    /// <param name="groups">Those of the step.</param>
+    /// <param name="optional">Ids of those that need not be named.</param>
+    /// <param name="verb">come out, or go in.</param>
+    /// <param name="errors">Where errors go.</param>
+    internal static void CheckCounts(IReadOnlyDictionary<string, int> counts, IReadOnlyList<FastenerGroup> groups, IEnumerable<string> optional, string verb, FieldErrors errors)
+    {
+        foreach (var (id, n) in counts)
+        {
+            errors.If(groups.All(f => f.Id != id), "counts", $"No fasteners '{FieldErrors.Short(id)}' {verb} at this step.");
+            errors.If(n is < 0 or > 99, "counts", "A count lies between 0 and 99.");
+        }
+        foreach (var group in groups.Where(f => !counts.ContainsKey(f.Id) && !optional.Contains(f.Id)))
+        {
+            errors.Add("counts", $"Not counted: {FastenerWords.Kind(group)}, {group.Where}.");
+        }
+    }
+}

@@ -1,0 +1,45 @@
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs;
+
+/// <summary>A part was dealt with.</summary>
+/// <param name="PartId">Which.</param>
+/// <param name="Action">replaced, cleaned, adjusted or left.</param>
+/// <param name="School">School id followed, or empty.</param>
+/// <param name="Transferred">Small parts that came over from the old one.</param>
+/// <param name="Note">Remark.</param>
+public sealed record PartFitted(string PartId, string Action, string School, IReadOnlyList<string> Transferred, string Note) : JobEvent
+{
+    internal override IEnumerable<string> Touches => ["part:" + PartId];
+
+    internal override void Check(JobCheck check)
+    {
+        var (state, errors) = (check.State, check.Errors);
+        errors.Text(Note, "note", FieldErrors.LongText);
+        errors.If(Action is not ("replaced" or "cleaned" or "adjusted" or "left"), "action", "A part is replaced, cleaned, adjusted or left.");
+        if (check.Part(PartId) is not { } part)
+        {
+            return;
+        }
+        var freeing = check.Machine.Planner.Graph.FreeingOperations(PartId).Select(i => check.Machine.Layout.Operations[i].Id).ToList();
+        errors.If(Action != "left" && freeing.Count > 0 && !freeing.Any(state.Out.Contains), "partId", $"{part.Name} is not free yet: strip first.");
+        var procedure = check.Machine.Handbook.For(part.Kind);
+        errors.If(School.Length > 0 && procedure?.Schools.Any(s => s.Id == School) != true, "school", $"There is no way '{FieldErrors.Short(School)}' for this part.");
+        foreach (var item in Transferred.Where(i => !part.Transfer.Contains(i)))
+        {
+            errors.Add("transferred", $"'{FieldErrors.Short(item)}' does not belong to this part.");
+        }
+        if (Action == "replaced" && procedure?.Glues == true && state.Glue.GetValueOrDefault(PartId)?.JoinedAt is null)
+        {
+            var left = state.Glue.GetValueOrDefault(PartId) is { } glue ? Math.Ceiling((glue.JoinFrom - Happened).TotalMinutes) : procedure.JoinMinutes(School.Length > 0 ? School : procedure.DefaultSchool);
+            check.Guard(_ => true, "action", !state.Glue.ContainsKey(PartId) ? "Not glued yet: record the coat, wait, then record the join."
+                : left > 0 ? $"Not joined yet: {left:0} min until it may be joined." : "Not joined yet: it may be joined now. Record the join first.");
+        }
+    }
+
+    internal override JobState Apply(JobState state) => state.AtLeast(Station.Fit) with { Fitted = state.Fitted.SetItem(PartId, this), Orders = state.Orders.Remove(PartId) };
+
+    /// <inheritdoc />
+    public override string Words(MachineKnowledge machine) => $"{machine.Layout.FindPart(PartId)?.Name ?? PartId} {Action}";
+}

@@ -1,0 +1,76 @@
+namespace Idrum.Core.Machines;
+
+/// <summary>A word of a vocabulary.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Name">Name in the trade's words.</param>
+public sealed record Term(string Id, string Name);
+
+/// <summary>A hazard and its caution.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Text">The caution.</param>
+/// <param name="Severity">caution or danger.</param>
+public sealed record Hazard(string Id, string Text, string Severity);
+
+/// <summary>Something that can be seen of or asked about a machine.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Question">The question.</param>
+/// <param name="Where">Where to look.</param>
+/// <param name="Values">Its possible answers.</param>
+/// <param name="Wrong">Share of people who answer it wrongly.</param>
+public sealed record FactTerm(string Id, string Question, string Where, IReadOnlyList<Term> Values, double Wrong = 0.05)
+{
+    /// <summary>Name of a value; the id where there is none such.</summary>
+    public string NameOf(string valueId) => Values.FirstOrDefault(v => v.Id == valueId)?.Name ?? valueId;
+}
+
+/// <summary>Ids that several files share, each listed once: one file a kind in <c>content/vocabulary</c>.</summary>
+/// <param name="PartKinds">Kinds of part.</param>
+/// <param name="Tools">Tools.</param>
+/// <param name="Hazards">Hazards.</param>
+/// <param name="Facts">Facts.</param>
+/// <param name="Regions">Regions of a machine.</param>
+public sealed record Vocabulary(IReadOnlyList<Term> PartKinds, IReadOnlyList<Term> Tools, IReadOnlyList<Hazard> Hazards,
+    IReadOnlyList<FactTerm> Facts, IReadOnlyList<Term> Regions)
+{
+    /// <summary>Whether there is such a kind of part.</summary>
+    public bool HasPartKind(string id) => PartKinds.Any(k => k.Id == id);
+
+    /// <summary>Whether there is such a tool.</summary>
+    public bool HasTool(string id) => Tools.Any(t => t.Id == id);
+
+    /// <summary>The hazard of that id, or null.</summary>
+    public Hazard? FindHazard(string id) => Hazards.FirstOrDefault(h => h.Id == id);
+
+    /// <summary>The fact of that id, or null.</summary>
+    public FactTerm? FindFact(string id) => Facts.FirstOrDefault(f => f.Id == id);
+
+    /// <summary>Name of a tool; the id where it is not listed.</summary>
+    public string ToolName(string id) => Tools.FirstOrDefault(t => t.Id == id)?.Name ?? id;
+
+    /// <summary>What is wrong with a condition of a file that is no layout: unknown facts and values.</summary>
+    public IEnumerable<string> Faults(Condition? when)
+    {
+        foreach (var c in when?.Inside().Where(c => c.Fact is not null) ?? [])
+        {
+            if (FindFact(c.Fact!) is not { } fact)
+            {
+                yield return $"There is no fact '{c.Fact}'.";
+            }
+            else if (fact.Values.All(v => v.Id != c.Is))
+            {
+                yield return $"The fact '{c.Fact}' has no value '{c.Is}'.";
+            }
+        }
+    }
+
+    /// <summary>Doubled ids.</summary>
+    public IReadOnlyList<FieldError> Check()
+    {
+        (string File, IEnumerable<string> Ids)[] lists =
+        [
+            ("part-kinds", PartKinds.Select(k => k.Id)), ("tools", Tools.Select(t => t.Id)), ("hazards", Hazards.Select(h => h.Id)),
+            ("facts", Facts.Select(f => f.Id)), ("regions", Regions.Select(r => r.Id)),
+        ];
+        return [.. lists.SelectMany(l => l.Ids.GroupBy(i => i).Where(g => g.Count() > 1).Select(g => new FieldError("/" + l.File, $"'{g.Key}' stands twice.")))];
+    }
+}

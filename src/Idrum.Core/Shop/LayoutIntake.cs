@@ -1,0 +1,38 @@
+using Idrum.Core.Drive;
+using Idrum.Core.Machines;
+using Idrum.Core.Teardown;
+
+namespace Idrum.Core.Shop;
+
+/// <summary>Takes a layout file in: its form and ids, its drive, its orders.</summary>
+public sealed class LayoutIntake
+{
+    private readonly LayoutReader reader;
+    private readonly Vocabulary words;
+
+    /// <summary>Makes one.</summary>
+    /// <param name="schemaJson">Text of layout.schema.json.</param>
+    /// <param name="words">Shared words; an unknown one is refused.</param>
+    public LayoutIntake(string schemaJson, Vocabulary words)
+    {
+        this.words = words;
+        reader = new(schemaJson, words);
+    }
+
+    /// <summary>Reads one layout.</summary>
+    /// <param name="json">The file's text; must be JSON.</param>
+    /// <param name="parents">Finds a variant's parent.</param>
+    /// <returns>The layout where there are no errors, else null, with every error found.</returns>
+    /// <exception cref="System.Text.Json.JsonException">The text is not JSON.</exception>
+    /// <param name="cancellation">Stops the checks.</param>
+    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(string json, Func<LayoutParent, ParentAnswer>? parents = null, CancellationToken cancellation = default)
+    {
+        var (layout, errors) = reader.Read(json, parents);
+        if (layout is null)
+        {
+            return (null, errors);
+        }
+        errors = [.. DriveRules.Check(layout), .. TeardownRules.Check(layout, words, cancellation)];
+        return errors.Count == 0 ? (layout, errors) : (null, errors);
+    }
+}

@@ -1,0 +1,65 @@
+using System.Text.Json;
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Fitting;
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Shop;
+
+/// <summary>The texts of the content files.</summary>
+/// <param name="LayoutSchema">layout.schema.json.</param>
+/// <param name="Layouts">File name → text.</param>
+/// <param name="Vocabulary">File name without ending → text.</param>
+/// <param name="Faults">faults.json.</param>
+/// <param name="Findings">findings.json.</param>
+/// <param name="Handbook">handbook.json.</param>
+public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string, string> Layouts, IReadOnlyDictionary<string, string> Vocabulary,
+    string Faults, string Findings, string Handbook)
+{
+    /// <summary>Reads and checks everything.</summary>
+    /// <param name="clock">For the deadlines of plans.</param>
+    /// <exception cref="InvalidDataException">A file is not sound; the message names the file and the place.</exception>
+    public (ShopKnowledge Shop, LayoutIntake Intake) Read(TimeProvider? clock = null)
+    {
+        var words = new Vocabulary(Words<Term>("part-kinds"), Words<Term>("tools"), Words<Hazard>("hazards"), Words<FactTerm>("facts"), Words<Term>("regions"));
+        Require("vocabulary", words.Check());
+        var intake = new LayoutIntake(LayoutSchema, words);
+        var (layouts, bad) = new LayoutFiles(intake, Layouts, p => new(null, $"The parent '{p.Id}' is not here.")).Read();
+        foreach (var file in bad)
+        {
+            Require(file.File, file.Errors);
+        }
+        var faults = Read<FaultFile>("faults.json", Faults);
+        var catalog = new DiagnosisCatalog(faults.Faults, Read<FindingFile>("findings.json", Findings).Findings, faults.Costs);
+        Require("findings.json", catalog.Check(words));
+        var handbook = Read<Handbook>("handbook.json", Handbook);
+        Require("handbook.json", handbook.Check(words));
+        return (new(layouts, catalog, handbook, words, clock), intake);
+    }
+
+    private IReadOnlyList<T> Words<T>(string name) => Read<IReadOnlyList<T>>($"vocabulary/{name}.json",
+        Vocabulary.TryGetValue(name, out var text) ? text : throw new InvalidDataException($"vocabulary/{name}.json is missing."));
+
+    private static T Read<T>(string name, string text)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<T>(text, IdrumJson.Options) ?? throw new InvalidDataException($"{name} is empty.");
+        }
+        catch (JsonException e)
+        {
+            throw new InvalidDataException($"{name}: {e.Message}", e);
+        }
+    }
+
+    private static void Require(string name, IReadOnlyList<FieldError> errors)
+    {
+        if (errors.Count > 0)
+        {
+            throw new InvalidDataException($"{name}: {string.Join(" | ", errors.Select(e => $"{e.Pointer} {e.Message}"))}");
+        }
+    }
+
+    private sealed record FaultFile(CostBasis Costs, IReadOnlyList<Fault> Faults);
+
+    private sealed record FindingFile(IReadOnlyList<Finding> Findings);
+}

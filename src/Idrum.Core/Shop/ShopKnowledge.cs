@@ -1,0 +1,121 @@
+using System.Collections.Concurrent;
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Fitting;
+using Idrum.Core.Machines;
+using Idrum.Core.Teardown;
+
+namespace Idrum.Core.Shop;
+
+/// <summary>Everything worked out once for one machine: its layout with the facts set, planner, diagnostician, handbook.</summary>
+/// <param name="Layout">The layout as it is on this machine.</param>
+/// <param name="Planner">Plans on it.</param>
+/// <param name="Diagnostician">Diagnoses on it.</param>
+/// <param name="Handbook">Procedures, safety and proofs.</param>
+/// <param name="Words">Tools, hazards and other shared words.</param>
+public sealed record MachineKnowledge(Layout Layout, TeardownPlanner Planner, Diagnostician Diagnostician, Handbook Handbook, Vocabulary Words);
+
+/// <summary>All layouts with what the shop knows. Safe for many threads; remembers what it built.</summary>
+/// <param name="layouts">Sound layouts with different ids.</param>
+/// <param name="catalog">A sound catalog.</param>
+/// <param name="handbook">The handbook.</param>
+/// <param name="words">Shared words.</param>
+/// <param name="clock">For the deadlines of plans; without one there are none.</param>
+public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalog catalog, Handbook handbook, Vocabulary words, TimeProvider? clock = null)
+{
+    private readonly ConcurrentDictionary<string, MachineKnowledge> built = new();
+
+    private readonly ConcurrentDictionary<string, Layout> pinned = new(layouts.ToDictionary(Variants.HashOf, l => l));
+    private IReadOnlyList<Layout> present = layouts;
+
+    /// <summary>All layouts as they are now.</summary>
+    public IReadOnlyList<Layout> Layouts => present;
+
+    /// <summary>Puts a layout among the present ones; one of the same id gives way to it and is still found by its hash.</summary>
+    /// <param name="layout">A sound layout.</param>
+    /// <returns>Its hash.</returns>
+    public string Take(Layout layout)
+    {
+        lock (pinned)
+        {
+            present = [.. present.Where(l => l.Id != layout.Id), layout];
+        }
+        return Keep(layout);
+    }
+
+    /// <summary>Keeps a writing of a layout that jobs pin, without putting it among the present ones.</summary>
+    /// <param name="layout">A sound layout.</param>
+    /// <returns>Its hash.</returns>
+    public string Keep(Layout layout)
+    {
+        var hash = Variants.HashOf(layout);
+        Keep(layout, hash);
+        return hash;
+    }
+
+    /// <summary>Keeps a writing under the hash it was stored with.</summary>
+    public void Keep(Layout layout, string hash) => pinned.TryAdd(hash, layout);
+
+    /// <summary>Layout files of the shop's own that could not be used.</summary>
+    public IReadOnlyList<SetAside> SetAside { get; private set; } = [];
+
+    /// <summary>Takes layout files of the shop's own in; a bad one is set aside with its message and hurts no other.</summary>
+    /// <param name="files">File name → text.</param>
+    /// <param name="intake">The rules.</param>
+    public void TakeFiles(IReadOnlyDictionary<string, string> files, LayoutIntake intake)
+    {
+        var (read, bad) = new LayoutFiles(intake, files, ParentOf).Read();
+        var doubled = read.Where(l => FindLayout(l.Id) is not null).ToList();
+        foreach (var layout in read.Except(doubled))
+        {
+            Take(layout);
+        }
+        SetAside = [.. bad, .. doubled.Select(l => new SetAside(l.Id, [new("/id", $"The shop has a layout '{l.Id}' already. Give this one an id of its own.")]))];
+    }
+
+    /// <summary>The layout of that hash, or null.</summary>
+    public Layout? FindPinned(string hash) => hash.Length == 0 ? null : pinned.GetValueOrDefault(hash);
+
+    /// <summary>Faults and findings.</summary>
+    public DiagnosisCatalog Catalog { get; } = catalog;
+
+    /// <summary>The handbook.</summary>
+    public Handbook Handbook { get; } = handbook;
+
+    /// <summary>Tools, hazards, facts and other words that files share.</summary>
+    public Vocabulary Words { get; } = words;
+
+    /// <summary>The layout of that id, or null.</summary>
+    public Layout? FindLayout(string id) => Layouts.FirstOrDefault(l => l.Id == id);
+
+    /// <summary>The parent of a variant, for the reader: the writing it pins, or the present one where it pins none.</summary>
+    public ParentAnswer ParentOf(LayoutParent parent) => FindPinned(parent.Hash) is { } exact ? new(exact)
+        : FindLayout(parent.Id) is not { } present ? new(null, $"The shop has no layout '{FieldErrors.Short(parent.Id)}' to extend.")
+        : parent.Hash.Length == 0 ? new(present)
+        : new(null, $"'{parent.Id}' is no longer the one this variant was made from. Compare them, then pin its hash {Variants.HashOf(present)}.");
+
+    /// <summary>Knowledge of a layout with its own default facts and schools.</summary>
+    public MachineKnowledge For(Layout layout) => For(layout, new Dictionary<string, string>(), new Dictionary<string, string>());
+
+    /// <summary>Knowledge of a layout as it is on one machine and for one repairer.</summary>
+    /// <param name="layout">A sound layout.</param>
+    /// <param name="facts">Fact id → value.</param>
+    /// <param name="schools">School id → option.</param>
+    public MachineKnowledge For(Layout layout, IReadOnlyDictionary<string, string> facts, IReadOnlyDictionary<string, string> schools)
+    {
+        var key = $"{Variants.HashOf(layout)}|{Said(facts)}|{Said(schools)}";
+        if (built.Count > 2000)
+        {
+            built.Clear();
+        }
+        return built.GetOrAdd(key, _ => Build(layout.For(facts, schools), Catalog, Handbook, Words, clock));
+    }
+
+    private static string Said(IReadOnlyDictionary<string, string> values) => string.Join(',', values.OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}={f.Value}"));
+
+    /// <summary>Works out the knowledge of one layout.</summary>
+    public static MachineKnowledge Build(Layout layout, DiagnosisCatalog catalog, Handbook handbook, Vocabulary words, TimeProvider? clock = null)
+    {
+        var planner = new TeardownPlanner(layout, clock);
+        return new(layout, planner, new(new(layout, catalog), planner), handbook, words);
+    }
+}

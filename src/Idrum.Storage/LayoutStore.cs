@@ -1,0 +1,79 @@
+using System.Text.Json;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Microsoft.Data.Sqlite;
+
+namespace Idrum.Storage;
+
+/// <summary>One version of a layout of the shop's own.</summary>
+/// <param name="LayoutId">Layout id.</param>
+/// <param name="Version">Rises by one.</param>
+/// <param name="Hash">Hash of its text.</param>
+/// <param name="FromJob">Number of the job it was made in, or empty.</param>
+/// <param name="MadeAt">When.</param>
+public sealed record OwnLayout(string LayoutId, int Version, string Hash, string FromJob, DateTimeOffset MadeAt);
+
+/// <summary>Layouts in the database: every writing that a job pins, and the shop's own with their versions.</summary>
+/// <param name="database">The database.</param>
+/// <param name="shop">Is told of what is stored.</param>
+/// <param name="clock">The shop's clock.</param>
+public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvider clock)
+{
+    /// <summary>Tells the shop of every stored writing, and of the newest version of each layout of its own.</summary>
+    public void Load()
+    {
+        using var connection = database.Connect();
+        using (var command = connection.Command(null, "SELECT hash, body FROM layout"))
+        using (var reader = command.ExecuteReader())
+        {
+            while (reader.Read())
+            {
+                shop.Keep(JsonSerializer.Deserialize<Layout>(reader.GetString(1), IdrumJson.Options)!, reader.GetString(0));
+            }
+        }
+        foreach (var own in Own().GroupBy(o => o.LayoutId).Select(g => g.MaxBy(o => o.Version)!))
+        {
+            shop.Take(shop.FindPinned(own.Hash)!);
+        }
+    }
+
+    /// <summary>All versions of the shop's own layouts, the newest first.</summary>
+    public IReadOnlyList<OwnLayout> Own()
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT layout_id, version, hash, from_job, made_at FROM shop_layout ORDER BY made_at DESC, version DESC");
+        using var reader = command.ExecuteReader();
+        var list = new List<OwnLayout>();
+        while (reader.Read())
+        {
+            list.Add(new(reader.GetString(0), reader.GetInt32(1), reader.GetString(2), reader.GetString(3), SqlRows.Time(reader.GetString(4))));
+        }
+        return list;
+    }
+
+    /// <summary>Stores a layout of the shop's own as its next version and puts it among the present ones.</summary>
+    /// <param name="layout">A sound layout; its id is its own.</param>
+    /// <param name="fromJob">Number of the job it was made in, or empty.</param>
+    public OwnLayout Add(Layout layout, string fromJob)
+    {
+        var hash = shop.Take(layout);
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction(deferred: false);
+        Keep(connection, transaction, layout, hash, clock.GetUtcNow());
+        using var last = connection.Command(transaction, "SELECT COALESCE(MAX(version), 0) FROM shop_layout WHERE layout_id = $id", ("$id", layout.Id));
+        var made = new OwnLayout(layout.Id, (int)(long)last.ExecuteScalar()! + 1, hash, fromJob, clock.GetUtcNow());
+        using var command = connection.Command(transaction, "INSERT INTO shop_layout (layout_id, version, hash, from_job, made_at) VALUES ($id, $version, $hash, $job, $at)",
+            ("$id", made.LayoutId), ("$version", made.Version), ("$hash", made.Hash), ("$job", made.FromJob), ("$at", SqlRows.Text(made.MadeAt)));
+        command.ExecuteNonQuery();
+        transaction.Commit();
+        return made;
+    }
+
+    /// <summary>Stores a writing once.</summary>
+    internal static void Keep(SqliteConnection connection, SqliteTransaction transaction, Layout layout, string hash, DateTimeOffset now)
+    {
+        using var command = connection.Command(transaction, "INSERT INTO layout (hash, layout_id, body, kept_at) VALUES ($hash, $id, $body, $at) ON CONFLICT DO NOTHING",
+            ("$hash", hash), ("$id", layout.Id), ("$body", Variants.TextOf(layout)), ("$at", SqlRows.Text(now)));
+        command.ExecuteNonQuery();
+    }
+}

@@ -1,0 +1,30 @@
+// Gloves tap twice. After a step has changed, taps and keys that record are not taken for 0.7 s.
+const PAUSE = 700;
+let step = null;
+let until = 0;
+
+function look() {
+  const now = document.querySelector("[data-step].floor")?.dataset.step ?? null;
+  if (now !== null && step !== null && now !== step) {
+    until = performance.now() + PAUSE;
+    document.body.dataset.pausing = "";
+    setTimeout(() => delete document.body.dataset.pausing, PAUSE);
+  }
+  step = now;
+}
+// At the swap itself: the next step must not be there for a moment without the pause.
+document.addEventListener("htmx:afterSwap", look);
+look();
+
+export const pausing = () => performance.now() < until;
+
+document.addEventListener(
+  "click",
+  (event) => {
+    if (pausing() && event.target.closest(".acts, form[data-kind] button")) {
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    }
+  },
+  true,
+);

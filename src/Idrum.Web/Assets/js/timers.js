@@ -1,0 +1,48 @@
+// Clocks that run down, and ring: sound, vibration and the page's title.
+import { onShow } from "./page.js";
+
+const rung = new Set();
+const title = () => document.title.replace(/^⏰ /, "");
+
+function ring(ends) {
+  if (rung.has(ends)) return;
+  rung.add(ends);
+  navigator.vibrate?.([300, 150, 300, 150, 600]);
+  try {
+    const sound = new AudioContext();
+    for (const at of [0, 0.35, 0.7]) {
+      const [tone, loud] = [sound.createOscillator(), sound.createGain()];
+      tone.frequency.value = 880;
+      loud.gain.setValueAtTime(0.4, sound.currentTime + at);
+      loud.gain.exponentialRampToValueAtTime(
+        0.001,
+        sound.currentTime + at + 0.3,
+      );
+      tone.connect(loud).connect(sound.destination);
+      tone.start(sound.currentTime + at);
+      tone.stop(sound.currentTime + at + 0.3);
+    }
+  } catch {
+    // No sound without a touch first: the title and the shaking must do.
+  }
+}
+
+function clocks() {
+  let over = false;
+  for (const clock of document.querySelectorAll("[data-ends]")) {
+    const left = Math.round(
+      (Date.parse(clock.dataset.ends) - Date.now()) / 1000,
+    );
+    const [a, s] = [Math.abs(left), left < 0];
+    const [h, m] = [Math.floor(a / 3600), Math.floor(a / 60) % 60];
+    clock.textContent =
+      (s ? "over by " : "") +
+      (h ? `${h} h ${m} min` : `${m}:${String(a % 60).padStart(2, "0")}`);
+    clock.closest("[data-timer]")?.classList.toggle("rings", s);
+    over ||= s;
+    if (s && a < 3600) ring(clock.dataset.ends);
+  }
+  document.title = (over ? "⏰ " : "") + title();
+}
+setInterval(clocks, 1000);
+onShow(clocks);

@@ -1,0 +1,40 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+
+namespace Idrum.Web.Drawing;
+
+/// <summary>What a drawing is to show beside the machine itself.</summary>
+public sealed record DrawingRequest
+{
+    /// <summary>Views side by side; see <see cref="Projection.Names"/>.</summary>
+    public IReadOnlyList<string> Views { get; init; } = ["door", "slanting"];
+
+    /// <summary>How parts stand; those not named are in place. Parts that are out are gone from the picture.</summary>
+    public IReadOnlyDictionary<string, PartCondition> Conditions { get; init; } = new Dictionary<string, PartCondition>();
+
+    /// <summary>Parts in question, filled with copper; dashed where others hide them.</summary>
+    public IReadOnlyCollection<string> Focus { get; init; } = [];
+
+    /// <summary>Parts that will come off, hatched.</summary>
+    public IReadOnlyCollection<string> ComingOff { get; init; } = [];
+
+    /// <summary>Operations whose parts, although out, are drawn where their motion takes them.</summary>
+    public IReadOnlyList<Operation> Exploded { get; init; } = [];
+
+    /// <summary>The step shown: its motion as an arrow, its fasteners and plugs as marks.</summary>
+    public Operation? Step { get; init; }
+
+    /// <summary>Whether the step goes in: the arrow is turned round.</summary>
+    public bool Inward { get; init; }
+
+    /// <summary>Whether the step's place stands beside the whole, to scale.</summary>
+    public bool CloseUp { get; init; }
+
+    /// <summary>Address a part leads to, with {0} for its id; null where parts are not clickable.</summary>
+    public string? Link { get; init; }
+
+    internal string Key => string.Join('|', string.Join(',', Views), string.Join(',', Conditions.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => c.Key + c.Value)),
+        string.Join(',', Focus.Order(StringComparer.Ordinal)), string.Join(',', ComingOff.Order(StringComparer.Ordinal)), string.Join(',', Exploded.Select(o => o.Id)), StepKey, Inward, CloseUp, Link);
+
+    private string StepKey => Step is null ? "" : $"{Step.Id}:{string.Join(',', Step.Fasteners.Select(f => $"{f.Id}{f.Count}x{f.At.Count}"))}:{string.Join(',', Step.Plugs.Select(p => p.Id))}:{Step.Motion is not null}:{(Step.Tools.Count > 0 ? Step.Tools[0].Any[0] : "")}";
+}

@@ -1,0 +1,148 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+
+namespace Idrum.Web.Drawing;
+
+/// <summary>The machine in one state, seen one way: what is drawn, in which order, and what is seen.</summary>
+internal sealed class Scene
+{
+    /// <summary>One part with its solids.</summary>
+    internal sealed record Item(Part Part, IReadOnlyList<SolidFaces> Solids, bool Moved);
+
+    private const double Margin = 34;
+    private const double Apart = 520;
+
+    internal Scene(Layout layout, DrawingRequest request, Projection view)
+    {
+        View = view;
+        Layout = layout;
+        var offsets = request.Exploded.Where(o => o.Motion is not null).SelectMany(o => o.TakesOff.Concat(o.Loosens).Select(p => (Part: p, By: Offset(o.Motion!, request.Exploded.Count > 1))))
+            .GroupBy(p => p.Part).ToDictionary(g => g.Key, g => g.Last().By);
+        var slack = request.Conditions.Where(c => c.Value is PartCondition.Freed or PartCondition.Loose).Select(c => c.Key).ToHashSet();
+        Items = [.. layout.Solids.GroupBy(s => s.Part)
+            .Select(g => (Part: layout.FindPart(g.Key)!, Solids: g.ToList()))
+            .Where(p => Here(p.Part))
+            .Select(p => new Item(p.Part, [.. p.Solids.Select(s => SolidFaces.Of(s, layout, By(p.Part), slack.Contains(p.Part.Id)))], offsets.ContainsKey(p.Part.Id) || offsets.ContainsKey(p.Part.On)))];
+        // What sits on another part leaves with it.
+        bool Out(string id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
+        bool Here(Part p) => offsets.ContainsKey(p.Id) || !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
+        P3 By(Part p) => offsets.TryGetValue(p.Id, out var own) ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default) : offsets.GetValueOrDefault(p.On);
+        Arrow = request.Step?.Motion is { } motion ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)] : [];
+        Frame = FrameOf();
+        var seen = new DepthBuffer(view, Frame).Visible([.. Items.Select(i => i.Solids)]);
+        Seen = seen.Select(i => Items[i].Part.Id).ToHashSet();
+    }
+
+    internal Projection View { get; }
+
+    internal Layout Layout { get; }
+
+    internal IReadOnlyList<Item> Items { get; }
+
+    /// <summary>Ids of the parts that are seen.</summary>
+    internal IReadOnlySet<string> Seen { get; }
+
+    /// <summary>Points of the motion's arrow; none where nothing moves.</summary>
+    internal IReadOnlyList<P3> Arrow { get; }
+
+    internal (double Left, double Top, double Right, double Bottom) Frame { get; }
+
+    /// <summary>Solids that are seen, farthest first: one that lies wholly beyond a plane between the two is drawn before the other; where they
+    /// reach into each other, lines come after bodies and else the farther middle comes first.</summary>
+    internal IReadOnlyList<(Item Item, SolidFaces Solid)> Order()
+    {
+        var all = Items.Where(i => Seen.Contains(i.Part.Id)).SelectMany(i => i.Solids.Select(s => (Item: i, Solid: s, Flat: Flat(s)))).ToList();
+        var n = all.Count;
+        var after = new List<int>[n];
+        var waits = new int[n];
+        for (var i = 0; i < n; i++)
+        {
+            after[i] = [];
+        }
+        for (var a = 0; a < n; a++)
+        {
+            for (var b = a + 1; b < n; b++)
+            {
+                if (all[a].Flat.Right < all[b].Flat.Left || all[b].Flat.Right < all[a].Flat.Left || all[a].Flat.Bottom < all[b].Flat.Top || all[b].Flat.Bottom < all[a].Flat.Top)
+                {
+                    continue;
+                }
+                var (first, second) = Behind(all[a].Solid, all[b].Solid) ? (a, b) : (b, a);
+                after[first].Add(second);
+                waits[second]++;
+            }
+        }
+        var ready = new PriorityQueue<int, double>();
+        var left = new HashSet<int>(Enumerable.Range(0, n));
+        foreach (var i in left.Where(i => waits[i] == 0))
+        {
+            ready.Enqueue(i, all[i].Solid.Middle(View.Eye));
+        }
+        var order = new List<(Item, SolidFaces)>(n);
+        while (left.Count > 0)
+        {
+            // Solids that overlap in a ring have no order; the farthest of them begins.
+            var next = ready.TryDequeue(out var r, out _) ? r : left.MinBy(i => all[i].Solid.Middle(View.Eye));
+            if (!left.Remove(next))
+            {
+                continue;
+            }
+            order.Add((all[next].Item, all[next].Solid));
+            foreach (var later in after[next].Where(later => --waits[later] == 0 && left.Contains(later)))
+            {
+                ready.Enqueue(later, all[later].Solid.Middle(View.Eye));
+            }
+        }
+        return order;
+    }
+
+    private bool Behind(SolidFaces a, SolidFaces b)
+    {
+        var (aHides, bHides) = (MayHide(a, b), MayHide(b, a));
+        if (aHides != bHides)
+        {
+            return bHides;
+        }
+        var (aLine, bLine) = (a.Line.Count > 0, b.Line.Count > 0);
+        return aLine != bLine && aHides ? bLine : a.Middle(View.Eye) <= b.Middle(View.Eye);
+    }
+
+    /// <summary>Whether the one may stand before the other: not where a plane parts them and the eye is on the other's side.</summary>
+    private bool MayHide(SolidFaces one, SolidFaces other)
+    {
+        bool Beyond(double low, double high, double otherLow, double otherHigh, double eye) =>
+            eye > 1e-6 && high <= otherLow + 0.5 || eye < -1e-6 && low >= otherHigh - 0.5;
+        return !(Beyond(one.Low.X, one.High.X, other.Low.X, other.High.X, View.Eye.X)
+            || Beyond(one.Low.Y, one.High.Y, other.Low.Y, other.High.Y, View.Eye.Y)
+            || Beyond(one.Low.Z, one.High.Z, other.Low.Z, other.High.Z, View.Eye.Z));
+    }
+
+    private (double Left, double Top, double Right, double Bottom) FrameOf()
+    {
+        var corners = Corners(new(0, 0, 0), new(Layout.Size[0], Layout.Size[1], Layout.Size[2]))
+            .Concat(Items.SelectMany(i => i.Solids).SelectMany(s => Corners(s.Low, s.High))).Concat(Arrow).Select(View.Map).ToList();
+        var above = View.Name == "above" ? Margin * 1.5 : Margin;
+        return (corners.Min(c => c.U) - Margin, corners.Min(c => c.V) - above, corners.Max(c => c.U) + Margin, corners.Max(c => c.V) + above + Margin / 2);
+    }
+
+    private (double Left, double Top, double Right, double Bottom) Flat(SolidFaces s)
+    {
+        var corners = Corners(s.Low, s.High).Select(View.Map).ToList();
+        return (corners.Min(c => c.U), corners.Min(c => c.V), corners.Max(c => c.U), corners.Max(c => c.V));
+    }
+
+    private static IEnumerable<P3> Corners(P3 low, P3 high)
+    {
+        for (var i = 0; i < 8; i++)
+        {
+            yield return new((i & 1) == 0 ? low.X : high.X, (i & 2) == 0 ? low.Y : high.Y, (i & 4) == 0 ? low.Z : high.Z);
+        }
+    }
+
+    /// <summary>Along the motion, far enough that what lies behind is seen.</summary>
+    private static P3 Offset(Motion motion, bool apart)
+    {
+        var by = P3.Of(motion.Path[^1]) - P3.Of(motion.Path[0]);
+        return apart && by.Length is > 0 and < Apart ? by * (Apart / by.Length) : by;
+    }
+}

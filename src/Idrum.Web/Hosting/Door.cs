@@ -1,0 +1,134 @@
+using System.Net;
+using Idrum.Core.Jobs;
+using Idrum.Web.Jobs;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.Extensions.Primitives;
+
+namespace Idrum.Web.Hosting;
+
+/// <summary>The one place where a request is looked at before anything else reads it: the name it was sent to, where it comes from,
+/// its method, its size, and whether its body can be read at all.</summary>
+public sealed class Door(RequestDelegate next)
+{
+    /// <summary>Largest form of an act, bytes.</summary>
+    public const long FormBytes = 256 << 10;
+
+    /// <summary>Largest event, bytes.</summary>
+    public const long EventBytes = 64 << 10;
+
+    /// <summary>Largest layout, alone or within a question, bytes; a little over the megabyte it may have, so that the message can say so.</summary>
+    public const long LayoutBytes = (1 << 20) + (64 << 10);
+
+    /// <summary>Largest photo with its form, bytes.</summary>
+    public const long PhotoBytes = PhotoFile.MaxBytes + (64 << 10);
+
+    private const string Trouble = "trouble";
+    private static readonly string[] Names = ["localhost", "127.0.0.1", "[::1]"];
+
+    public async Task InvokeAsync(HttpContext context)
+    {
+        var request = context.Request;
+        if (!Names.Contains(request.Host.Host, StringComparer.OrdinalIgnoreCase))
+        {
+            await RefuseAsync(context, 421);
+            return;
+        }
+        if (request.Path.Value is { } path && (path.Length > 500 || path.Any(c => char.IsControl(c) || c == '\ufffd') || NumberIn(path) is { } number && !JobNumber.Fits(number)))
+        {
+            await RefuseAsync(context, 404);
+            return;
+        }
+        var reads = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method);
+        // Acts are posted to the pages of a job and to the API; every other address is only read.
+        if (!reads && !(HttpMethods.IsPost(request.Method) && (request.Path.StartsWithSegments("/jobs") || request.Path.StartsWithSegments("/api"))))
+        {
+            context.Response.Headers.Allow = "GET, HEAD, POST";
+            await RefuseAsync(context, 405);
+            return;
+        }
+        if (!reads && !FromHere(request))
+        {
+            await RefuseAsync(context, 403);
+            return;
+        }
+        try
+        {
+            if (!reads)
+            {
+                await BodyAsync(context);
+            }
+            await next(context);
+        }
+        catch (Exception e) when (!context.Response.HasStarted && StatusOf(e) is not null)
+        {
+            context.Response.Clear();
+            await RefuseAsync(context, StatusOf(e)!.Value);
+        }
+        catch (OperationCanceledException) when (context.RequestAborted.IsCancellationRequested)
+        {
+            // The caller has left; there is nobody to answer.
+        }
+    }
+
+    /// <summary>A job's number within an address of a page or of the API, or null.</summary>
+    private static string? NumberIn(string path)
+    {
+        var parts = path.Split('/');
+        var at = parts is ["", "jobs", ..] ? 2 : parts is ["", "api", "v1", "jobs", ..] ? 4 : 0;
+        return at == 0 || parts.Length <= at || parts[at].Length == 0 || parts[at] is "new" or "import" || Guid.TryParse(parts[at], out _) ? null : parts[at];
+    }
+
+    /// <summary>Writes come from pages of this application, or from programs, which send no origin.</summary>
+    private static bool FromHere(HttpRequest request) =>
+        (StringValues.IsNullOrEmpty(request.Headers.Origin) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
+        && request.Headers["Sec-Fetch-Site"].ToString() is "" or "same-origin" or "none";
+
+    private static async Task BodyAsync(HttpContext context)
+    {
+        var request = context.Request;
+        var api = request.Path.StartsWithSegments("/api", StringComparison.OrdinalIgnoreCase);
+        var value = request.Path.Value!;
+        var most = api switch
+        {
+            true when value.EndsWith("/events", StringComparison.OrdinalIgnoreCase) => EventBytes,
+            true when value.EndsWith("/jobs", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
+            true => LayoutBytes,
+            false when value.EndsWith("/photos", StringComparison.OrdinalIgnoreCase) => PhotoBytes,
+            false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
+            false => FormBytes,
+        };
+        if (request.ContentLength > most)
+        {
+            throw new BadHttpRequestException("Too large.", 413);
+        }
+        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
+        {
+            limit.MaxRequestBodySize = most;
+        }
+        if (api)
+        {
+            return;
+        }
+        if (!request.HasFormContentType)
+        {
+            throw new BadHttpRequestException("Send a form.", 415);
+        }
+        await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)FormBytes, MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
+    }
+
+    /// <summary>What a body that cannot be read is answered with; null for what is not the sender's fault.</summary>
+    private static int? StatusOf(Exception e) => e switch
+    {
+        BadHttpRequestException bad => bad.StatusCode,
+        TimeoutException => 503,
+        InvalidDataException or IOException when e.StackTrace?.Contains("Microsoft.AspNetCore", StringComparison.Ordinal) == true => 400,
+        _ => null,
+    };
+
+    private static Task RefuseAsync(HttpContext context, int status)
+    {
+        context.Response.StatusCode = status;
+        context.Items[Trouble] = status;
+        return ErrorAnswer.WriteAsync(context);
+    }
+}

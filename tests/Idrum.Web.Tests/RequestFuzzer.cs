@@ -1,0 +1,212 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Sockets;
+using System.Text;
+using System.Text.RegularExpressions;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>What one run of mutated requests met.</summary>
+/// <param name="Sent">Requests sent.</param>
+/// <param name="ByStatus">How many of each status.</param>
+/// <param name="Faults">Answers of 500 and above, answers over two seconds, errors that name a type of the code or lack the headers.</param>
+public sealed record FuzzReport(int Sent, IReadOnlyDictionary<int, int> ByStatus, IReadOnlyList<string> Faults);
+
+/// <summary>Sends requests that nobody would send, seeded: sound ones over all routes and forms, mutated in address, method, headers,
+/// fields and body. To the loopback address it is given and no other.</summary>
+public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictionary<string, string> layouts)
+{
+    private static readonly string[] Jobs = ["J-0138", "J-0144", "J-0145", "J-0146", "J-0147", "J-0148", "J-0149", "J-0150", "J-0151"];
+    private static readonly string[] Stations = ["complaint", "find", "strip", "floor", "fit", "rebuild", "prove", "close", "report", "photos", ""];
+    private static readonly string[] Kinds = ["opened", "machine-corrected", "complaint-stated", "finding-answered", "targets-chosen", "cause-decided", "ways-chosen", "safety-signed", "operation-done", "count-settled", "problem-noted", "note-added", "photo-added", "reading-taken", "timer-started", "timer-stopped", "part-ordered", "glue-coated", "glue-joined", "part-fitted", "operation-refitted", "step-refitted", "proof-recorded", "station-entered", "closed", "reopened", "undone", "restored"];
+    private static readonly string[] Fields = ["number", "words", "findings", "findingId", "outcome", "targets", "faultId", "reason", "waysIn[idler-reach]", "counts[deck]", "counts[", "[", "]", "operationId", "stepId", "items", "signedBy", "fastenerId", "way", "why", "text", "what", "count", "value", "unit", "timerId", "label", "minutes", "partId", "dueInDays", "school", "action", "transferred", "note", "plugs", "checks", "proofId", "station", "summary", "eventId", "next", "id", "knew", "madeAt", "sentAt", "machine.layoutId", "machine.ageYears", "machine.facts", "machine.callBackOf", "decision", "parts", "joinMinutes", "photo"];
+    private static readonly string[] Values = ["", " ", "belt", "roller-left", "idler-out", "front-off", "yes", "change", "0", "-1", "1e400", "99999999999999999999", "2.5", "NaN", "\u0000", "\ud800", "é", "/jobs/é", "//x", "\\\\x", "/a\r\nX: y", "<script>", "' OR 1=1 --", "9999-12-31T23:59:59Z", "../../etc/passwd", "%00", "ostrel-ot50", "quenby-qd62", "water-line", "[", "{}", "null", new('x', 3000), new('9', 400), "2026/117", ".", "..", "new"];
+    private readonly Random random = new(seed);
+    private readonly List<string> faults = [];
+    private readonly SortedDictionary<int, int> statuses = [];
+    private string token = "";
+
+    /// <summary>Sends this many requests, one after the other.</summary>
+    public async Task<FuzzReport> RunAsync(int count)
+    {
+        using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
+        var page = await client.GetStringAsync("/jobs/J-0147/find");
+        token = Token().Match(page).Groups[1].Value;
+        for (var n = 0; n < count; n++)
+        {
+            await (n % 25 == 24 ? RawAsync() : SendAsync(client));
+        }
+        return new(count, statuses, faults);
+    }
+
+    private string Pick(string[] list) => list[random.Next(list.Length)];
+
+    private bool Chance(int oneIn) => random.Next(oneIn) == 0;
+
+    private string Mutate(string text)
+    {
+        for (var n = random.Next(4); n > 0 && text.Length > 0; n--)
+        {
+            var at = random.Next(text.Length);
+            text = random.Next(4) switch
+            {
+                0 => text.Remove(at, Math.Min(random.Next(1, 20), text.Length - at)),
+                1 => text.Insert(at, Pick(Values)),
+                2 => text[..at] + (char)random.Next(1, 300) + text[(at + 1)..],
+                _ => Digits().Replace(text, m => Chance(6) ? new string('9', random.Next(1, 420)) : m.Value, 3),
+            };
+            text = text.Length > 40_000 && Chance(3) ? text[..4000] : text;
+        }
+        return text;
+    }
+
+    private string Path()
+    {
+        var path = random.Next(9) switch
+        {
+            0 => "/",
+            1 => "/machines/" + Pick([.. layouts.Keys]) + "?part=" + Uri.EscapeDataString(Pick(Values)),
+            2 => "/jobs/" + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "x", StringComparison.Ordinal)),
+            3 => "/api/v1/" + Pick(["layouts", "layouts/quenby-qd62", "jobs", "jobs/J-0147", "jobs/J-0147/export", "identify", "jobs/%20"]),
+            4 => Pick(["/jobs/new", "/jobs/import", "/machines", "/pulse", "/openapi/v1.json", "/jobs/%20%20", "/jobs/%01", "/jobs/J-0147/photos/" + new string('a', 64)]),
+            _ => $"/jobs/{Pick(Jobs)}/{Pick(Stations)}",
+        };
+        return Chance(4) ? path + (path.Contains('?', StringComparison.Ordinal) ? "&" : "?") + Pick(["check", "cause", "part", "look", "proof", "view", "step"]) + "=" + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "y", StringComparison.Ordinal)) : path;
+    }
+
+    private HttpRequestMessage Request()
+    {
+        switch (random.Next(10))
+        {
+            case < 3:
+                return new(new HttpMethod(Chance(5) ? Pick(["TRACE", "OPTIONS", "PROPFIND", "HEAD", "PUT", "DELETE", "WAT"]) : "GET"), Path());
+            case < 7:
+                return new(HttpMethod.Post, Chance(8) ? Path() : $"/jobs/{Pick(Jobs)}/{Pick(Stations)}") { Content = Form() };
+            case 7:
+                return new(HttpMethod.Post, "/api/v1/" + Pick(["layouts/validate", "teardown", "diagnosis", "jobs", "identify", $"jobs/{Guid.NewGuid()}/events"])) { Content = Json(Mutate(Body())) };
+            case 8:
+                return new(HttpMethod.Post, "/api/v1/layouts/validate") { Content = Json(Mutate(Pick([.. layouts.Values]))) };
+            default:
+                return new(HttpMethod.Post, "/api/v1/teardown") { Content = Json("{\"layout\":" + Mutate(Pick([.. layouts.Values])) + ",\"targets\":[\"belt\"]}") };
+        }
+    }
+
+    private string Body() => Pick([
+        """{"layoutId":"quenby-qd62","targets":["idler"],"done":["pull-out"],"waysIn":{"belt-reach":"belt-off-rear"}}""",
+        """{"layoutId":"ostrel-ot50","findings":{"squeal":"yes","drum-hand":"normal"},"done":["screen-out"],"wear":1.5}""",
+        """{"kind":"note-added","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2026-01-01T00:00:00Z","operationId":"","text":"x"}""",
+        """{"format":"idrum-job","version":1,"jobId":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b11","photos":[null],"events":[{"kind":"opened","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2026-01-01T00:00:00Z","number":"J-1","machine":{"layoutId":"ostrel-ot50","place":"x"}}]}""",
+        "{\"format\":\"\\ud800\"}", "null", "[]", "",
+    ]);
+
+    private static StringContent Json(string text) => new(text.Replace("\ud800", "\\ud800", StringComparison.Ordinal), Encoding.UTF8, "application/json");
+
+    private ByteArrayContent Form()
+    {
+        var fields = new List<KeyValuePair<string, string>> { new("kind", Chance(9) ? Pick(Values) : Pick(Kinds)) };
+        for (var n = Chance(60) ? 1100 : random.Next(9); n > 0; n--)
+        {
+            fields.Add(new(Pick(Fields), Pick(Values)));
+        }
+        if (!Chance(12))
+        {
+            fields.Add(new("__RequestVerificationToken", token));
+        }
+        return random.Next(14) switch
+        {
+            0 => Json("{}"),
+            1 => new ByteArrayContent("--x\r\nbroken"u8.ToArray()) { Headers = { ContentType = MediaTypeHeaderValue.Parse("multipart/form-data; boundary=x") } },
+            2 => new ByteArrayContent([]),
+            3 => new StringContent("a=%ZZ&b=%00", Encoding.UTF8, "application/x-www-form-urlencoded"),
+            _ => new FormUrlEncodedContent(fields),
+        };
+    }
+
+    private async Task SendAsync(HttpClient client)
+    {
+        using var request = Request();
+        var what = $"{request.Method} {request.RequestUri} {request.Content?.GetType().Name}";
+        if (Chance(10))
+        {
+            request.Headers.TryAddWithoutValidation(Pick(["X-Antiforgery", "RequestVerificationToken", "Accept", "HX-Request", "Cookie", "Range"]), Pick(Values).Replace("\r\n", "", StringComparison.Ordinal).Replace("\0", "", StringComparison.Ordinal).Replace("\ud800", "", StringComparison.Ordinal));
+        }
+        var watch = Stopwatch.StartNew();
+        try
+        {
+            using var answer = await client.SendAsync(request);
+            var body = await answer.Content.ReadAsStringAsync();
+            Judge(what, (int)answer.StatusCode, watch.Elapsed, body, answer.Headers.Contains("Content-Security-Policy"));
+        }
+        catch (Exception e) when (e is HttpRequestException or ArgumentException or FormatException or InvalidOperationException)
+        {
+            // The client itself will not send such a thing.
+            statuses[0] = statuses.GetValueOrDefault(0) + 1;
+        }
+    }
+
+    /// <summary>Bytes that no client would put together.</summary>
+    private async Task RawAsync()
+    {
+        var text = Pick([
+            $"POST /jobs/J-0147/find HTTP/1.1\r\nHost: {address.Authority}\r\nContent-Type: application/x-www-form-urlencoded\r\nTransfer-Encoding: chunked\r\n\r\nFFFFFFFFFFFFFFFF\r\n",
+            $"POST /api/v1/teardown HTTP/1.1\r\nHost: {address.Authority}\r\nContent-Type: application/json\r\nTransfer-Encoding: chunked\r\n\r\nFFFFFFFFFFFFFFFF\r\nx",
+            $"POST /api/v1/teardown HTTP/1.1\r\nHost: {address.Authority}\r\nContent-Type: application/json\r\nTransfer-Encoding: chunked\r\n\r\nzz\r\n",
+            $"POST /jobs/J-0147/find HTTP/1.1\r\nHost: {address.Authority}\r\nContent-Length: 0\r\nRequestVerificationToken: {token}\r\n\r\n",
+            $"GET / HTTP/1.1\r\nHost: elsewhere.example\r\n\r\n",
+            $"GET / HTTP/1.1\r\n\r\n",
+            $"GET /jobs/%20 HTTP/1.1\r\nHost: {address.Authority}\r\n\r\n",
+            $"GET /jobs/%C0%AF HTTP/1.1\r\nHost: {address.Authority}\r\n\r\n",
+            $"POST /jobs/J-0147/find HTTP/1.1\r\nHost: {address.Authority}\r\nOrigin: http://elsewhere.example\r\nContent-Length: 0\r\n\r\n",
+        ]);
+        var watch = Stopwatch.StartNew();
+        using var socket = new TcpClient();
+        await socket.ConnectAsync(IPAddress.Loopback, address.Port);
+        socket.ReceiveTimeout = 3000;
+        var stream = socket.GetStream();
+        await stream.WriteAsync(Encoding.Latin1.GetBytes(text));
+        socket.Client.Shutdown(SocketShutdown.Send);
+        using var late = new CancellationTokenSource(3000);
+        var buffer = new byte[4096];
+        try
+        {
+            var read = await stream.ReadAsync(buffer, late.Token);
+            var said = Encoding.Latin1.GetString(buffer, 0, read);
+            if (said.Length > 12 && int.TryParse(said.AsSpan(9, 3), out var status))
+            {
+                Judge(text.Split('\r')[0] + " (raw)", status, watch.Elapsed, said, true);
+            }
+        }
+        catch (Exception e) when (e is IOException or OperationCanceledException)
+        {
+            statuses[0] = statuses.GetValueOrDefault(0) + 1;
+        }
+    }
+
+    private void Judge(string what, int status, TimeSpan took, string body, bool headers)
+    {
+        statuses[status] = statuses.GetValueOrDefault(status) + 1;
+        if (status >= 500)
+        {
+            faults.Add($"{status} {what}");
+        }
+        if (took > TimeSpan.FromSeconds(2))
+        {
+            faults.Add($"{took.TotalSeconds:0.0} s {what}");
+        }
+        if (status >= 400 && (body.Contains("Idrum.Core", StringComparison.Ordinal) || body.Contains("Idrum.Web", StringComparison.Ordinal) || body.Contains("System.", StringComparison.Ordinal) || body.Contains("Exception", StringComparison.Ordinal)))
+        {
+            faults.Add($"names a type: {what}: {body[..Math.Min(300, body.Length)]}");
+        }
+        if (!headers && status != 400)
+        {
+            faults.Add($"without headers: {status} {what}");
+        }
+    }
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
+    private static partial Regex Token();
+
+    [GeneratedRegex("[0-9]+")]
+    private static partial Regex Digits();
+}
