@@ -36,6 +36,14 @@ public class ContentTests
     }
 
     [Fact]
+    public void Every_fact_has_a_small_drawing_and_its_paths_hold_nothing_else()
+    {
+        Assert.All(TestShop.Shop.Words.Facts, f => Assert.True(f.Draw?.Sound, f.Id));
+        Assert.False(new FactDrawing([], ["M0 0 \" onload=\"x"]).Sound);
+        Assert.False(new FactDrawing(["M0 0 L1 1"], []).Sound);
+    }
+
+    [Fact]
     public void Every_step_is_said_in_a_sentence_that_fits_two_lines_of_a_phone()
     {
         foreach (var operation in TestShop.Shop.Layouts.SelectMany(l => l.Operations))

@@ -128,7 +128,7 @@ test("OT-50: a stuck plate turns the plan to the front; one more, one fewer, don
   expect(complaints).toEqual([]);
 });
 
-test("QD-62: the belt is stuck from the front, the brace is not there, the top is off already", async ({
+test("QD-62: top off already, retainers not here, bulkhead stuck, hook left out with its reason", async ({
   browser,
 }) => {
   const page = await (
@@ -151,6 +151,17 @@ test("QD-62: the belt is stuck from the front, the brace is not there, the top i
   await until(page, "four brace screws");
   await notSo(page, "One more here");
   await notSo(page, "Broken", "One head is gone.");
+  await notSo(page, "Something else", "The brace is bent.");
+  await expect(page.getByText("The brace is bent")).toBeVisible();
+  await until(page, "wire hook");
+  await notSo(page, "Leave it out, said why", "A second person holds it.");
+  await expect(heading(page)).not.toContainText("wire hook");
+  await clean(page);
+  // The one way to the front rollers is stuck: said plainly, with what can be gone on with; taken back, it goes on.
+  await notSo(page, "Stuck");
+  await expect(page.locator("main")).toContainText(/no (other )?way/i);
+  await clean(page);
+  await page.getByRole("button", { name: /^Take back/ }).click();
   await floor(page, "Go on to Fit");
   await fitAll(page);
   await page.getByRole("link", { name: "Step by step" }).click();

@@ -62,6 +62,10 @@ for (const job of jobs) {
         viewport: size,
         hasTouch: device === "phone",
       });
+      // The pause against double taps is tested on the floor; here it would only be waited for.
+      await context.addInitScript(() =>
+        localStorage.setItem("idrum.pause", "60"),
+      );
       const page = await context.newPage();
       const complaints = watch(page);
       await openJob(page, server.url, job);

@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 
 namespace Idrum.Core.Machines;
 
@@ -8,6 +9,19 @@ namespace Idrum.Core.Machines;
 public static class JsonText
 {
     private const double Largest = 1e12;
+
+    /// <summary>The text as an object, or null where it is none.</summary>
+    public static JsonObject? ObjectOf(string json)
+    {
+        try
+        {
+            return JsonNode.Parse(json, null, new JsonDocumentOptions { MaxDepth = 32 }) as JsonObject;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
 
     /// <summary>The first fault of a text that is JSON.</summary>
     /// <param name="json">The text.</param>

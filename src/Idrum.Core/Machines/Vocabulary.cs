@@ -1,3 +1,5 @@
+using System.Text.RegularExpressions;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>A word of a vocabulary.</summary>
@@ -17,10 +19,23 @@ public sealed record Hazard(string Id, string Text, string Severity);
 /// <param name="Where">Where to look.</param>
 /// <param name="Values">Its possible answers.</param>
 /// <param name="Wrong">Share of people who answer it wrongly.</param>
-public sealed record FactTerm(string Id, string Question, string Where, IReadOnlyList<Term> Values, double Wrong = 0.05)
+/// <param name="Draw">A small drawing of where to look; null where there is none.</param>
+public sealed record FactTerm(string Id, string Question, string Where, IReadOnlyList<Term> Values, double Wrong = 0.05, FactDrawing? Draw = null)
 {
     /// <summary>Name of a value; the id where there is none such.</summary>
     public string NameOf(string valueId) => Values.FirstOrDefault(v => v.Id == valueId)?.Name ?? valueId;
+}
+
+/// <summary>A small drawing on a sheet of 72 × 54: thin lines, and in copper what to look for.</summary>
+/// <param name="Lines">Paths of the machine.</param>
+/// <param name="Mark">Paths of what to look for.</param>
+public sealed partial record FactDrawing(IReadOnlyList<string> Lines, IReadOnlyList<string> Mark)
+{
+    /// <summary>Whether every path is made of moves, lines, curves and arcs with plain numbers, and nothing else.</summary>
+    public bool Sound => Lines.Concat(Mark).All(p => Path().IsMatch(p)) && Mark.Count > 0;
+
+    [GeneratedRegex(@"\AM[MLHVCQAZmlhvcqaz0-9 .-]+\z")]
+    private static partial Regex Path();
 }
 
 /// <summary>Ids that several files share, each listed once: one file a kind in <c>content/vocabulary</c>.</summary>

@@ -6,7 +6,8 @@ namespace Idrum.Core.Shop;
 /// <summary>A layout file that could not be used.</summary>
 /// <param name="File">Its name.</param>
 /// <param name="Errors">What is wrong.</param>
-public sealed record SetAside(string File, IReadOnlyList<FieldError> Errors);
+/// <param name="Text">What it holds.</param>
+public sealed record SetAside(string File, IReadOnlyList<FieldError> Errors, string Text = "");
 
 /// <summary>Reads a set of layout files that may extend one another: parents before variants, each once.</summary>
 /// <param name="intake">The rules.</param>
@@ -31,7 +32,7 @@ public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string,
             }
             if (layout is null)
             {
-                bad.Add(new(name, errors));
+                bad.Add(new(name, errors, files[name]));
             }
             else
             {

@@ -72,6 +72,9 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
         SetAside = [.. bad, .. doubled.Select(l => new SetAside(l.Id, [new("/id", $"The shop has a layout '{l.Id}' already. Give this one an id of its own.")]))];
     }
 
+    /// <summary>Forgets a file that was set aside, once it is taken in another way.</summary>
+    public void Settle(SetAside file) => SetAside = [.. SetAside.Where(s => s != file)];
+
     /// <summary>The layout of that hash, or null.</summary>
     public Layout? FindPinned(string hash) => hash.Length == 0 ? null : pinned.GetValueOrDefault(hash);
 

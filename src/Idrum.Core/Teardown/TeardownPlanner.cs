@@ -61,6 +61,7 @@ public sealed record TeardownPlan
 /// tool changes, and the way back with the fewest. Safe for many threads; remembers costs it has worked out.</summary>
 public sealed class TeardownPlanner
 {
+    private const int MostEqual = 64;
     private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(2);
     private readonly TimeProvider? clock;
     private readonly ConcurrentDictionary<(string Goals, Bits Done, Bits Banned), double?> costs = new();
@@ -107,36 +108,58 @@ public sealed class TeardownPlanner
         {
             return null;
         }
-        var set = found.Set.ToList();
-        bool May(int k, Bits placed)
+        // Every set that costs as little may be taken; the one whose order changes tools least often is.
+        var (equal, all) = found.Optimal ? EqualSets.Find(Graph, goals, have, Graph.Reachable - banned - have, found.Set, MostEqual, Until(0.6)) : ([found.Set], false);
+        var hand = Graph.ToolMask(request.Hand);
+        var (taken, order) = (found.Set, Ordered(found.Set, have, hand, Until(0.75)));
+        var fewest = order.LowerBound;
+        foreach (var other in equal.Skip(1))
         {
-            var before = have;
-            foreach (var p in placed)
+            var ordered = Ordered(other, have, hand, Until(0.75));
+            fewest = Math.Min(fewest, ordered.LowerBound);
+            if (ordered.Changes < order.Changes)
             {
-                before = before.With(set[p]);
+                (taken, order) = (other, ordered);
             }
-            return Graph.Allowed(set[k], before);
         }
-        var order = ToolOrder.Find([.. set.Select(i => Graph.Tools[i])], May, true, Graph.ToolMask(request.Hand), Until(0.75)) ?? throw new InvalidOperationException("The set has no order.");
-        var removal = Walk.Gathered(order.Order, [.. set.Select(i => Graph.Tools[i])], May, k => layout.Operations[set[k]].View == "behind", Graph.ToolMask(request.Hand))
+        // Where there may be more such sets, nothing is claimed over orders.
+        fewest = all ? fewest : 0;
+        var set = taken.ToList();
+        var removal = Walk.Gathered(order.Order, [.. set.Select(i => Graph.Tools[i])], May(set, have), k => layout.Operations[set[k]].View == "behind", hand)
             .Select(k => layout.Operations[set[k]]).ToList();
-        var opened = request.Done.Where(id => !found.Set.Has(Graph.IndexOf(id))).Concat(removal.Select(o => o.Id)).ToList();
-        var problem = new RefitProblem(Graph, [.. opened.Select(Graph.IndexOf)], StepsIn(request.StepsIn, found.Set));
-        var ordered = problem.Order(0, Until(1));
-        var back = ordered ?? new([], 0, 0);
+        var opened = request.Done.Where(id => !taken.Has(Graph.IndexOf(id))).Concat(removal.Select(o => o.Id)).ToList();
+        var problem = new RefitProblem(Graph, [.. opened.Select(Graph.IndexOf)], StepsIn(request.StepsIn, taken));
+        var wayBack = problem.Order(0, Until(1));
+        var back = wayBack ?? new([], 0, 0);
         var home = problem.Gathered(back.Order);
         return new()
         {
             Removal = removal,
-            WayBack = ordered is not null,
+            WayBack = wayBack is not null,
             Refit = [.. home.Select(problem.Move)],
             Minutes = found.Cost / 100.0,
             RemovalMinutes = removal.Aggregate(new Spread(), (sum, o) => sum + o.Minutes),
             RefitMinutes = back.Order.Aggregate(new Spread(), (sum, k) => sum + problem.Move(k).Step.Minutes),
             ToolChanges = order.Changes,
             RefitToolChanges = back.Changes,
-            Proof = new(Proof.Of(found.Cost / 100.0, found.LowerBound / 100.0), Proof.Of(order.Changes, order.LowerBound), Proof.Of(back.Changes, back.LowerBound)),
+            Proof = new(Proof.Of(found.Cost / 100.0, found.LowerBound / 100.0), Proof.Of(order.Changes, fewest), Proof.Of(back.Changes, back.LowerBound)),
         };
+    }
+
+    private Func<int, Bits, bool> May(List<int> set, Bits have) => (k, placed) =>
+    {
+        var before = have;
+        foreach (var p in placed)
+        {
+            before = before.With(set[p]);
+        }
+        return Graph.Allowed(set[k], before);
+    };
+
+    private ToolOrder.Result Ordered(Bits operations, Bits have, ulong hand, Func<bool> stop)
+    {
+        var set = operations.ToList();
+        return ToolOrder.Find([.. set.Select(i => Graph.Tools[i])], May(set, have), true, hand, stop) ?? throw new InvalidOperationException("The set has no order.");
     }
 
     /// <summary>Orders the way back of operations that are out.</summary>

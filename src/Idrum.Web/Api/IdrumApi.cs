@@ -1,3 +1,4 @@
+using Idrum.Web.Jobs;
 namespace Idrum.Web.Api;
 
 /// <summary>The computation without pages, under <c>/api/v1</c>.</summary>
@@ -9,6 +10,13 @@ public static class IdrumApi
         api.MapLayouts();
         api.MapTeardown();
         api.MapDiagnosis();
+        api.MapGet("/work", (WorkGate gate) => new WorkAnswer(gate.Present, Math.Max(0, gate.Present - 1)))
+            .WithSummary("How many plans and advices are in work or wait");
         api.MapJobs();
     }
 }
+
+/// <summary>What stands at the gate where plans and advice are worked out.</summary>
+/// <param name="Present">In work or waiting.</param>
+/// <param name="Ahead">The same without the one that asks.</param>
+public sealed record WorkAnswer(int Present, int Ahead);

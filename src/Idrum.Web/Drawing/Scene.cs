@@ -22,11 +22,13 @@ internal sealed class Scene
         Items = [.. layout.Solids.GroupBy(s => s.Part)
             .Select(g => (Part: layout.FindPart(g.Key)!, Solids: g.ToList()))
             .Where(p => Here(p.Part))
-            .Select(p => new Item(p.Part, [.. p.Solids.Select(s => SolidFaces.Of(s, layout, By(p.Part), slack.Contains(p.Part.Id)))], offsets.ContainsKey(p.Part.Id) || offsets.ContainsKey(p.Part.On)))];
+            .Select(p => new Item(p.Part, [.. p.Solids.Select(s => SolidFaces.Of(s, layout, By(p.Part), slack.Contains(p.Part.Id))).Select(f => Open(p.Part) is { } swing ? f.Swung(swing) : f)], offsets.ContainsKey(p.Part.Id) || offsets.ContainsKey(p.Part.On)))];
         // What sits on another part leaves with it.
         bool Out(string id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
         bool Here(Part p) => offsets.ContainsKey(p.Id) || !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
         P3 By(Part p) => offsets.TryGetValue(p.Id, out var own) ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default) : offsets.GetValueOrDefault(p.On);
+        // A hinged part that is loose stands open, unless it is just being drawn apart.
+        Swing? Open(Part p) => Hinged(layout, p.Id, slack, offsets) ?? Hinged(layout, p.On, slack, offsets);
         Arrow = request.Step?.Motion is { } motion ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)] : [];
         Frame = FrameOf();
         var seen = new DepthBuffer(view, Frame).Visible([.. Items.Select(i => i.Solids)]);
@@ -137,6 +139,17 @@ internal sealed class Scene
         {
             yield return new((i & 1) == 0 ? low.X : high.X, (i & 2) == 0 ? low.Y : high.Y, (i & 4) == 0 ? low.Z : high.Z);
         }
+    }
+
+    private static Swing? Hinged(Layout layout, string partId, HashSet<string> slack, Dictionary<string, P3> offsets)
+    {
+        if (!slack.Contains(partId) || offsets.ContainsKey(partId) || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == "hinge" && o.Loosens.Contains(partId)) is not { } operation)
+        {
+            return null;
+        }
+        var bounds = layout.Solids.Where(s => s.Part == partId && s.Shape != "path").Select(s => s.Bounds()).ToList();
+        P3 Corner(Func<IEnumerable<double>, double> end, bool high) => new(end(bounds.Select(b => (high ? b.High : b.Low)[0])), end(bounds.Select(b => (high ? b.High : b.Low)[1])), end(bounds.Select(b => (high ? b.High : b.Low)[2])));
+        return bounds.Count == 0 ? null : Swing.Of(operation.Motion!, Corner(Enumerable.Min, false), Corner(Enumerable.Max, true));
     }
 
     /// <summary>Along the motion, far enough that what lies behind is seen.</summary>

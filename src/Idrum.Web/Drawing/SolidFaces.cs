@@ -71,6 +71,22 @@ internal sealed class SolidFaces
         return new(solid) { Faces = faces, Caps = caps, Low = a, High = b };
     }
 
+    /// <summary>The same solid swung open: by its faces alone.</summary>
+    internal SolidFaces Swung(Swing swing)
+    {
+        IReadOnlyList<P3> All(IReadOnlyList<P3> points) => [.. points.Select(swing.Turn)];
+        var faces = Faces.Select(f => new Face(All(f.Corners), [.. f.Openings.Select(All)])).ToList();
+        var line = All(Line);
+        var corners = faces.SelectMany(f => f.Corners).Concat(line).ToList();
+        return new(Solid)
+        {
+            Faces = faces,
+            Line = line,
+            Low = new(corners.Min(c => c.X), corners.Min(c => c.Y), corners.Min(c => c.Z)),
+            High = new(corners.Max(c => c.X), corners.Max(c => c.Y), corners.Max(c => c.Z)),
+        };
+    }
+
     /// <summary>Depth of the middle along a direction.</summary>
     internal double Middle(P3 eye) => ((Low + High) * 0.5).Dot(eye);
 

@@ -8,12 +8,18 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
     private readonly SemaphoreSlim free = new(Math.Clamp(Environment.ProcessorCount - 1, 1, 2));
 
+    private int present;
+
+    /// <summary>How many are in work or wait for their turn.</summary>
+    public int Present => Volatile.Read(ref present);
+
     /// <exception cref="TimeoutException">It was not done within the deadline.</exception>
     /// <exception cref="OperationCanceledException">The caller left.</exception>
     public async Task<T> RunAsync<T>(Func<CancellationToken, T> work, CancellationToken caller)
     {
         using var late = new CancellationTokenSource(Patience, clock);
         using var either = CancellationTokenSource.CreateLinkedTokenSource(caller, late.Token);
+        Interlocked.Increment(ref present);
         try
         {
             await free.WaitAsync(either.Token);
@@ -30,6 +36,10 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
         catch (OperationCanceledException) when (late.IsCancellationRequested && !caller.IsCancellationRequested)
         {
             throw new TimeoutException("Too much is being worked out at once.");
+        }
+        finally
+        {
+            Interlocked.Decrement(ref present);
         }
     }
 

@@ -4,6 +4,7 @@ import "./gloves.js";
 import "./clock.js";
 import "./drafts.js";
 import "./waiting.js";
+import "./patience.js";
 import "./photos.js";
 import "./focus.js";
 import "./awake.js";

@@ -2,13 +2,15 @@ using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
+using Idrum.Storage;
+using Idrum.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>One layout, drawn, with the way to each wear part.</summary>
-public sealed class MachineModel(ShopKnowledge shop) : PageModel
+public sealed class MachineModel(ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts) : PageModel
 {
     public Layout Layout { get; private set; } = null!;
 
@@ -37,6 +39,33 @@ public sealed class MachineModel(ShopKnowledge shop) : PageModel
     /// <summary>What differs from the layout it was made from; null where it was not, or where that is gone.</summary>
     public IReadOnlyList<string>? ParentChanges => shop.FindLayout(Layout.Id)?.From is { } from && (shop.FindPinned(from.Hash) ?? shop.FindLayout(from.Id)) is { } parent
         ? LayoutChange.Words(parent, shop.FindLayout(Layout.Id)!) : null;
+
+    /// <summary>What the layout it was made from would bring, where that has changed since.</summary>
+    public ParentOffer? Offer => shop.FindLayout(Layout.Id) is { } whole ? ParentOffer.Of(shop, whole) : null;
+
+    /// <summary>What is wrong with the offer taken over; empty until it was tried.</summary>
+    public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
+
+    /// <summary>Takes the parent's change over: the next version of this layout, where it is sound.</summary>
+    public IActionResult OnPost([FromRoute] string id)
+    {
+        var page = OnGet(id, null);
+        if (page is not PageResult || Offer is not { } offer)
+        {
+            return page is PageResult ? this.SeeOther($"/machines/{id}") : page;
+        }
+        var (layout, wrong) = intake.Read(offer.Text, shop.ParentOf);
+        if (layout is null)
+        {
+            Wrong = wrong;
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            return Page();
+        }
+        layouts.Add(layout, "");
+        return this.SeeOther($"/machines/{id}?taken=1");
+    }
+
+    public bool Taken => Request.Query.ContainsKey("taken");
 
     /// <summary>How the parts stand once the part lies free.</summary>
     public IReadOnlyDictionary<string, PartCondition> Opened => PartStates.Of(JobState.Empty with { Out = [.. Plan!.Removal.Select(o => o.Id)] }, Layout);
