@@ -173,4 +173,37 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
         Assert.Contains("Our own", page, StringComparison.Ordinal);
         Assert.Contains("Ostrel OT-50", page, StringComparison.Ordinal);
     }
+
+    [Fact]
+    public async Task A_changed_parent_is_offered_on_the_machines_pages_and_taken_over_with_one_act()
+    {
+        var own = Path.Combine(host.DataFolder, "layouts");
+        Directory.CreateDirectory(own);
+        string Variant(string id, string hash) => new JsonObject
+        {
+            ["format"] = "idrum-layout",
+            ["version"] = 2,
+            ["id"] = id,
+            ["title"] = "Of the hostel",
+            ["extends"] = new JsonObject { ["id"] = "ostrel-ot50", ["hash"] = hash },
+            ["drive"] = new JsonObject { ["turnOnlyForward"] = false },
+        }.ToJsonString();
+        await File.WriteAllTextAsync(Path.Combine(own, "hostel.json"), Variant("hostel", new string('0', 64)));
+        await host.RestartAsync();
+        Assert.Contains("Take it with the parent as it is now", await host.Client.GetStringAsync("/machines"), StringComparison.Ordinal);
+        var answer = await host.PostFormAsync("/machines", ("file", "hostel.json"));
+        Assert.True(answer.StatusCode == HttpStatusCode.SeeOther, await answer.Content.ReadAsStringAsync());
+        Assert.DoesNotContain("has changed", await host.Client.GetStringAsync("/machines/hostel"), StringComparison.Ordinal);
+        // A job pins both; then the parent's file changes and the shop starts again.
+        await OpenAsync("V-1");
+        await File.WriteAllTextAsync(LayoutFile, (await File.ReadAllTextAsync(LayoutFile)).Replace("\"price\": 17", "\"price\": 23", StringComparison.Ordinal));
+        await host.RestartAsync();
+        Assert.Contains("which this was made from, has changed", await host.Client.GetStringAsync("/machines/hostel"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync("/machines/hostel")).StatusCode);
+        var page = await host.Client.GetStringAsync("/machines/hostel");
+        Assert.DoesNotContain("has changed", page, StringComparison.Ordinal);
+        var file = JsonNode.Parse(await host.Client.GetStringAsync("/api/v1/layouts/hostel"))!;
+        Assert.Contains(file["parts"]!.AsArray(), p => (double?)p!["price"] == 23);
+        Assert.Null(file["drive"]!["turnOnlyForward"]);
+    }
 }

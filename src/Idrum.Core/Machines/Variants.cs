@@ -83,6 +83,9 @@ public static class Variants
     public static JsonObject Between(Layout parent, Layout child)
     {
         var (from, to) = (JsonNode.Parse(TextOf(parent))!.AsObject(), JsonNode.Parse(TextOf(child))!.AsObject());
+        // A writing leaves out what is as usual; what the parent says and the child does not must be said, or it would be the parent's.
+        SayUsual(from, to);
+        SayUsual(from["drive"]!.AsObject(), to["drive"]!.AsObject());
         var variant = new JsonObject
         {
             ["format"] = "idrum-layout",
@@ -122,6 +125,21 @@ public static class Variants
             variant["remove"] = remove;
         }
         return variant;
+    }
+
+    private static void SayUsual(JsonObject from, JsonObject to)
+    {
+        foreach (var (name, value) in from.Where(f => f.Key != "from" && !to.ContainsKey(f.Key)).ToList())
+        {
+            to[name] = value?.GetValueKind() switch
+            {
+                JsonValueKind.True => false,
+                JsonValueKind.Number => 0,
+                JsonValueKind.String => "",
+                JsonValueKind.Array => new JsonArray(),
+                _ => null,
+            };
+        }
     }
 
     private static Dictionary<string, JsonArray> Grouped(JsonNode? list, Func<JsonNode?, string?> key) => (list?.AsArray() ?? [])

@@ -16,8 +16,9 @@ internal sealed class Scene
     {
         View = view;
         Layout = layout;
-        var offsets = request.Exploded.Where(o => o.Motion is not null).SelectMany(o => o.TakesOff.Concat(o.Loosens).Select(p => (Part: p, By: Offset(o.Motion!, request.Exploded.Count > 1))))
+        var offsets = request.Exploded.Where(o => o.Motion is not null && o.Motion.Kind != "hinge").SelectMany(o => o.TakesOff.Concat(o.Loosens).Select(p => (Part: p, By: Offset(o.Motion!, request.Exploded.Count > 1))))
             .GroupBy(p => p.Part).ToDictionary(g => g.Key, g => g.Last().By);
+        var opened = request.Exploded.Where(o => o.Motion?.Kind == "hinge").SelectMany(o => o.Loosens).ToHashSet();
         var slack = request.Conditions.Where(c => c.Value is PartCondition.Freed or PartCondition.Loose).Select(c => c.Key).ToHashSet();
         Items = [.. layout.Solids.GroupBy(s => s.Part)
             .Select(g => (Part: layout.FindPart(g.Key)!, Solids: g.ToList()))
@@ -27,8 +28,9 @@ internal sealed class Scene
         bool Out(string id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
         bool Here(Part p) => offsets.ContainsKey(p.Id) || !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
         P3 By(Part p) => offsets.TryGetValue(p.Id, out var own) ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default) : offsets.GetValueOrDefault(p.On);
-        // A hinged part that is loose stands open, unless it is just being drawn apart.
-        Swing? Open(Part p) => Hinged(layout, p.Id, slack, offsets) ?? Hinged(layout, p.On, slack, offsets);
+        // A hinged part that is loose stands open.
+        opened.UnionWith(slack);
+        Swing? Open(Part p) => Hinged(layout, p.Id, opened, offsets) ?? Hinged(layout, p.On, opened, offsets);
         Arrow = request.Step?.Motion is { } motion ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)] : [];
         Frame = FrameOf();
         var seen = new DepthBuffer(view, Frame).Visible([.. Items.Select(i => i.Solids)]);
@@ -141,9 +143,9 @@ internal sealed class Scene
         }
     }
 
-    private static Swing? Hinged(Layout layout, string partId, HashSet<string> slack, Dictionary<string, P3> offsets)
+    private static Swing? Hinged(Layout layout, string partId, HashSet<string> opened, Dictionary<string, P3> offsets)
     {
-        if (!slack.Contains(partId) || offsets.ContainsKey(partId) || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == "hinge" && o.Loosens.Contains(partId)) is not { } operation)
+        if (!opened.Contains(partId) || offsets.ContainsKey(partId) || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == "hinge" && o.Loosens.Contains(partId)) is not { } operation)
         {
             return null;
         }

@@ -40,7 +40,7 @@ public sealed class Door(RequestDelegate next)
         }
         var reads = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method);
         // Acts are posted to the pages of a job and to the API; every other address is only read.
-        if (!reads && !(HttpMethods.IsPost(request.Method) && (request.Path.StartsWithSegments("/jobs") || request.Path.StartsWithSegments("/api"))))
+        if (!reads && !(HttpMethods.IsPost(request.Method) && (request.Path.StartsWithSegments("/jobs") || request.Path.StartsWithSegments("/machines") || request.Path.StartsWithSegments("/api"))))
         {
             context.Response.Headers.Allow = "GET, HEAD, POST";
             await RefuseAsync(context, 405);

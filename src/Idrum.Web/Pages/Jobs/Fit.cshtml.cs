@@ -15,6 +15,9 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public Part? Part => View.Layout.FindPart(Request.Query["part"].ToString())
         ?? State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).FirstOrDefault();
 
+    /// <summary>The step that took off what the part in work sits on: the picture shows it where it was taken to, not gone.</summary>
+    public IReadOnlyList<Operation> Carrier => Part is { On.Length: > 0 } part ? [.. View.Layout.Operations.Where(o => o.TakesOff.Contains(part.On) && State.Out.Contains(o.Id)).Take(1)] : [];
+
     public Procedure? Procedure => Part is { } part ? View.Machine.Handbook.For(part.Kind) : null;
 
     /// <summary>How far the part in work is glued; null where it is not begun.</summary>
