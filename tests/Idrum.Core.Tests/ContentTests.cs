@@ -12,15 +12,16 @@ public class ContentTests
     public void The_catalog_is_sound_and_large_enough()
     {
         Assert.Empty(TestShop.Shop.Catalog.Check(TestShop.Shop.Words));
-        Assert.True(TestShop.Shop.Catalog.Faults.Count >= 20);
-        Assert.True(TestShop.Shop.Catalog.Findings.Count >= 35);
+        Assert.True(TestShop.Shop.Catalog.Faults.Count >= 35);
+        Assert.True(TestShop.Shop.Catalog.Findings.Count >= 80);
+        Assert.All(TestShop.Shop.Catalog.Faults, f => Assert.NotEmpty(f.Because));
     }
 
     [Fact]
     public void A_catalog_with_a_dangling_fault_or_a_probability_over_one_is_refused()
     {
         var catalog = TestShop.Shop.Catalog;
-        var finding = catalog.Findings[0] with { Links = [new("ghost", [0.5])] };
+        var finding = catalog.Findings[0] with { Causes = [new("because", new Dictionary<string, IReadOnlyList<double>> { ["ghost"] = [0.5] })] };
         Assert.NotEmpty((catalog with { Findings = [finding] }).Check(TestShop.Shop.Words));
         Assert.NotEmpty((catalog with { Findings = [catalog.Findings[0] with { Leak = [1.5] }] }).Check(TestShop.Shop.Words));
     }

@@ -2,7 +2,7 @@ namespace Idrum.Core.Diagnosis;
 
 /// <summary>One cause with what speaks for and against it.</summary>
 /// <param name="Fault">The fault.</param>
-/// <param name="Probability">Posterior probability that it is present, alone or with others.</param>
+/// <param name="Probability">Posterior probability that it speaks, alone or with others; where its own part was looked at, that it is there.</param>
 /// <param name="Because">Weight of each finding.</param>
 /// <param name="RepairMinutes">Stripping, work, rebuilding and parts (as minutes) from the present state; null where it is referred.</param>
 public sealed record Cause(Fault Fault, double Probability, IReadOnlyList<Weight> Because, double? RepairMinutes);
@@ -21,11 +21,18 @@ public sealed record Weight(string FindingId, double Decibans);
 public sealed record PricedCheck(Finding Finding, double Minutes, double TeardownMinutes, double ExpectedCost, IReadOnlyList<string> Tells);
 
 /// <summary>What to do next.</summary>
-/// <param name="Kind">check, repair or refer.</param>
-/// <param name="Id">Finding id or fault id.</param>
-/// <param name="ExpectedCost">Expected minutes until the machine is right.</param>
+/// <param name="Kind">check, open, repair, bring, refer or nothing-found.</param>
+/// <param name="Id">Of a check the finding; of opening the part to get at; of a repair, of bringing and of a referral the fault; else "unknown".</param>
+/// <param name="ExpectedCost">Expected minutes until the machine is right, money counted as minutes at the shop's rate.</param>
 /// <param name="Reason">One sentence.</param>
-public sealed record Advice(string Kind, string Id, double ExpectedCost, string Reason);
+/// <param name="ExpectedMinutes">Of it, minutes at the machine and on the way.</param>
+/// <param name="ExpectedMoney">Of it, parts and referral, in the shop's currency.</param>
+public sealed record Advice(string Kind, string Id, double ExpectedCost, string Reason, double ExpectedMinutes = 0, double ExpectedMoney = 0);
+
+/// <summary>One thing in reach, to run down with a thumb.</summary>
+/// <param name="Finding">The check.</param>
+/// <param name="PartIds">Parts it looks at, each by itself.</param>
+public sealed record InReach(Finding Finding, IReadOnlyList<string> PartIds);
 
 /// <summary>A finding nothing explains, or two that do not go together.</summary>
 /// <param name="FindingIds">One or two findings.</param>
@@ -45,6 +52,10 @@ public sealed record DiagnosisResult
     public required Advice Advice { get; init; }
     /// <summary>Second best.</summary>
     public required Advice? RunnerUp { get; init; }
+    /// <summary>What is in reach of an open machine, by place; empty while it is closed.</summary>
+    public required IReadOnlyList<InReach> WalkRound { get; init; }
+    /// <summary>What was asked and speaks against its causes: the ruled-out ones, likeliest before.</summary>
+    public required IReadOnlyList<Fault> RuledOut { get; init; }
     /// <summary>Findings that do not fit.</summary>
     public required IReadOnlyList<Oddity> Oddities { get; init; }
 }
@@ -54,5 +65,12 @@ public sealed record DiagnosisResult
 /// <param name="Done">Operations done and not put back.</param>
 /// <param name="Wear">Wear relative to ten years of average use.</param>
 /// <param name="Isolated">Whether the supply is off, so that nothing can be run.</param>
-/// <param name="ComplaintsTold">Whether the complaint has been taken, so that nobody is asked for it again.</param>
-public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findings, IReadOnlyList<string> Done, double Wear = 1, bool Isolated = false, bool ComplaintsTold = false);
+/// <param name="ComplaintsTold">Whether the complaint has been taken: nobody is asked for it again, and what was not mentioned is a soft no.</param>
+public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findings, IReadOnlyList<string> Done, double Wear = 1, bool Isolated = false, bool ComplaintsTold = false)
+{
+    /// <summary>Ids of parts changed in this job.</summary>
+    public IReadOnlyCollection<string> Fitted { get; init; } = [];
+
+    /// <summary>Ids of parts that are here; null where nobody said.</summary>
+    public IReadOnlyCollection<string>? AtHand { get; init; }
+}

@@ -1,23 +1,22 @@
-using System.Numerics.Tensors;
+using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>Ranks causes, prices checks and advises, for one layout.</summary>
 /// <remarks>Expected costs after Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting", CACM 38(3), 1995: one
-/// observation is looked ahead; after it, causes are repaired in the order of probability over cost until the machine is
-/// right. Beyond the article: several faults may be present at once (enumerated), and whoever opens the machine for one cause
-/// sees what else lies in reach.</remarks>
+/// observation is looked ahead; after it, causes are gone for in the order of probability over cost until the machine is
+/// right. Beyond the article: several faults may be there at once, opening is an act of its own that shows all in reach, and what is
+/// free and in reach comes before going deeper (<see cref="Adviser"/>).</remarks>
 public sealed class Diagnostician
 {
-    private const double WorthTheWalk = 1;
     private readonly TeardownPlanner planner;
     private readonly RepairCosts repairs;
 
     /// <summary>Makes one.</summary>
     /// <param name="model">The fault model of the layout.</param>
     /// <param name="planner">A planner of the same layout.</param>
-    public Diagnostician(NoisyOrModel model, TeardownPlanner planner)
+    public Diagnostician(FaultModel model, TeardownPlanner planner)
     {
         Model = model;
         this.planner = planner;
@@ -25,7 +24,7 @@ public sealed class Diagnostician
     }
 
     /// <summary>The model.</summary>
-    public NoisyOrModel Model { get; }
+    public FaultModel Model { get; }
 
     /// <summary>Answers what it is and what to do next.</summary>
     /// <param name="request">What is known.</param>
@@ -33,29 +32,40 @@ public sealed class Diagnostician
     /// <exception cref="ArgumentException">An unknown outcome of a known finding.</exception>
     public DiagnosisResult Diagnose(DiagnosisRequest request, CancellationToken cancellation = default)
     {
-        var known = Known(request);
-        var prior = Model.Prior(request.Wear);
-        var posterior = Model.Posterior(prior, known, out _);
-        var marginals = Model.Marginals(posterior);
-        var done = planner.Graph.SetOf(request.Done);
-        var now = repairs.From(done);
-        var sets = new RelevantSets(Model, Relevant(known));
-        var probability = new double[sets.Remainders.Length];
-        sets.Gather(posterior, probability);
-        var stop = RepairSequence.Best(Model, sets, probability, now, repairs.From(Bits.None));
-        var checks = Checks(request, known, posterior, done, stop.Cost, sets, cancellation);
-        // A check that saves less than a minute is not worth the walk to the machine: stopping counts as that much cheaper.
-        var options = checks.Select(c => Of(c, stop.Cost)).Append(Of(stop)).OrderBy(a => a.ExpectedCost - (a.Kind == "check" ? 0 : WorthTheWalk)).ToList();
+        var belief = Model.Believe(request.Wear, Known(request));
+        var there = There(belief);
+        var fitted = PutRight(request);
+        var priced = new PricedActs(Model, planner, repairs, belief, request, fitted);
+        var checks = priced.Checks(cancellation);
+        var (advice, runnerUp) = new Adviser(Model, belief, there, priced, checks, request).Advise();
         return new()
         {
-            Causes = Causes(known, prior, marginals, now),
-            SeveralAtOnce = Several(posterior),
+            Causes = Causes(belief, there, priced.Now.Minutes),
+            SeveralAtOnce = belief.Several(),
             Checks = checks,
-            Advice = options[0],
-            RunnerUp = options.Count > 1 ? options[1] : null,
-            Oddities = OddFindings.Find(Model, prior, posterior, known),
+            Advice = advice,
+            RunnerUp = runnerUp,
+            WalkRound = WalkRound(belief, checks, request),
+            RuledOut = RuledOut(belief, there, request.Wear),
+            Oddities = OddFindings.Find(belief, request.Wear, there),
         };
     }
+
+    /// <summary>Probability that each fault is there: that it speaks, or was seen where it does not.</summary>
+    internal static double[] There(Belief belief)
+    {
+        var there = belief.Speaks();
+        var silent = belief.SilentlySeen();
+        for (var i = 0; i < there.Length; i++)
+        {
+            there[i] = Math.Min(1, there[i] + silent[i]);
+        }
+        return there;
+    }
+
+    /// <summary>Faults whose parts were all changed in this job.</summary>
+    private bool[] PutRight(DiagnosisRequest request) => [.. Model.Faults.Select(f =>
+        f.Kinds.Count > 0 && request.Fitted.Count > 0 && Model.Layout.PartsOfKind(f.Kinds).ToList() is { Count: > 0 } parts && parts.TrueForAll(p => request.Fitted.Contains(p.Id)))];
 
     private List<(int Finding, int Outcome)> Known(DiagnosisRequest request)
     {
@@ -74,111 +84,50 @@ public sealed class Diagnostician
             }
             known.Add((finding, place));
         }
+        if (request.ComplaintsTold)
+        {
+            // What the customer did not mention is a soft no.
+            known.AddRange(Enumerable.Range(0, Model.Findings.Count).Where(f => Model.Findings[f].Group == "complaint" && !request.Findings.ContainsKey(Model.Findings[f].Id)).Select(f => (f, -1)));
+        }
         return known;
     }
 
-    private List<Cause> Causes(List<(int Finding, int Outcome)> known, double[] prior, double[] marginals, RepairCosts.Table now)
+    private List<Cause> Causes(Belief belief, double[] there, double[] minutes)
     {
-        var weights = new Weight[known.Count][];
-        for (var j = 0; j < known.Count; j++)
+        var weights = Enumerable.Range(0, belief.Known.Count).Where(k => belief.Known[k].Outcome >= 0).Select(k =>
         {
-            var without = Model.Marginals(Model.Posterior(prior, known.Where((_, k) => k != j), out _));
-            weights[j] = [.. marginals.Select((m, i) => new Weight(Model.Findings[known[j].Finding].Id,
-                Math.Round(10 * Math.Log10(Odds(m) / Odds(without[i])), 2)))];
-        }
-        return [.. Enumerable.Range(0, marginals.Length).OrderByDescending(i => marginals[i]).Select(i => new Cause(
-            Model.Faults[i], marginals[i],
+            var without = There(belief.Without(k));
+            return there.Select((p, i) => new Weight(Model.Findings[belief.Known[k].Finding].Id, Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2))).ToArray();
+        }).ToList();
+        return [.. Enumerable.Range(0, there.Length).OrderByDescending(i => there[i]).Select(i => new Cause(
+            Model.Faults[i], there[i],
             [.. weights.Select(w => w[i]).OrderByDescending(w => Math.Abs(w.Decibans))],
-            Model.Faults[i].Action == "refer" ? null : now.Minutes[i]))];
+            Model.Faults[i].Action == "refer" ? null : minutes[i]))];
 
         static double Odds(double p) => Math.Clamp(p, 1e-12, 1 - 1e-12) / (1 - Math.Clamp(p, 1e-12, 1 - 1e-12));
     }
 
-    /// <summary>Faults that can produce one of the abnormal findings; all faults where nothing abnormal is known. A fault that
-    /// produces none of them may be there too, but leaving it does not leave the complaint.</summary>
-    private uint Relevant(List<(int Finding, int Outcome)> known)
+    /// <summary>Faults that checks have made at least five times less likely than the complaint alone left them, and below one in fifty.</summary>
+    private List<Fault> RuledOut(Belief belief, double[] there, double wear)
     {
-        var links = known.Where(k => k.Outcome > 0).SelectMany(k => Model.Findings[k.Finding].Links
-            .Where(l => l.P[k.Outcome - 1] > 0.02 && Model.Layout.Holds(l.When)).Select(l => l.Fault)).ToHashSet();
-        return Model.Faults.Select((f, i) => links.Count == 0 || links.Contains(f.Id) ? 1u << i : 0).Aggregate(0u, (m, b) => m | b);
-    }
-
-    private double Several(double[] posterior)
-    {
-        var sum = 0.0;
-        for (var s = 0; s < posterior.Length; s++)
+        List<(int Finding, int Outcome)> told = [.. belief.Known.Where(k => Model.Findings[k.Finding].Group == "complaint")];
+        if (told.Count == belief.Known.Count)
         {
-            if (System.Numerics.BitOperations.PopCount(Model.Sets[s]) > 1)
-            {
-                sum += posterior[s];
-            }
+            return [];
         }
-        return sum;
+        var complaint = There(Model.Believe(wear, told));
+        return [.. Enumerable.Range(0, there.Length).Where(i => there[i] < 0.02 && complaint[i] > 5 * there[i] && complaint[i] > 0.02).OrderByDescending(i => complaint[i]).Select(i => Model.Faults[i])];
     }
 
-    private List<PricedCheck> Checks(DiagnosisRequest request, List<(int Finding, int Outcome)> known, double[] posterior, Bits done, double stopCost, RelevantSets sets, CancellationToken cancellation)
+    private List<InReach> WalkRound(Belief belief, IReadOnlyList<PricedCheck> checks, DiagnosisRequest request)
     {
-        var answered = known.Select(k => k.Finding).ToHashSet();
-        var priced = new List<PricedCheck>();
-        var whole = repairs.From(Bits.None);
-        var p = new double[posterior.Length];
-        var probability = new double[sets.Remainders.Length];
-        var marginals = new double[sets.Faults];
-        for (var f = 0; f < Model.Findings.Count; f++)
+        if (request.Done.Count == 0)
         {
-            cancellation.ThrowIfCancellationRequested();
-            var finding = Model.Findings[f];
-            if (answered.Contains(f) || request.ComplaintsTold && finding.Group == "complaint" || finding.Runs && (!done.IsEmpty || request.Isolated))
-            {
-                continue;
-            }
-            // Every part of each kind asked for must be in reach, so that "spin each roller" means each.
-            var groups = Model.Layout.PartsOfKind(finding.At).SelectMany(p => p.SeenAfter).ToList();
-            if (planner.MinutesTo(groups, done) is not { } open)
-            {
-                continue;
-            }
-            var after = open == 0 ? done : planner.StateAfter(groups, done);
-            var costs = repairs.From(after);
-            var expected = finding.Minutes + finding.RiskMinutes + open;
-            var tells = new List<string>();
-            for (var o = 0; o < finding.Outcomes.Count; o++)
-            {
-                TensorPrimitives.Multiply(posterior, Model.Likelihood(f, o), p);
-                var weight = NoisyOrModel.Normalise(p);
-                if (weight < 1e-9)
-                {
-                    continue;
-                }
-                sets.Gather(p, probability);
-                expected += weight * RepairSequence.Best(Model, sets, probability, costs, whole).Cost;
-                sets.Marginals(probability, marginals);
-                tells.Add(Model.Faults[Array.IndexOf(marginals, marginals.Max())].Name);
-            }
-            priced.Add(new(finding, finding.Minutes, open, expected, [.. tells.Distinct()]));
+            return [];
         }
-        var dead = priced.Any(c => !c.Finding.Live && c.ExpectedCost < stopCost);
-        return [.. priced.Where(c => !(c.Finding.Live && dead)).OrderBy(c => c.Finding.Live).ThenBy(c => c.ExpectedCost)];
+        var places = Model.Layout.Parts.Select((p, i) => (p.Kind, i)).GroupBy(p => p.Kind).ToDictionary(g => g.Key, g => g.Min(p => p.i));
+        return [.. checks.Where(c => c.TeardownMinutes == 0 && c.Finding.SeesKinds.Count > 0 && c.Finding is { Runs: false, Live: false })
+            .OrderBy(c => c.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue))).ThenBy(c => c.Finding.Minutes)
+            .Select(c => new InReach(c.Finding, [.. Model.Layout.PartsOfKind(c.Finding.SeesKinds).Select(p => p.Id)]))];
     }
-
-    private static Advice Of(PricedCheck check, double stopCost)
-    {
-        var saves = stopCost - check.ExpectedCost;
-        var tells = check.Tells.Count > 1
-            ? $"it tells “{Lower(check.Tells[1])}” from “{Lower(check.Tells[0])}”"
-            : $"it makes “{Lower(check.Tells.Count > 0 ? check.Tells[0] : "the cause")}” surer or rules it out";
-        var open = check.TeardownMinutes > 0 ? $" and {check.TeardownMinutes:0} min to open and close" : "";
-        return new("check", check.Finding.Id, check.ExpectedCost, saves > 0
-            ? $"Takes {check.Minutes:0.#} min{open}, saves {saves:0.#} min on average: {tells}."
-            : $"Costs {-saves:0.#} min more on average than stopping here: {tells}.");
-    }
-
-    private static Advice Of(RepairSequence.Choice stop) => stop.First is null
-        ? new("refer", "unknown", stop.Cost, "No cause on this machine explains what was found; hand it over with what is known.")
-        : new(stop.First.Action == "refer" ? "refer" : "repair", stop.First.Id, stop.Cost,
-            stop.First.Action == "refer"
-                ? $"Right in {stop.Share} of 10 such machines, and outside drum-drive work."
-                : $"Right in {stop.Share} of 10 such machines; {stop.Cost:0} min expected, call-back counted in.");
-
-    private static string Lower(string s) => s.Length > 1 && char.IsLower(s[1]) ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 }

@@ -1,55 +1,62 @@
 using System.Globalization;
+using System.Numerics.Tensors;
 
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>Names what does not fit: a finding that no fault explains, and pairs that contradict each other.</summary>
 internal static class OddFindings
 {
-    /// <summary>Below this probability that any of its causes is present, a finding counts as unexplained.</summary>
+    /// <summary>Below this probability that any of its causes is there, a finding counts as unexplained.</summary>
     private const double Unexplained = 0.15;
 
     /// <summary>A pair contradicts where seeing both is five times rarer than if they had nothing to do with each other
     /// (the conflict measure of Jensen et al., 1990, taken pairwise: P(a)P(b)/P(a,b) above 5).</summary>
     private const double Conflict = 5;
 
-    internal static List<Oddity> Find(NoisyOrModel model, double[] prior, double[] posterior, List<(int Finding, int Outcome)> known)
+    private const int MostPairs = 12;
+
+    internal static List<Oddity> Find(Belief belief, double wear, double[] there)
     {
+        var model = belief.Model;
         var odd = new List<Oddity>();
-        foreach (var (f, o) in known.Where(k => k.Outcome > 0))
+        var known = belief.Known.Where(k => k.Outcome >= 0).ToList();
+        foreach (var (f, o) in known.Where(k => k.Outcome > 0 && model.Findings[k.Finding].Tells.Length == 0 && model.Findings[k.Finding].Group != "history"))
         {
             var finding = model.Findings[f];
-            var causes = model.Faults.Select((x, i) => (x.Id, i)).Where(x => finding.Links.Any(l => l.Fault == x.Id)).Aggregate(0u, (m, x) => m | 1u << x.i);
-            var explained = 0.0;
-            for (var s = 0; s < posterior.Length; s++)
+            var none = model.Faults.Select((x, i) => (x.Id, i)).Where(x => finding.Links.Any(l => l.Fault == x.Id)).Aggregate(1.0, (p, x) => p * (1 - Math.Min(1, there[x.i])));
+            if (1 - none < Unexplained)
             {
-                explained += (model.Sets[s] & causes) != 0 ? posterior[s] : 0;
-            }
-            if (explained < Unexplained)
-            {
-                odd.Add(new([finding.Id], $"Nothing likely explains “{finding.Name}: {finding.Outcomes[o].Label.ToLower(CultureInfo.InvariantCulture)}”. Look again, or keep it in mind as a fault of its own."));
+                odd.Add(new([finding.Id], $"Nothing likely explains “{finding.Name}: {Label(finding, o)}”. Look again, or keep it in mind as a fault of its own."));
             }
         }
-        var single = known.Select(k => Evidence(model, prior, [k])).ToList();
-        for (var a = 0; a < known.Count; a++)
+        if (known.Count < 2)
         {
-            for (var b = a + 1; b < known.Count; b++)
+            return odd;
+        }
+        var prior = model.Prior(wear);
+        var looked = known.TakeLast(MostPairs).ToList();
+        var nothing = new Belief(model, (double[])prior.Clone(), wear, []);
+        var all = Enumerable.Range(0, prior.Length).ToArray();
+        var likelihood = looked.Select(k => nothing.Outcomes(k.Finding, all)[k.Outcome]).ToList();
+        var single = likelihood.Select(l => TensorPrimitives.Dot<double>(prior, l)).ToList();
+        var product = new double[prior.Length];
+        for (var a = 0; a < looked.Count; a++)
+        {
+            TensorPrimitives.Multiply<double>(prior, likelihood[a], product);
+            for (var b = a + 1; b < looked.Count; b++)
             {
-                var both = Evidence(model, prior, [known[a], known[b]]);
+                // Two looks at one part are tied by the same wear; all else by the faults that speak.
+                var together = model.ClusterOf[looked[a].Finding] is >= 0 and var c && c == model.ClusterOf[looked[b].Finding];
+                var both = together ? new Belief(model, (double[])prior.Clone(), wear, [looked[a], looked[b]]).Evidence : TensorPrimitives.Dot<double>(product, likelihood[b]);
                 if (single[a] * single[b] / Math.Max(both, 1e-15) > Conflict)
                 {
-                    var (x, y) = (model.Findings[known[a].Finding], model.Findings[known[b].Finding]);
-                    odd.Add(new([x.Id, y.Id], $"“{x.Name}: {Label(x, known[a].Outcome)}” and “{y.Name}: {Label(y, known[b].Outcome)}” hardly go together. Check one of them again."));
+                    var (x, y) = (model.Findings[looked[a].Finding], model.Findings[looked[b].Finding]);
+                    odd.Add(new([x.Id, y.Id], $"“{x.Name}: {Label(x, looked[a].Outcome)}” and “{y.Name}: {Label(y, looked[b].Outcome)}” hardly go together. Check one of them again."));
                 }
             }
         }
         return odd;
 
         static string Label(Finding f, int o) => f.Outcomes[o].Label.ToLower(CultureInfo.InvariantCulture);
-    }
-
-    private static double Evidence(NoisyOrModel model, double[] prior, List<(int, int)> findings)
-    {
-        model.Posterior(prior, findings, out var evidence);
-        return evidence;
     }
 }

@@ -29,7 +29,7 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
             Require(file.File, file.Errors);
         }
         var faults = Read<FaultFile>("faults.json", Faults);
-        var catalog = new DiagnosisCatalog(faults.Faults, Read<FindingFile>("findings.json", Findings).Findings, faults.Costs);
+        var catalog = new DiagnosisCatalog(faults.Faults, Read<FindingFile>("findings.json", Findings).Findings, faults.Costs, faults.World);
         Require("findings.json", catalog.Check(words));
         var handbook = Read<Handbook>("handbook.json", Handbook);
         Require("handbook.json", handbook.Check(words));
@@ -59,7 +59,7 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
         }
     }
 
-    private sealed record FaultFile(CostBasis Costs, IReadOnlyList<Fault> Faults);
+    private sealed record FaultFile(CostBasis Costs, WorldBasis World, IReadOnlyList<Fault> Faults);
 
     private sealed record FindingFile(IReadOnlyList<Finding> Findings);
 }

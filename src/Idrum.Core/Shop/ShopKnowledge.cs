@@ -119,6 +119,6 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     public static MachineKnowledge Build(Layout layout, DiagnosisCatalog catalog, Handbook handbook, Vocabulary words, TimeProvider? clock = null)
     {
         var planner = new TeardownPlanner(layout, clock);
-        return new(layout, planner, new(new(layout, catalog), planner), handbook, words);
+        return new(layout, planner, new(new FaultModel(layout, catalog), planner), handbook, words);
     }
 }

@@ -16,15 +16,35 @@ public sealed record DiagnosisQuestion
     /// <summary>Wear relative to ten years at five loads a week, 0.1 to 3.</summary>
     public double Wear { get; init; } = 1;
 
-    /// <summary>Whether the complaint has been taken, so that complaints are not offered as checks.</summary>
-    public bool ComplaintsTold { get; init; }
+    /// <summary>Whether the complaint has been taken: complaints are not asked for again, and one that was not mentioned is a soft no. Where it is
+    /// not said, it has been taken if any complaint stands among the findings.</summary>
+    public bool? ComplaintsTold { get; init; }
+
+    /// <summary>Fact id → value of this machine.</summary>
+    public IReadOnlyDictionary<string, string> Facts { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>History finding id → outcome; the same as among the findings.</summary>
+    public IReadOnlyDictionary<string, string> History { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Reading finding id → outcome; the same as among the findings.</summary>
+    public IReadOnlyDictionary<string, string> Readings { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Ids of parts changed in this job.</summary>
+    public IReadOnlyList<string> Fitted { get; init; } = [];
+
+    /// <summary>Ids of parts that are here; where it is not said, nobody counts a second trip.</summary>
+    public IReadOnlyList<string>? AtHand { get; init; }
 }
 
 public sealed record CauseAnswer(string FaultId, string Name, double Probability, IReadOnlyList<Weight> Because, double? RepairMinutes);
 
 public sealed record CheckAnswer(string CheckId, double Minutes, double TeardownMinutes, double ExpectedCost, bool Live);
 
-public sealed record DiagnosisAnswer(IReadOnlyList<CauseAnswer> Causes, double SeveralAtOnce, IReadOnlyList<CheckAnswer> Checks, Advice Advice, Advice? RunnerUp, IReadOnlyList<Oddity> Oddities);
+public sealed record DiagnosisAnswer(IReadOnlyList<CauseAnswer> Causes, double SeveralAtOnce, IReadOnlyList<CheckAnswer> Checks, Advice Advice, Advice? RunnerUp, IReadOnlyList<Oddity> Oddities,
+    IReadOnlyList<WalkRoundAnswer> WalkRound, IReadOnlyList<string> RuledOut);
+
+/// <summary>One thing in reach of an open machine.</summary>
+public sealed record WalkRoundAnswer(string CheckId, double Minutes, IReadOnlyList<string> PartIds);
 
 public static class DiagnosisCalls
 {
@@ -44,12 +64,15 @@ public static class DiagnosisCalls
             {
                 return ApiBody.Problem(errors);
             }
-            var r = await gate.RunAsync(stop => shop.For(layout).Diagnostician.Diagnose(new(question.Findings, question.Done, question.Wear, false, question.ComplaintsTold), stop), caller);
+            var said = question.Findings.Concat(question.History).Concat(question.Readings).GroupBy(f => f.Key).ToDictionary(g => g.Key, g => g.Last().Value);
+            var told = question.ComplaintsTold ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == "complaint");
+            var r = await gate.RunAsync(stop => shop.For(layout, question.Facts, new Dictionary<string, string>()).Diagnostician
+                .Diagnose(new(said, question.Done, question.Wear, false, told) { Fitted = question.Fitted, AtHand = question.AtHand }, stop), caller);
             return Results.Ok(new DiagnosisAnswer(
                 [.. r.Causes.Select(c => new CauseAnswer(c.Fault.Id, c.Fault.Name, c.Probability, c.Because, c.RepairMinutes))],
                 r.SeveralAtOnce,
                 [.. r.Checks.Select(c => new CheckAnswer(c.Finding.Id, c.Minutes, c.TeardownMinutes, c.ExpectedCost, c.Finding.Live))],
-                r.Advice, r.RunnerUp, r.Oddities));
+                r.Advice, r.RunnerUp, r.Oddities, [.. r.WalkRound.Select(w => new WalkRoundAnswer(w.Finding.Id, w.Finding.Minutes, w.PartIds))], [.. r.RuledOut.Select(f => f.Id)]));
         })
         .Accepts<DiagnosisQuestion>("application/json").Produces<DiagnosisAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("Causes with their evidence, checks priced with their teardown, and what to do next");
@@ -60,16 +83,36 @@ public static class DiagnosisCalls
         {
             yield return new("wear", "Wear lies between 0.1 and 3.");
         }
-        foreach (var (id, outcome) in q.Findings)
+        foreach (var (field, answers) in new[] { ("findings", q.Findings), ("history", q.History), ("readings", q.Readings) })
         {
-            var finding = shop.Catalog.FindFinding(id);
-            if (finding is null)
+            foreach (var (id, outcome) in answers)
             {
-                yield return new($"findings/{id}", "There is no such finding.");
+                var finding = shop.Catalog.FindFinding(id);
+                if (finding is null)
+                {
+                    yield return new($"{field}/{FieldErrors.Short(id)}", "There is no such finding.");
+                }
+                else if (outcome is null || finding.IndexOf(outcome) < 0)
+                {
+                    yield return new($"{field}/{id}", $"Its outcomes are: {string.Join(", ", finding.Outcomes.Select(o => o.Id))}.");
+                }
             }
-            else if (outcome is null || finding.IndexOf(outcome) < 0)
+        }
+        foreach (var (fact, value) in q.Facts)
+        {
+            if (!layout.Facts.Any(f => f.Id == fact) || value is null || shop.Words.FindFact(fact)?.Values.Any(v => v.Id == value) != true)
             {
-                yield return new($"findings/{id}", $"Its outcomes are: {string.Join(", ", finding.Outcomes.Select(o => o.Id))}.");
+                yield return new($"facts/{FieldErrors.Short(fact)}", "There is no such fact on this layout, or it has no such value.");
+            }
+        }
+        foreach (var (field, parts) in new[] { ("fitted", q.Fitted), ("atHand", q.AtHand ?? []) })
+        {
+            for (var i = 0; i < parts.Count; i++)
+            {
+                if (parts[i] is null || layout.FindPart(parts[i]) is null)
+                {
+                    yield return new($"{field}/{i}", "There is no such part on this machine.");
+                }
             }
         }
         for (var i = 0; i < q.Done.Count; i++)

@@ -98,7 +98,10 @@ public sealed class JobView
         if (diagnosis is null)
         {
             diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(
-                new(State.Evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0), stop), caller);
+                new(State.Evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0)
+                {
+                    Fitted = [.. State.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
+                }, stop), caller);
         }
     }
 

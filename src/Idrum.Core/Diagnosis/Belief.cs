@@ -1,0 +1,188 @@
+using System.Numerics.Tensors;
+
+namespace Idrum.Core.Diagnosis;
+
+/// <summary>What is believed of one machine: a probability for every hypothesis of its model, and for silent wear.</summary>
+public sealed class Belief
+{
+    private readonly double[] weight;
+    private readonly double[][]?[] local;
+    private readonly double wear;
+
+    internal Belief(FaultModel model, double[] prior, double wear, IReadOnlyList<(int Finding, int Outcome)> known)
+    {
+        (Model, weight, this.wear, Known) = (model, prior, wear, known);
+        local = new double[][]?[model.Local.Length];
+        foreach (var (finding, outcome) in known)
+        {
+            if (model.ClusterOf[finding] is >= 0 and var c)
+            {
+                local[c] ??= model.Local[c].Prior(wear);
+                model.Local[c].Learn(local[c]!, finding, outcome);
+                continue;
+            }
+            model.Multiply(weight, finding, outcome);
+        }
+        for (var c = 0; c < local.Length; c++)
+        {
+            if (local[c] is { } seen)
+            {
+                var sums = seen.Select(g => g.Sum()).ToArray();
+                for (var h = 0; h < weight.Length; h++)
+                {
+                    weight[h] *= sums[model.Local[c].GroupOfSet[model.SetOf[h]]];
+                }
+            }
+        }
+        Evidence = Normalise(weight);
+    }
+
+    private Belief(Belief other, int without)
+    {
+        (Model, wear, local) = (other.Model, other.wear, [.. other.local]);
+        var (finding, outcome) = other.Known[without];
+        Known = [.. other.Known.Where((_, i) => i != without)];
+        weight = (double[])other.weight.Clone();
+        if (Model.ClusterOf[finding] is >= 0 and var c)
+        {
+            var cluster = Model.Local[c];
+            var rest = Known.Where(k => Model.ClusterOf[k.Finding] == c).ToList();
+            var weights = cluster.Prior(wear);
+            rest.ForEach(k => cluster.Learn(weights, k.Finding, k.Outcome));
+            var ratio = weights.Select((g, i) => other.local[c]![i].Sum() is > 0 and var sum ? g.Sum() / sum : 0).ToArray();
+            local[c] = rest.Count > 0 ? weights : null;
+            for (var h = 0; h < weight.Length; h++)
+            {
+                weight[h] *= ratio[cluster.GroupOfSet[Model.SetOf[h]]];
+            }
+        }
+        else
+        {
+            for (var h = 0; h < weight.Length; h++)
+            {
+                weight[h] /= Model.Likelihood(finding, outcome, h);
+            }
+        }
+        Evidence = Normalise(weight) * other.Evidence;
+    }
+
+    /// <summary>The same without one of the things known, by its place in <see cref="Known"/>. No outcome is impossible, so that it can be taken out
+    /// again.</summary>
+    internal Belief Without(int known) => new(this, known);
+
+    /// <summary>The model.</summary>
+    public FaultModel Model { get; }
+
+    /// <summary>What is known.</summary>
+    public IReadOnlyList<(int Finding, int Outcome)> Known { get; }
+
+    /// <summary>P(what is known): the normalising constant.</summary>
+    public double Evidence { get; }
+
+    /// <summary>Probability of each hypothesis.</summary>
+    internal ReadOnlySpan<double> Weight => weight;
+
+    /// <summary>P(fault speaks) for every fault.</summary>
+    public double[] Speaks()
+    {
+        var m = new double[Model.Faults.Count];
+        for (var h = 0; h < weight.Length; h++)
+        {
+            foreach (var f in Model.Sets[Model.SetOf[h]])
+            {
+                m[f] += weight[h];
+            }
+        }
+        return m;
+    }
+
+    /// <summary>P(fault is there and does not speak) for every fault; 0 where nothing was seen of its part.</summary>
+    public double[] SilentlySeen()
+    {
+        var m = new double[Model.Faults.Count];
+        for (var c = 0; c < local.Length; c++)
+        {
+            if (local[c] is not { } seen)
+            {
+                continue;
+            }
+            var cluster = Model.Local[c];
+            var ofGroup = new double[cluster.Groups];
+            for (var h = 0; h < weight.Length; h++)
+            {
+                ofGroup[cluster.GroupOfSet[Model.SetOf[h]]] += weight[h];
+            }
+            for (var i = 0; i < cluster.Wear.Length; i++)
+            {
+                // Only wear whose own part was looked at: the others are there with their prior, and nobody asked.
+                if (!Known.Any(k => Model.ClusterOf[k.Finding] == c && Model.Faults[cluster.Wear[i]].Kinds.Intersect(Model.Findings[k.Finding].SeesKinds).Any()))
+                {
+                    continue;
+                }
+                for (var g = 0; g < ofGroup.Length; g++)
+                {
+                    var all = ofGroup[g] > 0 ? seen[g].Sum() : 0;
+                    if (all > 0)
+                    {
+                        m[cluster.Wear[i]] += ofGroup[g] * seen[g].Where((_, t) => (t >> i & 1) == 1).Sum() / all;
+                    }
+                }
+            }
+        }
+        return m;
+    }
+
+    /// <summary>P(machine does this) for each state.</summary>
+    public double[] Does()
+    {
+        var m = new double[4];
+        for (var h = 0; h < weight.Length; h++)
+        {
+            m[(int)Model.DoesOf[h]] += weight[h];
+        }
+        return m;
+    }
+
+    /// <summary>P(two or more faults speak).</summary>
+    public double Several()
+    {
+        var sum = 0.0;
+        for (var h = 0; h < weight.Length; h++)
+        {
+            sum += Model.Sets[Model.SetOf[h]].Length > 1 ? weight[h] : 0;
+        }
+        return sum;
+    }
+
+    /// <summary>P(each outcome) of a finding for the hypotheses given, given what is known of its parts.</summary>
+    /// <param name="finding">Place of the finding; not yet known.</param>
+    /// <param name="hypotheses">Places of hypotheses.</param>
+    /// <returns>By outcome, then by hypothesis.</returns>
+    internal double[][] Outcomes(int finding, IReadOnlyList<int> hypotheses)
+    {
+        var n = Model.Findings[finding].Outcomes.Count;
+        var result = new double[n][];
+        var c = Model.ClusterOf[finding];
+        var rows = c >= 0 ? Model.Local[c].Outcomes(local[c] ?? Model.Local[c].Prior(wear), finding) : null;
+        for (var o = 0; o < n; o++)
+        {
+            var p = new double[hypotheses.Count];
+            for (var i = 0; i < p.Length; i++)
+            {
+                p[i] = rows is null ? Model.Likelihood(finding, o, hypotheses[i]) : rows[Model.Local[c].GroupOfSet[Model.SetOf[hypotheses[i]]]][o];
+            }
+            result[o] = p;
+        }
+        return result;
+    }
+
+    internal static double Normalise(double[] p)
+    {
+        var sum = TensorPrimitives.Sum<double>(p);
+        if (sum > 0)
+        {
+            TensorPrimitives.Divide(p, sum, p);
+        }
+        return sum;
+    }
+}

@@ -1,0 +1,36 @@
+using Idrum.Core.Diagnosis;
+
+namespace Idrum.Core.Tests.Diagnosis;
+
+/// <summary>The advice against what a repairer would accept and what he would laugh at.</summary>
+public class StoryTests
+{
+    public static TheoryData<string> Names => [.. RepairStories.All.Select(s => s.Name)];
+
+    [Theory]
+    [MemberData(nameof(Names))]
+    public void The_next_advice_is_one_a_repairer_would_take(string name)
+    {
+        var story = RepairStories.All.Single(s => s.Name == name);
+        var diagnostician = TestShop.Machine(story.Layout == "ot" ? "ostrel-ot50" : "quenby-qd62").Diagnostician;
+        var r = diagnostician.Diagnose(new(story.Findings.Split(',').Select(f => f.Split('=')).ToDictionary(f => f[0], f => f[1]),
+            story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), ComplaintsTold: true));
+        var group = diagnostician.Model.Catalog.FindFinding(r.Advice.Id)?.Group ?? "";
+        bool Matches(string patterns) => patterns.Split(' ').Select(p => p.Split(':')).Any(p => p[0] == r.Advice.Kind && (p[1] == "*" || p[1] == r.Advice.Id || p[1] == $"({group})"));
+        Assert.False(Matches(story.Forbidden), $"{r.Advice.Kind}:{r.Advice.Id} is forbidden: {r.Advice.Reason}");
+        Assert.True(Matches(story.Accepted), $"{r.Advice.Kind}:{r.Advice.Id} is not accepted: {r.Advice.Reason}");
+    }
+
+    [Fact]
+    public void Every_story_uses_findings_that_exist_and_both_machines_are_told_of()
+    {
+        foreach (var story in RepairStories.All)
+        {
+            foreach (var f in story.Findings.Split(',').Select(f => f.Split('=')))
+            {
+                Assert.True(TestShop.Shop.Catalog.FindFinding(f[0])?.IndexOf(f[1]) >= 0, $"{story.Name}: {f[0]}={f[1]}");
+            }
+        }
+        Assert.True(RepairStories.All.Count >= 30 && RepairStories.All.GroupBy(s => s.Layout).All(g => g.Count() >= 8));
+    }
+}
