@@ -89,15 +89,16 @@ export async function openJob(
   await expect(page).toHaveURL(/\/find$/);
 }
 
-/** Answers whatever check is advised, until the advice is to decide; then decides. */
+/** Answers whatever check is advised, until the advice is to open and look, or to decide; then does so. Says which it was. */
 export async function findCause(page, answers) {
-  for (let n = 0; n < 12; n++) {
+  for (let n = 0; n < 16; n++) {
     await clean(page);
-    const decide = page.getByRole("button", { name: "Decide, go on to strip" });
-    if (await decide.isVisible()) {
-      await decide.click();
+    const act = page.locator(".now button.main[data-key=Enter]");
+    if (await act.isVisible()) {
+      const words = await act.textContent();
+      await act.click();
       await expect(page).toHaveURL(/\/strip$/);
-      return;
+      return words.includes("Open up") ? "open" : "decide";
     }
     const heading = (await page.locator("#now-title").textContent()).trim();
     const eyebrow = await page.locator(".now .eyebrow").first().textContent();
@@ -110,7 +111,33 @@ export async function findCause(page, answers) {
     // The picture changes without a full reload.
     await expect(page.locator(".now .eyebrow").first()).not.toHaveText(eyebrow);
   }
-  throw new Error("Twelve checks and still no decision");
+  throw new Error("Sixteen checks and still no decision");
+}
+
+/** Runs down what lies open: [part, look, answer] each; then decides what was found. */
+export async function walkRound(page, looks, decisions) {
+  await page
+    .getByRole("link", { name: "Run down what lies open" })
+    .first()
+    .click();
+  await expect(
+    page.getByRole("heading", { name: "Run down what lies open" }),
+  ).toBeVisible();
+  await clean(page);
+  for (const [part, look, answer] of looks) {
+    const button = page
+      .getByRole("region", { name: part, exact: true })
+      .getByRole("group", { name: look, exact: true })
+      .getByRole("button", { name: answer, exact: true });
+    await button.click();
+    await expect(button).toHaveAttribute("aria-pressed", "true");
+  }
+  for (const [cause, decision] of decisions) {
+    const found = page.getByRole("region", { name: `Found: ${cause}` });
+    await found.getByRole("button", { name: decision }).click();
+    await expect(found).toHaveCount(0);
+  }
+  await clean(page);
 }
 
 export async function sign(page) {
@@ -139,13 +166,13 @@ export async function doneStep(page) {
 }
 
 /** Goes through floor mode to its end; every sixth view is checked for accessibility. */
-export async function floor(page, end, { each } = {}) {
+export async function floor(page, end, { each, stay } = {}) {
   for (let n = 0; n < 70; n++) {
     if (n % 6 === 0) await clean(page);
     const on = page.getByRole("button", { name: end });
     if (await on.isVisible()) {
       await expect(page.locator("body[data-pausing]")).toHaveCount(0);
-      await on.click();
+      if (!stay) await on.click();
       return n;
     }
     await each?.(page, n);
@@ -164,6 +191,11 @@ export async function fitAll(page) {
       await on.click();
       await expect(page).toHaveURL(/\/rebuild$/);
       return;
+    }
+    const why = page.getByRole("button", { name: "Looked: nothing else" });
+    if (await why.isVisible()) {
+      await why.click();
+      await expect(why).toHaveCount(0);
     }
     for (const box of await page.locator("input[name=transferred]").all())
       await box.check();

@@ -12,6 +12,11 @@ public sealed record Cause(Fault Fault, double Probability, IReadOnlyList<Weight
 /// <param name="Decibans">Positive speaks for, negative against.</param>
 public sealed record Weight(string FindingId, double Decibans);
 
+/// <summary>Faults that speak together.</summary>
+/// <param name="Faults">The faults.</param>
+/// <param name="Probability">That these and no others do.</param>
+public sealed record Together(IReadOnlyList<Fault> Faults, double Probability);
+
 /// <summary>One check that could be done next.</summary>
 /// <param name="Finding">The check.</param>
 /// <param name="Minutes">Its own minutes.</param>
@@ -46,6 +51,8 @@ public sealed record DiagnosisResult
     public required IReadOnlyList<Cause> Causes { get; init; }
     /// <summary>Probability that two or more faults are present at once.</summary>
     public required double SeveralAtOnce { get; init; }
+    /// <summary>Sets of faults that speak together, likeliest first, down to one in a hundred; the empty set is "nothing of these".</summary>
+    public required IReadOnlyList<Together> Together { get; init; }
     /// <summary>Checks, best first.</summary>
     public required IReadOnlyList<PricedCheck> Checks { get; init; }
     /// <summary>Advice.</summary>

@@ -42,6 +42,7 @@ public sealed class Diagnostician
         {
             Causes = Causes(belief, there, priced.Now.Minutes),
             SeveralAtOnce = belief.Several(),
+            Together = Together(belief),
             Checks = checks,
             Advice = advice,
             RunnerUp = runnerUp,
@@ -107,6 +108,16 @@ public sealed class Diagnostician
         static double Odds(double p) => Math.Clamp(p, 1e-12, 1 - 1e-12) / (1 - Math.Clamp(p, 1e-12, 1 - 1e-12));
     }
 
+    private List<Together> Together(Belief belief)
+    {
+        var ofSet = new double[Model.Sets.Count];
+        for (var h = 0; h < belief.Weight.Length; h++)
+        {
+            ofSet[Model.SetOf[h]] += belief.Weight[h];
+        }
+        return [.. Enumerable.Range(0, ofSet.Length).Where(s => ofSet[s] >= 0.01).OrderByDescending(s => ofSet[s]).Select(s => new Together([.. Model.Sets[s].Select(f => Model.Faults[f])], ofSet[s]))];
+    }
+
     /// <summary>Faults that checks have made at least five times less likely than the complaint alone left them, and below one in fifty.</summary>
     private List<Fault> RuledOut(Belief belief, double[] there, double wear)
     {
@@ -126,7 +137,12 @@ public sealed class Diagnostician
             return [];
         }
         var places = Model.Layout.Parts.Select((p, i) => (p.Kind, i)).GroupBy(p => p.Kind).ToDictionary(g => g.Key, g => g.Min(p => p.i));
-        return [.. checks.Where(c => c.TeardownMinutes == 0 && c.Finding.SeesKinds.Count > 0 && c.Finding is { Runs: false, Live: false })
+        // Looks of seconds at parts that wear; what is measured or is no matter of the open machine is a check of its own.
+        var inside = Model.Findings.Where(f => f.Group == "inside").SelectMany(f => f.SeesKinds).ToHashSet();
+        var wears = Model.Layout.Parts.Where(p => p.Wears).Select(p => p.Kind).ToHashSet();
+        bool Look(Finding f) => f is { Runs: false, Live: false } && f.SeesKinds.Any(wears.Contains) && (f.Group == "inside" || !f.SeesKinds.Any(inside.Contains))
+            && f.Links.Any(l => l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not "refer" });
+        return [.. checks.Where(c => c.TeardownMinutes == 0 && Look(c.Finding))
             .OrderBy(c => c.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue))).ThenBy(c => c.Finding.Minutes)
             .Select(c => new InReach(c.Finding, [.. Model.Layout.PartsOfKind(c.Finding.SeesKinds).Select(p => p.Id)]))];
     }

@@ -11,6 +11,8 @@ namespace Idrum.Core.Jobs;
 [JsonDerivedType(typeof(MachineCorrected), "machine-corrected")]
 [JsonDerivedType(typeof(ComplaintStated), "complaint-stated")]
 [JsonDerivedType(typeof(FindingAnswered), "finding-answered")]
+[JsonDerivedType(typeof(PartSeen), "part-seen")]
+[JsonDerivedType(typeof(WhyAnswered), "why-answered")]
 [JsonDerivedType(typeof(TargetsChosen), "targets-chosen")]
 [JsonDerivedType(typeof(CauseDecided), "cause-decided")]
 [JsonDerivedType(typeof(WaysChosen), "ways-chosen")]

@@ -27,6 +27,10 @@ public sealed record JobState
     public ImmutableSortedSet<string> Complaints { get; init; } = [];
     /// <summary>Answers: finding id → outcome id, <c>unknown</c> where it could not be told.</summary>
     public ImmutableSortedDictionary<string, string> Answers { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
+    /// <summary>What was seen of single parts: part id/finding id → outcome id.</summary>
+    public ImmutableSortedDictionary<string, string> Seen { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
+    /// <summary>Why a cause came about, as asked before the new part went in: fault id → fault behind it, or none.</summary>
+    public ImmutableSortedDictionary<string, string> Why { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
     /// <summary>Causes found and parts picked, each with its decision, in the order they were met.</summary>
     public ImmutableList<FoundCause> Found { get; init; } = [];
     /// <summary>Parts to get at: those of all causes that are put right now, and no others.</summary>

@@ -97,13 +97,22 @@ public sealed class JobView
     {
         if (diagnosis is null)
         {
-            diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(
-                new(State.Evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0)
-                {
-                    Fitted = [.. State.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
-                }, stop), caller);
+            diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(Known(SeenEvidence.Of(State, Machine)), stop), caller);
         }
     }
+
+    /// <summary>The diagnosis if one more answer were given; nothing is recorded.</summary>
+    public DiagnosisResult DiagnoseWith(string findingId, string outcome, CancellationToken cancellation)
+    {
+        var evidence = SeenEvidence.Of(State, Machine).ToDictionary();
+        evidence[findingId] = outcome;
+        return Machine.Diagnostician.Diagnose(Known(evidence), cancellation);
+    }
+
+    private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) => new(evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0)
+    {
+        Fitted = [.. State.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
+    };
 
     /// <summary>Works the plan out, once, behind the gate; it ends when the caller leaves.</summary>
     public async Task PlanAsync(WorkGate gate, CancellationToken caller)

@@ -13,25 +13,40 @@ public sealed class FindModel(JobServices services) : JobPage(services)
 
     public override Station Shown => Station.Find;
 
+    /// <summary>The picture shown: what is known, or what it would be with an answer that is only tried.</summary>
+    public DiagnosisResult Diagnosis { get; private set; } = null!;
+
+    /// <summary>The answer that is tried and not recorded, or null.</summary>
+    public (Finding Finding, Outcome Outcome)? Tried { get; private set; }
+
     /// <summary>The check shown as the next thing: the one asked for, else the one advised.</summary>
-    public PricedCheck? Check => Asked is { } id ? View.Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == id)
-        : View.Diagnosis.Advice.Kind == "check" ? View.Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == View.Diagnosis.Advice.Id) : null;
+    public PricedCheck? Check => Asked is { } id ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == id)
+        : Diagnosis.Advice.Kind == "check" ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Diagnosis.Advice.Id) : null;
 
     /// <summary>The cause whose evidence the ledger shows: the one asked for, else the likeliest.</summary>
-    public Cause Cause => cause ??= View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? View.Diagnosis.Causes[0];
+    public Cause Cause => cause ??= Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? Diagnosis.Causes[0];
 
     /// <summary>The part picked against the advice, or null.</summary>
     public Part? Picked => View.Layout.FindPart(Request.Query["part"].ToString()) is { Wears: true } part ? part : null;
 
     private string? Asked => Request.Query["check"].ToString() is { Length: > 0 } id ? id : null;
 
-    /// <summary>The cause that would be repaired if checking stopped here.</summary>
-    public Cause Repair => (View.Diagnosis.Advice is { Kind: not "check" } a ? View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == a.Id) : null)
-        ?? (View.Diagnosis.RunnerUp is { Kind: not "check" } r ? View.Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == r.Id) : null) ?? View.Diagnosis.Causes[0];
+    /// <summary>What would be done if checking stopped here: the advice itself or the one after it, where that is no check.</summary>
+    public Advice? Act => new[] { Diagnosis.Advice, Diagnosis.RunnerUp }.FirstOrDefault(a => a is { Kind: not "check" });
+
+    /// <summary>The fault an advice is about, or null.</summary>
+    public Cause? CauseOf(Advice advice) => advice.Kind is "repair" or "bring" or "refer" ? Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == advice.Id) : null;
 
     protected override async Task PrepareAsync()
     {
         await View.DiagnoseAsync(Services.Gate, HttpContext.RequestAborted);
+        Diagnosis = View.Diagnosis;
+        var tried = Request.Query["if"].ToString().Split(':');
+        if (tried.Length == 2 && View.Machine.Diagnostician.Model.Catalog.FindFinding(tried[0]) is { } finding && finding.IndexOf(tried[1]) is >= 0 and var outcome)
+        {
+            Tried = (finding, finding.Outcomes[outcome]);
+            Diagnosis = await Services.Gate.RunAsync(stop => View.DiagnoseWith(finding.Id, finding.Outcomes[outcome].Id, stop), HttpContext.RequestAborted);
+        }
     }
 
     /// <summary>Checks answered so far, complaints apart.</summary>
@@ -45,6 +60,21 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         return decibans >= 0 || factor < 1.25 ? times : factor < 1.75 ? "a little less likely" : factor < 2.5 ? "half as likely" : factor < 12 ? $"{factor:0} times less likely" : "far less likely";
     }
 
-    /// <summary>Parts to get at for a cause.</summary>
-    public IEnumerable<Part> PartsOf(Fault fault) => View.Layout.PartsOfKind(fault.Kinds);
+    /// <summary>Parts to get at for a cause: those seen to be bad, else all of them.</summary>
+    public IEnumerable<Part> PartsOf(Fault fault) => SeenEvidence.Bad(State, View.Machine, fault.Id);
+
+    /// <summary>Price of the parts a cause asks for.</summary>
+    public double PartsPrice(Fault fault) => fault.Action == "replace" ? View.Layout.PartsOfKind(fault.Kinds).Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0;
+
+    /// <summary>The same as minutes at the shop's rate.</summary>
+    public double MoneyMinutes(Fault fault) => PartsPrice(fault) / View.Machine.Diagnostician.Model.Catalog.Costs.RatePerHour * 60;
+
+    /// <summary>How an answer that was given reads.</summary>
+    public string Said(string findingId)
+    {
+        var finding = View.Machine.Diagnostician.Model.Catalog.FindFinding(findingId)!;
+        var outcome = SeenEvidence.Of(State, View.Machine).GetValueOrDefault(findingId) ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
+        var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";
+        return finding.Group == "complaint" ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name)) : $"{finding.Name}: {Say.Lower(label)}";
+    }
 }

@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
@@ -25,6 +26,16 @@ public sealed class FitModel(JobServices services) : JobPage(services)
 
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
     public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
+
+    /// <summary>The cause whose why is still to be asked before this part goes in, or null.</summary>
+    public Fault? Asks => Part is { } part && View.Machine.Diagnostician.Model is var model
+        ? State.Found.Where(f => f.Decision == "change" && !State.Why.ContainsKey(f.FaultId)).Select(f => model.Catalog.FindFault(f.FaultId)).FirstOrDefault(f => f is { AskWhy.Length: > 0 } && f.Kinds.Contains(part.Kind)) : null;
+
+    /// <summary>What may stand behind a cause on this machine.</summary>
+    public IEnumerable<Fault> Behind(Fault fault) => View.Machine.Diagnostician.Model.Faults.Where(f => f.Id != fault.Id && (fault.With.Any(w => w.Fault == f.Id && w.Factor > 1) || f.With.Any(w => w.Fault == fault.Id && w.Factor > 1)));
+
+    /// <summary>Causes found behind others that are not decided yet.</summary>
+    public IEnumerable<Fault> BehindFound => State.Why.Values.Where(w => w != "none" && State.Found.All(f => f.FaultId != w)).Distinct().Select(w => View.Machine.Diagnostician.Model.Catalog.FindFault(w)).OfType<Fault>();
 
     public bool Holds(Condition? when) => View.Layout.Holds(when);
 }
