@@ -5,6 +5,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
 {
     ["pages"] = PagesPart.RunAsync,
     ["advice"] = AdvicePart.RunAsync,
+    ["find"] = FindPart.RunAsync,
     ["planner"] = PlannerPart.RunAsync,
     ["load"] = LoadPart.RunAsync,
     ["fuzz"] = FuzzPart.RunAsync,

@@ -141,7 +141,8 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
         {
             return Of(look);
         }
-        var part = model.Layout.PartsOfKind(f.Kinds).FirstOrDefault();
+        // The one that lies deepest: there all of its kind are in reach.
+        var part = model.Layout.PartsOfKind(f.Kinds).MaxBy(p => acts.MinutesToSee(p));
         if (part is null || look is null)
         {
             return there[fault] >= HiddenSure ? Make("repair", f.Id, $"{f.Name}: {Share(there[fault])}.") : NothingFound(Make);

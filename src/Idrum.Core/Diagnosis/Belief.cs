@@ -66,6 +66,20 @@ public sealed class Belief
         Evidence = Normalise(weight) * other.Evidence;
     }
 
+    private Belief(Belief other, bool[] putRight)
+    {
+        (Model, wear, local, Known, weight) = (other.Model, other.wear, other.local, other.Known, (double[])other.weight.Clone());
+        for (var h = 0; h < weight.Length; h++)
+        {
+            var set = Model.Sets[Model.SetOf[h]];
+            weight[h] = set.Length > 0 && Array.TrueForAll(set, f => putRight[f]) ? 0 : weight[h];
+        }
+        Evidence = Normalise(weight) * other.Evidence;
+    }
+
+    /// <summary>The same, given that it is not only what was put right.</summary>
+    internal Belief NotOnly(bool[] putRight) => new(this, putRight);
+
     /// <summary>The same without one of the things known, by its place in <see cref="Known"/>. No outcome is impossible, so that it can be taken out
     /// again.</summary>
     internal Belief Without(int known) => new(this, known);
@@ -174,6 +188,25 @@ public sealed class Belief
             result[o] = p;
         }
         return result;
+    }
+
+    /// <summary>Bits that a check tells of the faults that speak: their entropy less what is left of it on average.</summary>
+    /// <param name="findingId">A finding of this model that is not known yet.</param>
+    public double Bits(string findingId)
+    {
+        var some = Enumerable.Range(0, weight.Length).Where(h => weight[h] > 1e-5).ToList();
+        var outcomes = Outcomes(Model.IndexOfFinding(findingId), some);
+        var bits = 0.0;
+        foreach (var o in outcomes)
+        {
+            var p = some.Select((h, i) => weight[h] * o[i]).Sum();
+            for (var i = 0; i < some.Count && p > 0; i++)
+            {
+                var joint = weight[some[i]] * o[i];
+                bits += joint > 0 ? joint * Math.Log2(o[i] / p) : 0;
+            }
+        }
+        return bits;
     }
 
     internal static double Normalise(double[] p)

@@ -78,6 +78,9 @@ public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findin
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyCollection<string> Fitted { get; init; } = [];
 
+    /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
+    public IReadOnlyCollection<string> PutRight { get; init; } = [];
+
     /// <summary>Ids of parts that are here; null where nobody said.</summary>
     public IReadOnlyCollection<string>? AtHand { get; init; }
 }

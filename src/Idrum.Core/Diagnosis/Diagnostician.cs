@@ -32,10 +32,8 @@ public sealed class Diagnostician
     /// <exception cref="ArgumentException">An unknown outcome of a known finding.</exception>
     public DiagnosisResult Diagnose(DiagnosisRequest request, CancellationToken cancellation = default)
     {
-        var belief = Model.Believe(request.Wear, Known(request));
-        var there = There(belief);
-        var fitted = PutRight(request);
-        var priced = new PricedActs(Model, planner, repairs, belief, request, fitted);
+        var (belief, there, putRight) = Picture(request);
+        var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
         var checks = priced.Checks(cancellation);
         var (advice, runnerUp) = new Adviser(Model, belief, there, priced, checks, request).Advise();
         return new()
@@ -46,10 +44,44 @@ public sealed class Diagnostician
             Checks = checks,
             Advice = advice,
             RunnerUp = runnerUp,
-            WalkRound = WalkRound(belief, checks, request),
+            WalkRound = WalkRound(belief, request),
             RuledOut = RuledOut(belief, there, request.Wear),
             Oddities = OddFindings.Find(belief, request.Wear, there),
         };
+    }
+
+    /// <summary>The advice alone, with what it rests on; quicker than the whole answer.</summary>
+    /// <param name="request">What is known.</param>
+    /// <param name="cancellation">Stops the work.</param>
+    public (Advice Advice, IReadOnlyList<double> There, double Several) NextAct(DiagnosisRequest request, CancellationToken cancellation = default)
+    {
+        var (belief, there, putRight) = Picture(request);
+        var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
+        return (new Adviser(Model, belief, there, priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
+    }
+
+    /// <summary>What is believed, and nothing more.</summary>
+    public (Belief Belief, IReadOnlyList<double> There) Believe(DiagnosisRequest request)
+    {
+        var (belief, there, _) = Picture(request);
+        return (belief, there);
+    }
+
+    /// <summary>What is believed; what was put right in this job is out of the question, and as it was not enough, something else must be there.</summary>
+    private (Belief Belief, double[] There, bool[] PutRight) Picture(DiagnosisRequest request)
+    {
+        var belief = Model.Believe(request.Wear, Known(request));
+        var putRight = PutRight(request);
+        if (putRight.Contains(true))
+        {
+            belief = belief.NotOnly(putRight);
+        }
+        var there = There(belief);
+        for (var i = 0; i < there.Length; i++)
+        {
+            there[i] = putRight[i] ? 0 : there[i];
+        }
+        return (belief, there, putRight);
     }
 
     /// <summary>Probability that each fault is there: that it speaks, or was seen where it does not.</summary>
@@ -64,8 +96,8 @@ public sealed class Diagnostician
         return there;
     }
 
-    /// <summary>Faults whose parts were all changed in this job.</summary>
-    private bool[] PutRight(DiagnosisRequest request) => [.. Model.Faults.Select(f =>
+    /// <summary>Faults whose parts were all changed in this job, and those cleaned or adjusted.</summary>
+    private bool[] PutRight(DiagnosisRequest request) => [.. Model.Faults.Select(f => request.PutRight.Contains(f.Id) ||
         f.Kinds.Count > 0 && request.Fitted.Count > 0 && Model.Layout.PartsOfKind(f.Kinds).ToList() is { Count: > 0 } parts && parts.TrueForAll(p => request.Fitted.Contains(p.Id)))];
 
     private List<(int Finding, int Outcome)> Known(DiagnosisRequest request)
@@ -98,6 +130,11 @@ public sealed class Diagnostician
         var weights = Enumerable.Range(0, belief.Known.Count).Where(k => belief.Known[k].Outcome >= 0).Select(k =>
         {
             var without = There(belief.Without(k));
+            for (var i = 0; i < without.Length; i++)
+            {
+                without[i] = there[i] == 0 ? 0 : without[i];
+            }
+
             return there.Select((p, i) => new Weight(Model.Findings[belief.Known[k].Finding].Id, Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2))).ToArray();
         }).ToList();
         return [.. Enumerable.Range(0, there.Length).OrderByDescending(i => there[i]).Select(i => new Cause(
@@ -130,7 +167,7 @@ public sealed class Diagnostician
         return [.. Enumerable.Range(0, there.Length).Where(i => there[i] < 0.02 && complaint[i] > 5 * there[i] && complaint[i] > 0.02).OrderByDescending(i => complaint[i]).Select(i => Model.Faults[i])];
     }
 
-    private List<InReach> WalkRound(Belief belief, IReadOnlyList<PricedCheck> checks, DiagnosisRequest request)
+    private List<InReach> WalkRound(Belief belief, DiagnosisRequest request)
     {
         if (request.Done.Count == 0)
         {
@@ -142,8 +179,11 @@ public sealed class Diagnostician
         var wears = Model.Layout.Parts.Where(p => p.Wears).Select(p => p.Kind).ToHashSet();
         bool Look(Finding f) => f is { Runs: false, Live: false } && f.SeesKinds.Any(wears.Contains) && (f.Group == "inside" || !f.SeesKinds.Any(inside.Contains))
             && f.Links.Any(l => l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not "refer" });
-        return [.. checks.Where(c => c.TeardownMinutes == 0 && Look(c.Finding))
-            .OrderBy(c => c.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue))).ThenBy(c => c.Finding.Minutes)
-            .Select(c => new InReach(c.Finding, [.. Model.Layout.PartsOfKind(c.Finding.SeesKinds).Select(p => p.Id)]))];
+        // Each part by itself: two of four rollers may lie open.
+        var answered = belief.Known.Select(k => k.Finding).ToHashSet();
+        var done = planner.Graph.SetOf(request.Done);
+        return [.. Model.Findings.Where((f, i) => !answered.Contains(i) && Look(f))
+            .Select(f => new InReach(f, [.. Model.Layout.PartsOfKind(f.SeesKinds).Where(p => planner.MinutesTo(p.SeenAfter, done) == 0).Select(p => p.Id)])).Where(r => r.PartIds.Count > 0)
+            .OrderBy(r => r.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue))).ThenBy(r => r.Finding.Minutes)];
     }
 }

@@ -88,6 +88,22 @@ public sealed class FaultModel
     /// <summary>P(outcome | hypothesis) without silent wear; outcome −1 is a complaint that was not mentioned.</summary>
     internal double Likelihood(int finding, int outcome, int hypothesis) => tables[finding].Of(outcome, SetOf[hypothesis], DoesOf[hypothesis]);
 
+    /// <summary>P(outcome | set, what the machine does) without silent wear.</summary>
+    internal double LikelihoodOf(int finding, int outcome, int set, MachineDoes does) => tables[finding].Of(outcome, set, does);
+
+    /// <summary>Place of a set by its members, rising.</summary>
+    internal int IndexOfSet(int[] members)
+    {
+        for (var s = 0; s < Sets.Count; s++)
+        {
+            if (Sets[s].AsSpan().SequenceEqual(members))
+            {
+                return s;
+            }
+        }
+        throw new ArgumentException("There is no such set.", nameof(members));
+    }
+
     internal void Multiply(double[] weights, int finding, int outcome) => tables[finding].Multiply(weights, outcome, SetOf, DoesOf);
 
     /// <summary>Prior probability of every hypothesis.</summary>

@@ -132,7 +132,8 @@ internal sealed class LocalWear
         return result;
     }
 
-    private double Likelihood(int finding, int outcome, int group, int silent)
+    /// <summary>P(outcome) of a finding in a group of sets with one subset of the wear there silently.</summary>
+    internal double Likelihood(int finding, int outcome, int group, int silent)
     {
         var f = groupOf[finding];
         double UpTo(int k) => leak[f][k] * bySet[f][group][k] * bySilent[f][silent][k];

@@ -128,6 +128,9 @@ internal sealed class PricedActs
         });
     }
 
+    /// <summary>Minutes out and in to where a part can be looked at.</summary>
+    internal double MinutesToSee(Part part) => planner.MinutesTo(part.SeenAfter, done) ?? double.MaxValue;
+
     /// <summary>Minutes out and in to where kinds of part can be looked at, and what repairs cost from there. Every part of each kind must be in
     /// reach, so that "spin each roller" means each.</summary>
     private (double? Minutes, RepairCosts.Table Costs) Way(IReadOnlyList<string> kinds)

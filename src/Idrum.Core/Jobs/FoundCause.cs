@@ -10,7 +10,7 @@ namespace Idrum.Core.Jobs;
 public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, string Decision, string Reason)
 {
     /// <summary>All decisions, with words.</summary>
-    public static IReadOnlyList<(string Id, string Words)> Decisions { get; } = [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over")];
+    public static IReadOnlyList<(string Id, string Words)> Decisions { get; } = [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over"), ("look", "Opened to look")];
 }
 
 /// <summary>How far a part is glued.</summary>

@@ -140,7 +140,9 @@ public sealed record JobState
         var known = cause.FaultId.Length > 0 ? Found.FindIndex(f => f.FaultId == cause.FaultId)
             : Found.FindIndex(f => f.FaultId.Length == 0 && f.Parts.SequenceEqual(cause.Parts));
         var found = known < 0 ? Found.Add(cause) : Found.SetItem(known, cause with { Parts = [.. Found[known].Parts.Union(cause.Parts)] });
-        var wanted = found.Where(f => f.Decision == "change").SelectMany(f => f.Parts).ToHashSet();
+        // What was opened to be looked at is settled by what was found there.
+        found = cause.Decision == "look" ? found : found.RemoveAll(f => f.Decision == "look" && f.Parts.All(cause.Parts.Contains));
+        var wanted = found.Where(f => f.Decision is "change" or "look").SelectMany(f => f.Parts).ToHashSet();
         wanted.UnionWith(Fitted.Keys.Where(Targets.Contains));
         return this with { Found = found, Targets = [.. Targets.Where(wanted.Contains), .. found.SelectMany(f => f.Parts).Where(wanted.Contains).Distinct().Where(p => !Targets.Contains(p))] };
     }

@@ -112,6 +112,7 @@ public sealed class JobView
     private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) => new(evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0)
     {
         Fitted = [.. State.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
+        PutRight = [.. State.Found.Where(c => c.Decision == "change" && c.FaultId.Length > 0 && c.Parts.Count > 0 && c.Parts.All(p => State.Fitted.TryGetValue(p, out var f) && f.Action is "cleaned" or "adjusted" && f is not null)).Select(c => c.FaultId)],
     };
 
     /// <summary>Works the plan out, once, behind the gate; it ends when the caller leaves.</summary>

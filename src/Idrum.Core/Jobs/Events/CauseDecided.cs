@@ -16,7 +16,7 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
     {
         var errors = check.Errors;
         errors.If(FaultId.Length > 0 && check.Shop.Catalog.FindFault(FaultId) is null, "faultId", $"There is no fault '{FieldErrors.Short(FaultId)}'.");
-        errors.If(FoundCause.Decisions.All(d => d.Id != Decision), "decision", "Change it now, leave it, or hand it over.");
+        errors.If(Decision == "look" || FoundCause.Decisions.All(d => d.Id != Decision), "decision", "Change it now, leave it, or hand it over.");
         errors.Text(Reason, "reason", FieldErrors.LongText, Decision is "leave" or "hand-over");
         errors.If(Parts.Count == 0 && (Decision == "change" || FaultId.Length == 0 && Decision != "hand-over"), "parts", "Name at least one part.");
         var known = true;

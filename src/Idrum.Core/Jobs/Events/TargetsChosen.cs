@@ -10,6 +10,9 @@ namespace Idrum.Core.Jobs;
 /// <param name="Reason">Why, where the advice was overridden.</param>
 public sealed record TargetsChosen(IReadOnlyList<string> Targets, string FaultId, IReadOnlyDictionary<string, string> WaysIn, string Reason) : JobEvent
 {
+    /// <summary>Whether it is opened only to look: no cause is decided yet.</summary>
+    public bool Look { get; init; }
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;
@@ -35,11 +38,11 @@ public sealed record TargetsChosen(IReadOnlyList<string> Targets, string FaultId
 
     internal override JobState Apply(JobState state)
     {
-        var decided = state.Decide(new(FaultId, [.. Targets], Targets.Count > 0 ? "change" : "hand-over", Reason)) with { WaysIn = state.WaysIn.SetItems(WaysIn) };
+        var decided = state.Decide(new(FaultId, [.. Targets], Targets.Count == 0 ? "hand-over" : Look && FaultId.Length == 0 ? "look" : "change", Reason)) with { WaysIn = state.WaysIn.SetItems(WaysIn) };
         return decided with { Station = decided.Targets.Count > 0 ? Station.Strip : Station.Close };
     }
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => Targets.Count == 0 ? "Decided: hand over"
-        : $"Decided: {string.Join(", ", Targets.Select(t => machine.Layout.FindPart(t)?.Name ?? t))}";
+        : $"{(Look ? "Open up to look" : "Decided")}: {string.Join(", ", Targets.Select(t => machine.Layout.FindPart(t)?.Name ?? t))}";
 }

@@ -1,0 +1,105 @@
+using System.Globalization;
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
+using Idrum.Core.Practice;
+using Idrum.Core.Shop;
+using Idrum.Web.Hosting;
+
+namespace Idrum.Bench;
+
+/// <summary>Simulated jobs: what finding and putting right costs above whoever knows the faults, by Idrum's advice and by four simple ways, in the
+/// model's world and in one that is wrong by half a logit. The same machines for all.</summary>
+internal static class FindPart
+{
+    internal static Task<bool> RunAsync(string[] args)
+    {
+        var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 300;
+        var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
+        var ok = true;
+        foreach (var layout in shop.Layouts)
+        {
+            foreach (var error in new[] { 0.0, 0.5 })
+            {
+                ok &= World(shop, layout, jobs, error);
+            }
+        }
+        return Task.FromResult(ok);
+    }
+
+    private static bool World(ShopKnowledge shop, Layout layout, int jobs, double error)
+    {
+        var knowledge = shop.For(layout);
+        var truth = error == 0 ? knowledge.Diagnostician.Model : new FaultModel(knowledge.Layout, OtherWorld.Of(shop.Catalog, error, new Random(77)));
+        SimulatedMachine Machine(int seed) => new(truth, 0.4 + new Random(seed).NextDouble() * 1.4, new Random(seed * 31 + 7));
+        FindJob[] Play(Action<FindJob, double> way, double threshold, int count, int from)
+        {
+            var played = new FindJob[count];
+            Parallel.For(0, count, i =>
+            {
+                played[i] = new(knowledge, Machine(from + i), from + i);
+                way(played[i], threshold);
+            });
+            return played;
+        }
+        var clairvoyant = Enumerable.Range(0, jobs).Select(i => FindJob.Clairvoyant(knowledge, Machine(10_000 + i))).ToArray();
+        Console.WriteLine($"find, {layout.Title}, world {(error == 0 ? "as the model" : $"wrong by {error:0.0} logit")}, {jobs} jobs; whoever knows pays {clairvoyant.Average():0.0} min, money counted in");
+        Console.WriteLine("  way                              above him   ± se   openings  in vain  wrong parts  call-backs");
+        double[] Print(string name, FindJob[] played)
+        {
+            var above = played.Select((j, i) => j.Cost - clairvoyant[i]).ToArray();
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {name,-32} {above.Average(),9:0.0} {Error(above),6:0.0} {played.Average(j => j.Openings),10:0.00} {played.Average(j => j.Vain),8:0.00} {played.Average(j => j.Wrong),12:0.00} {played.Average(j => j.CallBacks),11:0.00}"));
+            return above;
+        }
+        var mine = Play(FindWays.Idrum, 0, jobs, 10_000);
+        var own = Print("Idrum's advice", mine);
+        var (ok, cheapest) = (true, (Mean: double.MaxValue, Jobs: Array.Empty<FindJob>()));
+        foreach (var (name, thresholds, work) in FindWays.Simple)
+        {
+            // The threshold that is best on other machines.
+            var best = thresholds.MinBy(t => Play(work, t, Math.Max(60, jobs / 5), 90_000).Average(j => j.Cost));
+            var played = Play(work, best, jobs, 10_000);
+            var above = Print($"{name} ({best:0.##})", played);
+            var difference = own.Zip(above, (a, b) => a - b).ToArray();
+            ok &= difference.Average() <= 2 * Error(difference);
+            cheapest = above.Average() < cheapest.Mean ? (above.Average(), played) : cheapest;
+        }
+        var (vain, wrong) = (mine.Average(j => j.Vain), mine.Average(j => j.Wrong));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  closes {100 * (1 - own.Average() / cheapest.Mean):0} % of what the best simple way leaves; in vain {vain:0.00} against {cheapest.Jobs.Average(j => j.Vain):0.00}, wrong parts {wrong:0.00} against {cheapest.Jobs.Average(j => j.Wrong):0.00}"));
+        Console.WriteLine(Calibration(knowledge, Machine, jobs));
+        return ok;
+    }
+
+    private static double Error(double[] x) => Math.Sqrt(x.Select(v => (v - x.Average()) * (v - x.Average())).Sum() / (x.Length - 1) / x.Length);
+
+    /// <summary>Probabilities said against what was there, by tenths: complaints only, and after five checks.</summary>
+    private static string Calibration(MachineKnowledge knowledge, Func<int, SimulatedMachine> machine, int jobs)
+    {
+        var lines = new List<string>();
+        foreach (var checks in new[] { 0, 5 })
+        {
+            var said = new System.Collections.Concurrent.ConcurrentBag<(double P, bool There)>();
+            var several = new System.Collections.Concurrent.ConcurrentBag<(double P, bool There)>();
+            Parallel.For(0, jobs, i =>
+            {
+                var job = new FindJob(knowledge, machine(40_000 + i), i);
+                var random = new Random(i);
+                foreach (var f in knowledge.Diagnostician.Model.Findings.Where(f => f.Group == "outside" && job.MinutesTo(f) == 0).OrderBy(_ => random.Next()).Take(checks).ToList())
+                {
+                    job.Check(f);
+                }
+                var (belief, there) = knowledge.Diagnostician.Believe(job.Request);
+                for (var k = 0; k < there.Count; k++)
+                {
+                    var fault = knowledge.Diagnostician.Model.Faults[k];
+                    var looked = knowledge.Diagnostician.Model.Findings.Any(f => job.Evidence.ContainsKey(f.Id) && f.SeesKinds.Intersect(fault.Kinds).Any());
+                    said.Add((there[k], job.Machine.Speaking.Contains(fault.Id) || looked && job.Machine.Has(fault.Id)));
+                }
+                several.Add((belief.Several(), job.Machine.Speaking.Count > 1));
+            });
+            string Table(IEnumerable<(double P, bool There)> list, int least) => string.Join("  ", list.GroupBy(s => Math.Min(9, (int)(s.P * 10))).OrderBy(g => g.Key).Where(g => g.Count() >= least)
+                .Select(g => string.Create(CultureInfo.InvariantCulture, $"{100 * g.Average(s => s.P):0}→{100 * g.Average(s => s.There ? 1 : 0):0} ({g.Count()})")));
+            lines.Add($"  calibration {(checks == 0 ? "complaints only" : "after five checks")}, said→was %: {Table(said, Math.Min(500, jobs / 3))}; several at once {Table(several, Math.Min(500, jobs / 3))}");
+        }
+        return string.Join('\n', lines);
+    }
+}

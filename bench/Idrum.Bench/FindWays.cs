@@ -1,0 +1,164 @@
+using Idrum.Core.Diagnosis;
+
+namespace Idrum.Bench;
+
+/// <summary>Ways of finding a fault: Idrum's advice, and four simple ones with a threshold each. All believe the same model.</summary>
+internal static class FindWays
+{
+    internal static readonly (string Name, double[] Thresholds, Action<FindJob, double> Work)[] Simple =
+    [
+        ("checklist from outside in", [0.6, 0.8, 0.92], Checklist),
+        ("likeliest part first", [0.04, 0.1, 0.2], LikeliestFirst),
+        ("most bits per minute", [0.6, 0.8, 0.92], BitsPerMinute),
+        ("cheap checks, then p over cost", [0.5, 1, 2], CheapThenRatio),
+    ];
+
+    internal static void Idrum(FindJob job, double _)
+    {
+        var d = job.Knowledge.Diagnostician;
+        while (!job.Over)
+        {
+            var advice = d.NextAct(job.Request).Advice;
+            switch (advice.Kind)
+            {
+                case "check":
+                    job.Check(d.Model.Catalog.FindFinding(advice.Id)!);
+                    break;
+                case "open":
+                    job.OpenTo([job.Knowledge.Layout.FindPart(advice.Id)!]);
+                    break;
+                case "repair" or "bring":
+                    job.Repair(d.Model.Catalog.FindFault(advice.Id)!);
+                    break;
+                default:
+                    job.End(advice.Kind == "refer");
+                    break;
+            }
+        }
+    }
+
+    private static double[] There(FindJob job) => [.. job.Knowledge.Diagnostician.Believe(job.Request).There];
+
+    private static IEnumerable<Finding> Open(FindJob job) => job.Knowledge.Diagnostician.Model.Findings.Where(f => f.Group is not "complaint" and not "history" && !f.Live && !job.Evidence.ContainsKey(f.Id));
+
+    /// <summary>Goes for a fault: looks first where looking tells, then puts it right or not.</summary>
+    private static void GoFor(FindJob job, Fault fault)
+    {
+        if (fault.Action == "refer")
+        {
+            job.End(true);
+            return;
+        }
+        if (!fault.Hidden)
+        {
+            foreach (var look in Open(job).Where(f => f.SeesKinds.Intersect(fault.Kinds).Any() && f.Links.Any(l => l.Fault == fault.Id)).ToList())
+            {
+                if (job.MinutesTo(look) is not null)
+                {
+                    job.Check(look);
+                }
+            }
+        }
+        if (!job.Over && (fault.Hidden || There(job)[Place(job, fault)] >= 0.4))
+        {
+            job.Repair(fault);
+        }
+        else if (!job.Over)
+        {
+            job.PutRight.Add(fault.Id);
+        }
+    }
+
+    private static int Place(FindJob job, Fault fault) => job.Knowledge.Diagnostician.Model.Faults.ToList().FindIndex(f => f.Id == fault.Id);
+
+    private static (Fault Fault, double P) Likeliest(FindJob job)
+    {
+        var there = There(job);
+        var best = Array.IndexOf(there, there.Max());
+        return (job.Knowledge.Diagnostician.Model.Faults[best], there[best]);
+    }
+
+    private static void LikeliestFirst(FindJob job, double least)
+    {
+        while (!job.Over)
+        {
+            var (fault, p) = Likeliest(job);
+            if (p < least)
+            {
+                job.End(false);
+                return;
+            }
+            GoFor(job, fault);
+        }
+    }
+
+    private static void Checklist(FindJob job, double sure)
+    {
+        while (!job.Over)
+        {
+            var (fault, p) = Likeliest(job);
+            if (p >= sure)
+            {
+                GoFor(job, fault);
+                continue;
+            }
+            var next = Open(job).Select(f => (Finding: f, Minutes: job.MinutesTo(f))).Where(f => f.Minutes is not null).OrderBy(f => f.Minutes > 0).ThenBy(f => f.Minutes > 0 ? f.Minutes : 0).FirstOrDefault();
+            if (next.Finding is null)
+            {
+                LikeliestFirst(job, 0.1);
+                return;
+            }
+            job.Check(next.Finding);
+        }
+    }
+
+    private static void BitsPerMinute(FindJob job, double sure)
+    {
+        while (!job.Over)
+        {
+            var (belief, there) = job.Knowledge.Diagnostician.Believe(job.Request);
+            var best = 0;
+            for (var i = 0; i < there.Count; i++)
+            {
+                best = there[i] > there[best] ? i : best;
+            }
+            if (there[best] >= sure)
+            {
+                GoFor(job, job.Knowledge.Diagnostician.Model.Faults[best]);
+                continue;
+            }
+            var next = Open(job).Select(f => (Finding: f, Minutes: job.MinutesTo(f))).Where(f => f.Minutes is not null)
+                .Select(f => (f.Finding, Rate: belief.Bits(f.Finding.Id) / (f.Minutes!.Value + f.Finding.Minutes))).MaxBy(f => f.Rate);
+            if (next.Finding is null || next.Rate < 0.0005)
+            {
+                LikeliestFirst(job, 0.1);
+                return;
+            }
+            job.Check(next.Finding);
+        }
+    }
+
+    private static void CheapThenRatio(FindJob job, double minutes)
+    {
+        foreach (var f in Open(job).Where(f => f.Minutes <= minutes && job.MinutesTo(f) == 0).OrderBy(f => f.Minutes).ToList())
+        {
+            if (Likeliest(job).P < 0.9 && !job.Over)
+            {
+                job.Check(f);
+            }
+        }
+        while (!job.Over)
+        {
+            var there = There(job);
+            var model = job.Knowledge.Diagnostician.Model;
+            var best = Enumerable.Range(0, there.Length).Where(i => there[i] > 0.01)
+                .OrderByDescending(i => there[i] / Math.Max(2, (job.Knowledge.Planner.MinutesToFree(job.Knowledge.Layout.PartsOfKind(model.Faults[i].Kinds).Select(p => p.Id), Core.Teardown.Bits.None) ?? 400) + model.Faults[i].FixMinutes)).FirstOrDefault(-1);
+            if (best < 0)
+            {
+                job.End(false);
+                return;
+            }
+            GoFor(job, model.Faults[best]);
+        }
+    }
+}

@@ -1,0 +1,134 @@
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Practice;
+
+/// <summary>A machine with hidden faults: it answers any check with honest noise, lets minutes and money pass, shows what opening shows, and is
+/// right once all that speaks is put right. Its world may differ from the model that is asked for advice.</summary>
+public sealed class SimulatedMachine
+{
+    private const int MostTries = 2000;
+    private readonly FaultModel truth;
+    private readonly Random random;
+    private readonly Dictionary<int, MachineDoes> doing = [];
+    private readonly HashSet<int> silent = [];
+    private readonly Dictionary<string, int> answers = [];
+
+    /// <summary>Draws a machine that a customer complains of.</summary>
+    /// <param name="truth">The world it is drawn from.</param>
+    /// <param name="wear">Wear relative to ten years of average use.</param>
+    /// <param name="random">Seeded.</param>
+    public SimulatedMachine(FaultModel truth, double wear, Random random)
+    {
+        (this.truth, this.random, Wear) = (truth, random, wear);
+        var prior = truth.Prior(wear);
+        for (var tries = 0; tries < MostTries && Complaints.Count == 0; tries++)
+        {
+            Draw(prior);
+        }
+    }
+
+    /// <summary>Its wear.</summary>
+    public double Wear { get; }
+
+    /// <summary>Complaint ids the customer mentioned; at least one.</summary>
+    public IReadOnlyList<string> Complaints { get; private set; } = [];
+
+    /// <summary>Minutes passed so far.</summary>
+    public double Minutes { get; private set; }
+
+    /// <summary>Money spent on parts so far, in the shop's currency.</summary>
+    public double Money { get; private set; }
+
+    /// <summary>Ids of the faults that speak still.</summary>
+    public IReadOnlyList<string> Speaking => [.. doing.Keys.Select(f => truth.Faults[f].Id)];
+
+    /// <summary>Whether nothing speaks any more.</summary>
+    public bool Right => doing.Count == 0;
+
+    /// <summary>Whether a fault is there, speaking or not.</summary>
+    public bool Has(string faultId) => truth.Faults.ToList().FindIndex(f => f.Id == faultId) is >= 0 and var f && (doing.ContainsKey(f) || silent.Contains(f));
+
+    /// <summary>What it does when it is started.</summary>
+    public MachineDoes Does => doing.Count == 0 ? MachineDoes.Runs : doing.Values.Max();
+
+    /// <summary>Lets time pass and money go.</summary>
+    public void Spend(double minutes, double money = 0) => (Minutes, Money) = (Minutes + minutes, Money + money);
+
+    /// <summary>The answer to a check. Asked twice, it says the same until something was put right.</summary>
+    /// <param name="findingId">The finding; must be of this machine's world.</param>
+    /// <returns>Outcome id.</returns>
+    public string Answer(string findingId)
+    {
+        var f = truth.IndexOfFinding(findingId);
+        if (!answers.TryGetValue(findingId, out var outcome))
+        {
+            answers[findingId] = outcome = Sample(f);
+        }
+        return truth.Findings[f].Outcomes[outcome].Id;
+    }
+
+    /// <summary>Puts a fault right. A part that is changed takes everything of its kind that a new part cures with it.</summary>
+    /// <returns>Whether anything was there to be put right.</returns>
+    public bool Repair(Fault fault)
+    {
+        var cured = Enumerable.Range(0, truth.Faults.Count).Where(i => truth.Faults[i].Id == fault.Id
+            || fault.Action == "replace" && truth.Faults[i].Action != "refer" && truth.Faults[i].Kinds.Count > 0 && truth.Faults[i].Kinds.All(fault.Kinds.Contains)).ToList();
+        var any = cured.Any(i => doing.ContainsKey(i) || silent.Contains(i));
+        foreach (var i in cured)
+        {
+            doing.Remove(i);
+            silent.Remove(i);
+        }
+        answers.Clear();
+        return any;
+    }
+
+    private void Draw(double[] prior)
+    {
+        doing.Clear();
+        silent.Clear();
+        answers.Clear();
+        foreach (var f in truth.Sets[truth.SetOf[Pick(prior)]])
+        {
+            var p = Enumerable.Range(0, 4).Select(k => truth.Faults[f].Does.Where(d => truth.Layout.Holds(d.When) && (int)DiagnosisCatalog.StateOf(d.State)!.Value == k).Sum(d => d.P)).ToArray();
+            p[0] = 1 - p.Sum();
+            doing[f] = (MachineDoes)Pick(p);
+        }
+        foreach (var cluster in truth.Local)
+        {
+            var mask = Pick(cluster.Prior(Wear)[cluster.GroupOfSet[SetIndex()]]);
+            silent.UnionWith(cluster.Wear.Where((_, i) => (mask >> i & 1) == 1));
+        }
+        Complaints = [.. Enumerable.Range(0, truth.Findings.Count).Where(f => truth.Findings[f].Group == "complaint")
+            .Where(f => (answers[truth.Findings[f].Id] = Sample(f)) > 0 && random.NextDouble() < truth.Findings[f].Told).Select(f => truth.Findings[f].Id)];
+    }
+
+    private int SetIndex() => truth.IndexOfSet([.. doing.Keys.Order()]);
+
+    private int Sample(int finding)
+    {
+        var set = SetIndex();
+        if (truth.ClusterOf[finding] is >= 0 and var c)
+        {
+            var cluster = truth.Local[c];
+            var mask = cluster.Wear.Select((w, i) => silent.Contains(w) ? 1 << i : 0).Sum();
+            return Pick([.. truth.Findings[finding].Outcomes.Select((_, o) => cluster.Likelihood(finding, o, cluster.GroupOfSet[set], mask))]);
+        }
+        return Pick([.. truth.Findings[finding].Outcomes.Select((_, o) => truth.LikelihoodOf(finding, o, set, Does))]);
+    }
+
+    private int Pick(double[] weights)
+    {
+        var at = random.NextDouble() * weights.Sum();
+        for (var i = 0; i < weights.Length; i++)
+        {
+            at -= weights[i];
+            if (at < 0)
+            {
+                return i;
+            }
+        }
+        return weights.Length - 1;
+    }
+}
