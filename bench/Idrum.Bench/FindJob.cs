@@ -36,6 +36,10 @@ internal sealed class FindJob
 
     internal int CallBacks { get; private set; }
 
+    internal bool GivenUp { get; private set; }
+
+    internal double Checking { get; private set; }
+
     internal bool Over { get; private set; }
 
     internal int Acts { get; private set; }
@@ -60,6 +64,7 @@ internal sealed class FindJob
         }
         Open(Groups(Knowledge.Layout.PartsOfKind(f.At)));
         Machine.Spend(f.Minutes + f.RiskMinutes);
+        Checking += f.Minutes + f.RiskMinutes;
         Evidence[f.Id] = Machine.Answer(f.Id);
     }
 
@@ -116,6 +121,7 @@ internal sealed class FindJob
     {
         Over = true;
         var right = Machine.Right || referred && Machine.Speaking.All(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!.Action == "refer");
+        GivenUp = !right;
         Machine.Spend(right ? 0 : Basis.ReferMinutes);
     }
 

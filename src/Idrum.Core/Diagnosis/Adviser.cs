@@ -23,6 +23,11 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
 
     private const double Plainly = 0.7;
 
+    /// <summary>What no look can tell any more is tried above these: a part that costs money, and work alone.</summary>
+    private const double ReplaceUnseen = 0.35;
+
+    private const double AdjustUnseen = 0.15;
+
     /// <summary>Sure enough to change a part without a further look.</summary>
     private const double Sure = 0.9;
 
@@ -115,40 +120,54 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
         var choice = acts.Stop;
         var minutes = choice.Cost - choice.Money / model.Catalog.Costs.RatePerHour * 60;
         Advice Make(string kind, string id, string reason) => new(kind, id, choice.Cost, reason, minutes, choice.Money);
-        var refer = Enumerable.Range(0, there.Length).Where(i => model.Faults[i].Action == "refer").OrderByDescending(i => there[i]).FirstOrDefault(-1);
-        if (refer >= 0 && Enumerable.Range(0, there.Length).Where(i => model.Faults[i].Action == "refer").Sum(i => there[i]) >= ReferSure && choice.First >= 0 && there[choice.First] <= there[refer] + 1e-9 && Proved())
+        // What is not drum-drive work: named once outlet and door are proved, and nothing else is likely that a look could still show.
+        var outside = Enumerable.Range(0, there.Length).Where(i => model.Faults[i].Action == "refer").OrderByDescending(i => there[i]).ToList();
+        if (outside.Count > 0 && (outside.Sum(i => there[i]) >= ReferSure || choice.First >= 0 && model.Faults[choice.First].Action == "refer"))
         {
-            return Make("refer", model.Faults[refer].Id, $"{model.Faults[refer].Name}: outside drum-drive work. Outlet and door were proved; hand it over with what is known.");
+            var inside = Enumerable.Range(0, there.Length).Where(i => model.Faults[i].Action != "refer").OrderByDescending(i => there[i]).FirstOrDefault(i => Look(i) is { } look && there[i] * model.Catalog.Costs.ReferMinutes > 1.5 * (look.TeardownMinutes + look.Minutes), -1);
+            return inside >= 0 && there[outside[0]] < Sure ? Going(inside, Make)
+                : outside.Sum(i => there[i]) >= ReferSure && Proved() ? Make("refer", model.Faults[outside[0]].Id, $"{model.Faults[outside[0]].Name}: outside drum-drive work. Outlet and door were proved; hand it over with what is known.")
+                : NothingFound(Make);
         }
-        if (choice.First < 0 || there.Max() < Nameable)
-        {
-            return NothingFound(Make);
-        }
-        var fault = Named(choice.First);
-        var f = model.Faults[fault];
-        if (f.Action == "refer")
-        {
-            return there[fault] >= ReferSure && Proved() ? Make("refer", f.Id, $"{f.Name}: outside drum-drive work. Hand it over with what is known.") : NothingFound(Make);
-        }
-        if (Seen(fault) || Sureness(fault) >= Sure || f.Hidden && there[fault] >= HiddenSure && !Tellable(fault))
-        {
-            return Lacks(f) ? Make("bring", f.Id, $"{f.Name}: {Share(there[fault])}. The part is not here: take it along, with what wears beside it.")
-                : Make("repair", f.Id, $"{f.Name}: {Share(there[fault])}. {acts.Now.Opening[fault]:0} min to open and close from here.");
-        }
-        // In reach already: it is looked at, not opened for.
-        var look = checks.Where(c => !c.Finding.Live && c.Finding.At.Intersect(f.Kinds).Any() && c.Finding.Links.Any(l => l.Fault == f.Id)).OrderBy(c => c.TeardownMinutes).ThenBy(c => c.ExpectedCost).FirstOrDefault();
-        if (look is { TeardownMinutes: 0 })
-        {
-            return Of(look);
-        }
-        // The one that lies deepest: there all of its kind are in reach.
-        var part = model.Layout.PartsOfKind(f.Kinds).MaxBy(p => acts.MinutesToSee(p));
-        if (part is null || look is null)
-        {
-            return there[fault] >= HiddenSure ? Make("repair", f.Id, $"{f.Name}: {Share(there[fault])}.") : NothingFound(Make);
-        }
-        return Make("open", part.Id, $"Nothing in reach tells more. {Capital(look.TeardownMinutes)} min to open and close; then {Lower(f.Name)} shows ({Share(there[fault])}), and all else in reach there.");
+        return choice.First < 0 || there.Max() < Nameable ? NothingFound(Make) : Going(choice.First, Make);
     }
+
+    /// <summary>Going for a cause: what was seen is put right, what can be looked at is looked at, what cannot is tried where that is worth it.</summary>
+    private Advice Going(int first, Func<string, string, string, Advice> make)
+    {
+        List<int> near = [first, .. Enumerable.Range(0, there.Length).Where(i => i != first && acts.Now.Sees[first][i])];
+        near.Sort((a, b) => there[b].CompareTo(there[a]));
+        var sure = near.FindIndex(f => Seen(f) || Sureness(f) >= Sure || model.Faults[f].Hidden && there[f] >= HiddenSure && !Tellable(f));
+        if (sure >= 0)
+        {
+            return Repair(near[sure], make);
+        }
+        var shows = near.FindIndex(f => there[f] >= Plausible / 2 && Look(f) is not null);
+        if (shows >= 0)
+        {
+            var (fault, look) = (near[shows], Look(near[shows])!);
+            if (look.TeardownMinutes == 0)
+            {
+                // In reach already: it is looked at, not opened for.
+                return Of(look);
+            }
+            // The one that lies deepest: there all of its kind are in reach.
+            var part = model.Layout.PartsOfKind(look.Finding.At).MaxBy(acts.MinutesToSee)!;
+            return make("open", part.Id, $"Nothing in reach tells more. {look.TeardownMinutes:0} min to open and close; then {Lower(model.Faults[fault].Name)} shows ({Share(there[fault])}), and all else in reach there.");
+        }
+        var left = near[0];
+        return there[left] >= (model.Faults[left].Action == "replace" ? ReplaceUnseen : AdjustUnseen) ? Repair(left, make) : NothingFound(make);
+    }
+
+    private Advice Repair(int fault, Func<string, string, string, Advice> make)
+    {
+        var f = model.Faults[fault];
+        return Lacks(f) ? make("bring", f.Id, $"{f.Name}: {Share(there[fault])}. The part is not here: take it along, with what wears beside it.")
+            : make("repair", f.Id, $"{f.Name}: {Share(there[fault])}. {(acts.Now.Opening[fault] > 0 ? $"{acts.Now.Opening[fault]:0} min to open and close from here." : "It can be done from here.")}");
+    }
+
+    /// <summary>A look that would show a fault and was not had yet: the nearest.</summary>
+    private PricedCheck? Look(int fault) => checks.Where(c => !c.Finding.Live && c.Finding.At.Count > 0 && Points(c.Finding, fault) >= 0.5).OrderBy(c => c.TeardownMinutes).ThenByDescending(c => Points(c.Finding, fault)).FirstOrDefault();
 
     private Advice NothingFound(Func<string, string, string, Advice> make)
     {
@@ -188,8 +207,6 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
             ? $"Takes {check.Minutes:0.#} min{open}, saves about {saves:0} min: {turn}."
             : $"Takes {check.Minutes:0.#} min{open}: {turn}.", check.ExpectedCost - acts.Stop.Money / model.Catalog.Costs.RatePerHour * 60, acts.Stop.Money);
     }
-
-    private static string Capital(double minutes) => minutes.ToString("0", System.Globalization.CultureInfo.InvariantCulture);
 
     private static string Share(double p) => p >= 0.95 ? "as good as certain" : $"right in {Math.Round(10 * p):0} of 10 such machines";
 

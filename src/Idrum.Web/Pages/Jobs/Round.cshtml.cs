@@ -41,7 +41,7 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
         var catalog = View.Machine.Diagnostician.Model.Catalog;
         var places = View.Layout.Parts.Select((p, i) => (p.Id, i)).ToDictionary(p => p.Id, p => p.i);
         // What was seen stays in the list, so that it can be changed; a check that was answered as a whole is not asked again part by part.
-        var inReach = View.Diagnosis.WalkRound.SelectMany(r => r.PartIds.Select(p => (Part: p, r.Finding)))
+        var inReach = View.Diagnosis.WalkRound.Where(r => !State.Evidence.ContainsKey(r.Finding.Id)).SelectMany(r => r.PartIds.Select(p => (Part: p, r.Finding)))
             .Concat(State.Seen.Keys.Select(k => (Part: k.Split('/')[0], Finding: catalog.FindFinding(k.Split('/')[1])!))).Distinct().Where(l => places.ContainsKey(l.Part));
         Looks = [.. inReach.Select(l => new Look(View.Layout.FindPart(l.Part)!, l.Finding, State.Seen.TryGetValue($"{l.Part}/{l.Finding.Id}", out var o) ? l.Finding.Outcomes.FirstOrDefault(x => x.Id == o) : null))
             .OrderBy(l => places[l.Part.Id]).ThenBy(l => l.Finding.Minutes).ThenBy(l => l.Finding.Id, StringComparer.Ordinal).GroupBy(l => l.Part.Id)];
