@@ -80,6 +80,7 @@ for (const job of jobs) {
       let steps = await floor(page, "Go on to Fit", { stay: true });
       await walkRound(page, job.looks, job.decisions);
       await page.getByRole("link", { name: "Back to Strip" }).click();
+      await expect(page).toHaveURL(/\/strip$/);
       // What was found may lie deeper than what was looked at.
       const deeper = page.getByRole("link", {
         name: "Step by step, on the floor",
