@@ -13,21 +13,18 @@ internal static class FindPart
 {
     internal static Task<bool> RunAsync(string[] args)
     {
-        args0 = args.Length > 1 ? args[1] : "";
         var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 300;
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var ok = true;
         foreach (var layout in shop.Layouts)
         {
-            foreach (var error in args0 == "own" ? [0.0] : new[] { 0.0, 0.5 })
+            foreach (var error in new[] { 0.0, 0.5 })
             {
                 ok &= World(shop, layout, jobs, error);
             }
         }
         return Task.FromResult(ok);
     }
-
-    private static string args0 = "";
 
     private static bool World(ShopKnowledge shop, Layout layout, int jobs, double error)
     {
@@ -56,7 +53,7 @@ internal static class FindPart
         var mine = Play(FindWays.Idrum, 0, jobs, 10_000);
         var own = Print("Idrum's advice", mine);
         var (ok, cheapest) = (true, (Mean: double.MaxValue, Jobs: Array.Empty<FindJob>()));
-        foreach (var (name, thresholds, work) in args0 == "own" ? [] : FindWays.Simple)
+        foreach (var (name, thresholds, work) in FindWays.Simple)
         {
             // The threshold that is best on other machines.
             var best = thresholds.MinBy(t => Play(work, t, Math.Max(60, jobs / 5), 90_000).Average(j => j.Cost));
@@ -66,19 +63,6 @@ internal static class FindPart
             ok &= difference.Average() <= 2 * Error(difference);
             cheapest = above.Average() < cheapest.Mean ? (above.Average(), played) : cheapest;
         }
-        if (args0 == "own")
-        {
-            var two = Print("looked two ahead", Play(FindWays.TwoAhead, 0, jobs, 10_000));
-            var d = two.Zip(own, (a, b) => a - b).ToArray();
-            Console.WriteLine($"   two ahead costs {d.Average():0.00} ± {Error(d):0.00} more");
-            foreach (var j in mine.Where(j => j.GivenUp).Take(26))
-            {
-                var b = knowledge.Diagnostician.Diagnose(j.Request);
-                Console.WriteLine($"   {j.Acts} acts, speaks {string.Join('+', j.Machine.Speaking)} ({j.Machine.Does}); {b.Advice.Kind} {b.Advice.Id}; {string.Join(", ", b.Causes.Take(3).Select(c => $"{c.Fault.Id} {c.Probability:0.00}"))} | {string.Join(' ', j.Evidence.Select(e => e.Key + "=" + e.Value))} | done {string.Join(' ', j.PutRight)}");
-            }
-            return true;
-        }
-
         var (vain, wrong) = (mine.Average(j => j.Vain), mine.Average(j => j.Wrong));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  closes {100 * (1 - own.Average() / cheapest.Mean):0} % of what the best simple way leaves; in vain {vain:0.00} against {cheapest.Jobs.Average(j => j.Vain):0.00}, wrong parts {wrong:0.00} against {cheapest.Jobs.Average(j => j.Wrong):0.00}"));
         Console.WriteLine(Calibration(knowledge, Machine, jobs));

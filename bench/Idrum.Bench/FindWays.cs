@@ -13,16 +13,12 @@ internal static class FindWays
         ("cheap checks, then p over cost", [0.5, 1, 2], CheapThenRatio),
     ];
 
-    internal static void Idrum(FindJob job, double _) => Follow(job, false);
-
-    internal static void TwoAhead(FindJob job, double _) => Follow(job, true);
-
-    private static void Follow(FindJob job, bool ahead)
+    internal static void Idrum(FindJob job, double _)
     {
         var d = job.Knowledge.Diagnostician;
         while (!job.Over)
         {
-            var advice = ahead ? d.Improved(job.Request, () => false) : d.NextAct(job.Request).Advice;
+            var advice = d.NextAct(job.Request).Advice;
             switch (advice.Kind)
             {
                 case "check":

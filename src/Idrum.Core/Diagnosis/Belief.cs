@@ -190,13 +190,6 @@ public sealed class Belief
         return result;
     }
 
-    /// <summary>P(each outcome) of a finding that is not known yet.</summary>
-    internal double[] Chances(int finding)
-    {
-        var some = Enumerable.Range(0, weight.Length).Where(h => weight[h] > 1e-6).ToList();
-        return [.. Outcomes(finding, some).Select(o => some.Select((h, i) => weight[h] * o[i]).Sum())];
-    }
-
     /// <summary>Bits that a check tells of the faults that speak: their entropy less what is left of it on average.</summary>
     /// <param name="findingId">A finding of this model that is not known yet.</param>
     public double Bits(string findingId)

@@ -10,7 +10,6 @@ namespace Idrum.Core.Diagnosis;
 /// free and in reach comes before going deeper (<see cref="Adviser"/>).</remarks>
 public sealed class Diagnostician
 {
-    private const double BetterBy = 0.5;
     private readonly TeardownPlanner planner;
     private readonly RepairCosts repairs;
 
@@ -59,39 +58,6 @@ public sealed class Diagnostician
         var (belief, there, putRight) = Picture(request);
         var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
         return (new Adviser(Model, belief, there, priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
-    }
-
-    /// <summary>The advice looked two checks ahead; slower, and at least as good as <see cref="NextAct"/>, which it falls back on.</summary>
-    /// <param name="request">What is known.</param>
-    /// <param name="late">Whether the time is up.</param>
-    /// <param name="cancellation">Stops the work.</param>
-    public Advice Improved(DiagnosisRequest request, Func<bool> late, CancellationToken cancellation = default)
-    {
-        var (acts, checks, belief) = Priced(request);
-        var there = Picture(request).There;
-        var (advice, _) = new Adviser(Model, belief, there, acts, checks, request).Advise();
-        if (advice.Kind != "check" && advice.Kind != "open")
-        {
-            return advice;
-        }
-        var ahead = new Lookahead(Priced, Model).Prices(request, checks, acts, belief, late);
-        if (ahead.Count == 0)
-        {
-            return advice;
-        }
-        var best = ahead.MinBy(a => a.Value);
-        var now = advice.Kind == "check" && ahead.TryGetValue(advice.Id, out var own) ? own : advice.Kind == "open" ? acts.Stop.Cost : double.MaxValue;
-        return best.Value < now - BetterBy && best.Key != advice.Id
-            ? new("check", best.Key, best.Value, $"Looked two checks ahead, it saves about {acts.Stop.Cost - best.Value:0} min.", best.Value - acts.Stop.Money / Model.Catalog.Costs.RatePerHour * 60, acts.Stop.Money)
-            : advice;
-
-        (PricedActs Acts, IReadOnlyList<PricedCheck> Checks, Belief Belief) Priced(DiagnosisRequest asked)
-        {
-            cancellation.ThrowIfCancellationRequested();
-            var (b, _, putRight) = Picture(asked);
-            var a = new PricedActs(Model, planner, repairs, b, asked, putRight);
-            return (a, a.Checks(cancellation), b);
-        }
     }
 
     /// <summary>What is believed, and nothing more.</summary>

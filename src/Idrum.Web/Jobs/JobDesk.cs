@@ -21,8 +21,9 @@ public sealed class JobView
     private volatile IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? planned;
     private volatile DiagnosisResult? diagnosis;
 
-    public JobView(StoredJob job, MachineKnowledge machine)
+    public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<EarlierWork> earlier)
     {
+        Earlier = earlier;
         Job = job;
         Machine = machine;
         ledger = new(() => FastenerLedger.Of(State.Ledger, machine.Layout, Inch));
@@ -33,6 +34,23 @@ public sealed class JobView
     }
 
     public StoredJob Job { get; }
+
+    /// <summary>What earlier jobs on the same tag tell.</summary>
+    public IReadOnlyList<EarlierWork> Earlier { get; }
+
+    /// <summary>All that is known: answers, parts seen, and what earlier jobs tell where nobody answered.</summary>
+    public IReadOnlyDictionary<string, string> Evidence
+    {
+        get
+        {
+            var known = SeenEvidence.Of(State, Machine).ToDictionary();
+            foreach (var told in Earlier.Where(t => !State.Answers.ContainsKey(t.FindingId)))
+            {
+                known.TryAdd(told.FindingId, told.Outcome);
+            }
+            return known;
+        }
+    }
 
     public MachineKnowledge Machine { get; }
 
@@ -97,14 +115,14 @@ public sealed class JobView
     {
         if (diagnosis is null)
         {
-            diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(Known(SeenEvidence.Of(State, Machine)), stop), caller);
+            diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(Known(Evidence), stop), caller);
         }
     }
 
     /// <summary>The diagnosis if one more answer were given; nothing is recorded.</summary>
     public DiagnosisResult DiagnoseWith(string findingId, string outcome, CancellationToken cancellation)
     {
-        var evidence = SeenEvidence.Of(State, Machine).ToDictionary();
+        var evidence = Evidence.ToDictionary();
         evidence[findingId] = outcome;
         return Machine.Diagnostician.Diagnose(Known(evidence), cancellation);
     }
@@ -131,6 +149,7 @@ public sealed class JobView
 /// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, which is a pure function of the log.</summary>
 public sealed class JobDesk(JobStore store, ShopKnowledge shop)
 {
+    private const int MostEarlier = 6;
     private readonly ConcurrentDictionary<Guid, JobView> views = new();
 
     /// <summary>The job of that number, or null.</summary>
@@ -147,6 +166,8 @@ public sealed class JobDesk(JobStore store, ShopKnowledge shop)
         {
             views.Clear();
         }
-        return views[job.JobId] = new(job, shop.MachineOf(job.State));
+        var machine = shop.MachineOf(job.State);
+        return views[job.JobId] = new(job, machine, job.State.Machine.Tag.Length == 0 ? []
+            : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine));
     }
 }

@@ -73,8 +73,9 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     public string Said(string findingId)
     {
         var finding = View.Machine.Diagnostician.Model.Catalog.FindFinding(findingId)!;
-        var outcome = SeenEvidence.Of(State, View.Machine).GetValueOrDefault(findingId) ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
+        var outcome = View.Evidence.GetValueOrDefault(findingId) ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
         var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";
-        return finding.Group == "complaint" ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name)) : $"{finding.Name}: {Say.Lower(label)}";
+        var log = View.Earlier.FirstOrDefault(t => t.FindingId == findingId && !State.Answers.ContainsKey(findingId));
+        return log is not null ? $"{finding.Name}: {Say.Lower(label)}, as {log.Number} tells" : finding.Group == "complaint" ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name)) : $"{finding.Name}: {Say.Lower(label)}";
     }
 }
