@@ -20,8 +20,8 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     public (Finding Finding, Outcome Outcome)? Tried { get; private set; }
 
     /// <summary>The check shown as the next thing: the one asked for, else the one advised.</summary>
-    public PricedCheck? Check => Asked is { } id ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == id)
-        : Diagnosis.Advice.Kind == "check" ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Diagnosis.Advice.Id) : null;
+    public PricedCheck? Check => Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Asked)
+        ?? (Diagnosis.Advice.Kind == "check" ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Diagnosis.Advice.Id) : null);
 
     /// <summary>The cause whose evidence the ledger shows: the one asked for, else the likeliest.</summary>
     public Cause Cause => cause ??= Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? Diagnosis.Causes[0];
