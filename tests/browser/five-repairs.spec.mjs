@@ -7,13 +7,15 @@ import {
   doneStep,
   floor,
   phone,
+  quick,
   sign,
   watch,
 } from "./steps.mjs";
 
 let server;
-test.beforeEach(async () => {
+test.beforeEach(async ({ page }) => {
   server = await startServer();
+  await quick(page);
 });
 test.afterEach(() => server.stop());
 
@@ -40,6 +42,7 @@ test("desk: a felt is glued, waited for, and not run while it cures", async ({
   const page = await (
     await browser.newContext({ viewport: desktop })
   ).newPage();
+  await quick(page);
   const complaints = watch(page);
   await newJob(page, {
     layout: "Ostrel OT-50",
@@ -156,6 +159,7 @@ test("phone: what is next and its button on the first screen; a missing part is 
   const page = await (
     await browser.newContext({ viewport: phone, hasTouch: true })
   ).newPage();
+  await quick(page);
   for (const view of [
     "J-0147/find",
     "J-0148/strip",

@@ -1,11 +1,12 @@
 // The floor: keys, what differs from the plan, a dropped link, a second device, a killed server.
 import { expect, test } from "@playwright/test";
 import { startServer } from "./server.mjs";
-import { clean, doneStep, phone } from "./steps.mjs";
+import { clean, doneStep, phone, quick } from "./steps.mjs";
 
 let server;
-test.beforeEach(async () => {
+test.beforeEach(async ({ page }) => {
   server = await startServer();
+  await quick(page);
 });
 test.afterEach(() => server.stop());
 

@@ -8,6 +8,7 @@ import {
   fitAll,
   floor,
   phone,
+  quick,
   sign,
   watch,
 } from "./steps.mjs";
@@ -70,6 +71,7 @@ test("OT-50: a stuck plate turns the plan to the front; one more, one fewer, don
   const page = await (
     await browser.newContext({ viewport: phone, hasTouch: true })
   ).newPage();
+  await quick(page);
   const complaints = watch(page);
   await openWith(page, "N-0001", "ostrel-ot50", "idler", ["earth-clip"]);
   await until(page, "draw the rear plate off");
@@ -134,6 +136,7 @@ test("QD-62: top off already, retainers not here, bulkhead stuck, hook left out 
   const page = await (
     await browser.newContext({ viewport: phone, hasTouch: true })
   ).newPage();
+  await quick(page);
   const complaints = watch(page);
   await openWith(page, "N-0002", "quenby-qd62", "front-roller-left");
   await until(page, "three screws at the rear edge");
@@ -190,6 +193,7 @@ test("the picture is taken apart with a slider: keys, and links where no script 
   const plain = await (
     await browser.newContext({ javaScriptEnabled: false })
   ).newPage();
+  await quick(plain);
   await plain.goto(`${server.url}/jobs/J-0148/strip`);
   await plain.locator(".plan a", { hasText: "Front panel off" }).click();
   await expect(plain.locator(".slidertext")).toContainText("Front panel off");
@@ -199,6 +203,7 @@ test("a school is chosen and changes the way back", async ({ browser }) => {
   const page = await (
     await browser.newContext({ viewport: desktop })
   ).newPage();
+  await quick(page);
   await page.goto(`${server.url}/jobs/J-0148/strip`);
   await expect(page.locator(".plan")).toContainText("Hang the drum");
   await page

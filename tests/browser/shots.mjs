@@ -21,7 +21,9 @@ const shots = [
   ["floor", "/jobs/J-0149/floor", desktop],
   ["floor-behind", "/jobs/J-0153/floor", desktop],
   ["variant", "/jobs/J-0149/variant", desktop],
+  ["find-why", "/jobs/J-0147/find", desktop, "light", "Why this"],
   ["find-phone", "/jobs/J-0147/find", phone],
+  ["round-phone", "/jobs/J-0144/round", phone],
   ["floor-phone", "/jobs/J-0148/floor", phone],
   ["rebuild-phone", "/jobs/J-0149/floor", phone],
   ["floor-dark", "/jobs/J-0148/floor", phone, "dark"],
@@ -31,12 +33,13 @@ mkdirSync(out, { recursive: true });
 const server = await startServer();
 const browser = await chromium.launch(config.use.launchOptions);
 try {
-  for (const [name, path, viewport, colorScheme = "light"] of shots) {
+  for (const [name, path, viewport, colorScheme = "light", unfold] of shots) {
     const page = await (
       await browser.newContext({ viewport, colorScheme })
     ).newPage();
     await page.goto(server.url + path, { waitUntil: "networkidle" });
     await page.evaluate(() => document.fonts.ready);
+    if (unfold) await page.locator("summary", { hasText: unfold }).click();
     await page.screenshot({ path: `${out}${name}.png` });
     await page.context().close();
     console.log(`docs/screenshots/${name}.png`);

@@ -153,7 +153,7 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
             }
             // The one that lies deepest: there all of its kind are in reach.
             var part = model.Layout.PartsOfKind(look.Finding.At).MaxBy(acts.MinutesToSee)!;
-            return make("open", part.Id, $"Nothing in reach tells more. {look.TeardownMinutes:0} min to open and close; then {Lower(model.Faults[fault].Name)} shows ({Share(there[fault])}), and all else in reach there.");
+            return make("open", part.Id, $"Nothing in reach tells more. {look.TeardownMinutes:0} min to open and close; then one sees whether it is “{Lower(model.Faults[fault].Name)}” ({Share(there[fault])}), and all else in reach there.");
         }
         var left = near[0];
         return there[left] >= (model.Faults[left].Action == "replace" ? ReplaceUnseen : AdjustUnseen) ? Repair(left, make) : NothingFound(make);
@@ -162,8 +162,8 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
     private Advice Repair(int fault, Func<string, string, string, Advice> make)
     {
         var f = model.Faults[fault];
-        return Lacks(f) ? make("bring", f.Id, $"{f.Name}: {Share(there[fault])}. The part is not here: take it along, with what wears beside it.")
-            : make("repair", f.Id, $"{f.Name}: {Share(there[fault])}. {(acts.Now.Opening[fault] > 0 ? $"{acts.Now.Opening[fault]:0} min to open and close from here." : "It can be done from here.")}");
+        return Lacks(f) ? make("bring", f.Id, $"{f.Name}: {Share(Sureness(fault))}. The part is not here: take it along, with what wears beside it.")
+            : make("repair", f.Id, $"{f.Name}: {Share(Sureness(fault))}. {(acts.Now.Opening[fault] > 0 ? $"{acts.Now.Opening[fault]:0} min to open and close from here." : "It can be done from here.")}");
     }
 
     /// <summary>A look that would show a fault and was not had yet: the nearest.</summary>
@@ -208,7 +208,7 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
             : $"Takes {check.Minutes:0.#} min{open}: {turn}.", check.ExpectedCost - acts.Stop.Money / model.Catalog.Costs.RatePerHour * 60, acts.Stop.Money);
     }
 
-    private static string Share(double p) => p >= 0.95 ? "as good as certain" : $"right in {Math.Round(10 * p):0} of 10 such machines";
+    private static string Share(double p) => p >= 0.95 ? "as good as certain" : $"so in {Math.Max(1, Math.Round(10 * p)):0} of 10 such machines";
 
     private static string Lower(string s) => s.Length > 1 && char.IsLower(s[1]) ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 }

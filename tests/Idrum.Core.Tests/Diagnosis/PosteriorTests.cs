@@ -61,7 +61,7 @@ public class PosteriorTests
     public void On_random_models_the_posterior_equals_direct_enumeration()
     {
         var (silent, soft) = (0, 0);
-        for (var seed = 0; seed < 120; seed++)
+        for (var seed = 0; seed < 80; seed++)
         {
             var random = new Random(seed);
             var layout = TestShop.Machine("ostrel-ot50").Layout;
@@ -97,7 +97,7 @@ public class PosteriorTests
             silent += catalog.Faults.Any(f => f.Silent > 0 && findings.Keys.Any(k => catalog.FindFinding(k)!.At.Intersect(f.Kinds).Any())) ? 1 : 0;
             soft += told && model.Findings.Any(f => f.Group == "complaint" && !findings.ContainsKey(f.Id)) ? 1 : 0;
         }
-        Assert.True(silent > 60 && soft > 30, $"{silent} with silent wear looked at, {soft} with soft noes");
+        Assert.True(silent > 40 && soft > 20, $"{silent} with silent wear looked at, {soft} with soft noes");
     }
 
     /// <summary>P(fault is there) for each fault, and P(two or more speak).</summary>
