@@ -10,7 +10,8 @@ export default defineConfig({
   timeout: 300_000,
   expect: { timeout: 40_000 },
   forbidOnly: true,
-  retries: 0,
+  // A renderer that stalls on a busy machine is tried once more; what fails twice has failed.
+  retries: 1,
   reporter: "list",
   use: {
     browserName: "chromium",

@@ -188,3 +188,22 @@ test("pages work as plain forms where scripts do not run", async ({
     /check 2|decide/,
   );
 });
+
+test("a page that takes long says so, and how many are ahead", async ({
+  page,
+}) => {
+  await page.goto(`${server.url}/jobs/J-0147/find`);
+  await page.route("**/jobs/J-0147/strip", async (route) => {
+    await new Promise((go) => setTimeout(go, 2500));
+    await route.continue();
+  });
+  await page.route("**/api/v1/work", (route) =>
+    route.fulfill({ json: { present: 3, ahead: 2 } }),
+  );
+  await page.getByRole("link", { name: "Strip" }).first().click();
+  await expect(page.locator("#patience")).toContainText(
+    "2 others are in work or wait",
+  );
+  await expect(page).toHaveURL(/\/strip$/);
+  await expect(page.locator("#patience")).toBeHidden();
+});
