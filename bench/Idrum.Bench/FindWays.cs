@@ -18,21 +18,48 @@ internal static class FindWays
         var d = job.Knowledge.Diagnostician;
         while (!job.Over)
         {
-            var advice = d.NextAct(job.Request).Advice;
-            switch (advice.Kind)
+            Follow(job, d.NextAct(job.Request).Advice);
+        }
+    }
+
+    internal static void Follow(FindJob job, Advice advice)
+    {
+        var catalog = job.Knowledge.Diagnostician.Model.Catalog;
+        switch (advice.Kind)
+        {
+            case "check":
+                job.Check(catalog.FindFinding(advice.Id)!);
+                break;
+            case "open":
+                job.OpenTo([job.Knowledge.Layout.FindPart(advice.Id)!]);
+                break;
+            case "repair" or "bring":
+                job.Repair(catalog.FindFault(advice.Id)!);
+                break;
+            default:
+                job.End(advice.Kind == "refer");
+                break;
+        }
+    }
+
+    /// <summary>Follows what thinking it through says, wherever that ends in time.</summary>
+    internal static void Foreseen(FindJob job, int faults, int checks, int branches)
+    {
+        var d = job.Knowledge.Diagnostician;
+        while (!job.Over)
+        {
+            var (advice, seen) = d.Foresee(job.Request, faults, checks, branches);
+            if (seen is null)
             {
-                case "check":
-                    job.Check(d.Model.Catalog.FindFinding(advice.Id)!);
-                    break;
-                case "open":
-                    job.OpenTo([job.Knowledge.Layout.FindPart(advice.Id)!]);
-                    break;
-                case "repair" or "bring":
-                    job.Repair(d.Model.Catalog.FindFault(advice.Id)!);
-                    break;
-                default:
-                    job.End(advice.Kind == "refer");
-                    break;
+                Follow(job, advice);
+            }
+            else if (seen.Act is null)
+            {
+                Follow(job, advice.Kind is "refer" or "nothing-found" ? advice : new("refer", "", 0, ""));
+            }
+            else
+            {
+                Follow(job, new(seen.IsCheck ? "check" : "repair", seen.Act, 0, ""));
             }
         }
     }
@@ -128,7 +155,7 @@ internal static class FindWays
                 continue;
             }
             var next = Open(job).Select(f => (Finding: f, Minutes: job.MinutesTo(f))).Where(f => f.Minutes is not null)
-                .Select(f => (f.Finding, Rate: belief.Bits(f.Finding.Id) / (f.Minutes!.Value + f.Finding.Minutes))).MaxBy(f => f.Rate);
+                .Select(f => (f.Finding, Rate: belief.Bits(f.Finding.Id) / (f.Minutes!.Value + f.Finding.Minutes))).DefaultIfEmpty().MaxBy(f => f.Rate);
             if (next.Finding is null || next.Rate < 0.0005)
             {
                 LikeliestFirst(job, 0.1);

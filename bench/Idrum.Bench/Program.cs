@@ -6,6 +6,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["pages"] = PagesPart.RunAsync,
     ["advice"] = AdvicePart.RunAsync,
     ["find"] = FindPart.RunAsync,
+    ["small"] = SmallPart.RunAsync,
     ["planner"] = PlannerPart.RunAsync,
     ["load"] = LoadPart.RunAsync,
     ["fuzz"] = FuzzPart.RunAsync,

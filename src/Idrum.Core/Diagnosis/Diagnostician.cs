@@ -60,6 +60,15 @@ public sealed class Diagnostician
         return (new Adviser(Model, belief, there, priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
     }
 
+    internal (Advice Advice, Foreseer.Seen? Seen) Foresee(DiagnosisRequest request, int faults, int most, int branches, CancellationToken cancellation = default)
+    {
+        var (belief, there, putRight) = Picture(request);
+        var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
+        var checks = priced.Checks(cancellation);
+        var advice = new Adviser(Model, belief, there, priced, checks, request).Advise().Advice;
+        return (advice, new Foreseer(Model, planner, repairs, belief, putRight, priced, checks, request).Think(faults, most, branches, advice, cancellation));
+    }
+
     /// <summary>What is believed, and nothing more.</summary>
     public (Belief Belief, IReadOnlyList<double> There) Believe(DiagnosisRequest request)
     {
