@@ -111,7 +111,9 @@ internal sealed class FindJob
         done = [];
         if (cured)
         {
-            Evidence = [];
+            // What may be otherwise now is asked anew; what has nothing to do with it still holds.
+            var catalog = Knowledge.Diagnostician.Model.Catalog;
+            Evidence = Evidence.Where(e => catalog.FindFinding(e.Key)! is { Group: not "complaint" } f && !SimulatedMachine.Shows(f, fault, true)).ToDictionary();
             Hear();
         }
     }

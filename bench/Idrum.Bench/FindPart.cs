@@ -72,9 +72,8 @@ internal static class FindPart
         }
         if (Environment.GetEnvironmentVariable("FORESEE") is { } foresee)
         {
-            var n = foresee.Split(',').Select(int.Parse).ToArray();
             var watch = System.Diagnostics.Stopwatch.StartNew();
-            var played = Play((j, _) => FindWays.Foreseen(j, n[0], n[1], n[2]), 0, jobs, 10_000);
+            var played = Play((j, _) => FindWays.ThoughtThrough(j, 0), 0, jobs, 10_000);
             var through = Print("thought through " + foresee, played);
             var gain = through.Zip(own, (a, b) => a - b).ToArray();
             Console.WriteLine($"  paired {gain.Average():0.0} ± {Error(gain):0.0}; trimmed to ±60: {gain.Average(g => Math.Clamp(g, -60, 60)):0.0}");

@@ -42,25 +42,12 @@ internal static class FindWays
         }
     }
 
-    /// <summary>Follows what thinking it through says, wherever that ends in time.</summary>
-    internal static void Foreseen(FindJob job, int faults, int checks, int branches)
+    /// <summary>Follows what thinking it through puts in the place of the first advice.</summary>
+    internal static void ThoughtThrough(FindJob job, double _)
     {
-        var d = job.Knowledge.Diagnostician;
         while (!job.Over)
         {
-            var (advice, seen) = d.Foresee(job.Request, faults, checks, branches);
-            if (seen is null)
-            {
-                Follow(job, advice);
-            }
-            else if (seen.Act is null)
-            {
-                Follow(job, advice.Kind is "refer" or "nothing-found" ? advice : new("refer", "", 0, ""));
-            }
-            else
-            {
-                Follow(job, new(seen.IsCheck ? "check" : "repair", seen.Act, 0, ""));
-            }
+            Follow(job, job.Knowledge.Diagnostician.Improve(job.Request, TimeSpan.FromSeconds(1.5)));
         }
     }
 

@@ -145,8 +145,12 @@ internal sealed class ReducedModel
         }
     }
 
-    /// <summary>Expected minutes of Idrum's advice, followed through all of its answers.</summary>
-    internal double Advised() => Followed(0, [], 0, 0);
+    /// <summary>Expected minutes of an advice, followed through all of its answers.</summary>
+    internal double Advised(Func<DiagnosisRequest, Advice> advise)
+    {
+        followed.Clear();
+        return Followed(advise, 0, [], 0, 0);
+    }
 
     private int StateOf(Bits done)
     {
@@ -177,7 +181,7 @@ internal sealed class ReducedModel
         return w;
     }
 
-    private double Followed(int answers, IReadOnlyList<string> done, int failed, int depth)
+    private double Followed(Func<DiagnosisRequest, Advice> advise, int answers, IReadOnlyList<string> done, int failed, int depth)
     {
         var w = prior.Select((p, i) => (failed >> faultOf[i] & 1) == 1 ? 0 : Enumerable.Range(0, checks.Length).Where(c => Answer(answers, c) >= 0).Aggregate(p, (x, c) => x * model.Likelihood(checks[c], Answer(answers, c), hypotheses[i]))).ToArray();
         var mass = w.Sum();
@@ -192,23 +196,23 @@ internal sealed class ReducedModel
             return known;
         }
         var open = planner.Graph.SetOf(done);
-        var advice = Knowledge.Diagnostician.NextAct(new(Evidence(answers), [.. done], 1, ComplaintsTold: true) { PutRight = [.. model.Faults.Where((_, i) => (failed >> i & 1) == 1).Select(f => f.Id)] }).Advice;
+        var advice = advise(new(Evidence(answers), [.. done], 1, ComplaintsTold: true) { PutRight = [.. model.Faults.Where((_, i) => (failed >> i & 1) == 1).Select(f => f.Id)] });
         double cost;
         switch (advice.Kind)
         {
             case "check":
                 var c = Array.FindIndex(checks, f => model.Findings[f].Id == advice.Id);
                 var after = Names(planner.StateAfter(Groups(Check(c).At), open));
-                cost = mass * CheckCost(c, open) + Check(c).Outcomes.Select((_, o) => Followed(answers + (o + 1) * radix[c], after, failed, depth + 1)).Sum();
+                cost = mass * CheckCost(c, open) + Check(c).Outcomes.Select((_, o) => Followed(advise, answers + (o + 1) * radix[c], after, failed, depth + 1)).Sum();
                 break;
             case "open":
                 var sees = Knowledge.Layout.FindPart(advice.Id)!.SeenAfter.ToList();
-                cost = mass * (planner.MinutesTo(sees, open) ?? basis.ReferMinutes) + Followed(answers, Names(planner.StateAfter(sees, open)), failed, depth + 1);
+                cost = mass * (planner.MinutesTo(sees, open) ?? basis.ReferMinutes) + Followed(advise, answers, Names(planner.StateAfter(sees, open)), failed, depth + 1);
                 break;
             case "repair" or "bring":
                 var r = model.Faults.ToList().FindIndex(f => f.Id == advice.Id);
                 var rest = w.Where((_, i) => (cures[r] >> faultOf[i] & 1) == 0).Sum();
-                cost = mass * RepairCost(r, open) + rest * basis.CallBackShare * basis.CallBackMinutes + Followed(answers, [], failed | cures[r], depth + 1);
+                cost = mass * RepairCost(r, open) + rest * basis.CallBackShare * basis.CallBackMinutes + Followed(advise, answers, [], failed | cures[r], depth + 1);
                 break;
             default:
                 cost = basis.ReferMinutes * inside;

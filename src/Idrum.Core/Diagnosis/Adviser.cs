@@ -40,6 +40,17 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
     /// <summary>A referral is named above this.</summary>
     private const double ReferSure = 0.5;
 
+    /// <summary>What is thought through must be better by so many minutes, and by this share.</summary>
+    private const double Clearly = 1;
+
+    private const double ClearlyShare = 0.02;
+
+    /// <summary>Sure enough to open for a part in order to change it, where one was to open in any case.</summary>
+    private const double OpenedFor = 0.5;
+
+    /// <summary>And by so many to go deeper before a check in reach.</summary>
+    private const double Deeper = 4;
+
     private static readonly string[] ProvedFirst = ["supply", "door-hold"];
 
     internal (Advice Advice, Advice? RunnerUp) Advise()
@@ -53,6 +64,39 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
         var other = checks.FirstOrDefault(c => !c.Finding.Live && c.TeardownMinutes == 0 && acts.Turns[c.Finding.Id] > 0);
         return (stop, other is null ? null : Of(other));
     }
+
+    /// <summary>Whether nothing that is thought through would turn it.</summary>
+    internal bool Stands(Advice first) => Settled(first) || First(first) >= Sure || first.Kind == "refer";
+
+    /// <summary>What thinking the job through puts before the first advice, within the manners of the trade: before checks in reach nothing is
+    /// opened, nor a part changed that is not as good as certain; where the first advice opens or changes a part, another may be the better
+    /// one.</summary>
+    internal Advice Better(Advice first, Foreseer.Seen seen)
+    {
+        if (seen.Act is null || seen.Act == first.Id || seen.Instead - seen.Cost < Math.Max(Clearly, ClearlyShare * seen.Cost))
+        {
+            return first;
+        }
+        var gain = $"Thought through to the end of the job this comes out {(double.IsInfinity(seen.Instead) ? "clearly" : $"about {seen.Instead - seen.Cost:0} min")} better";
+        if (!seen.IsCheck)
+        {
+            var fault = FaultOf(seen.Act);
+            // Where the first advice changes a part unsurely, so may this; where it opens, a little surer; before a check in reach, as good as certain.
+            var enough = first.Kind switch { "repair" or "bring" => model.Faults[fault].Action == "replace" ? AdjustUnseen * 2 : AdjustUnseen, "open" => OpenedFor, _ => Sure };
+            return Sureness(fault) < enough ? first : Repair(fault, (kind, id, reason) => new(kind, id, seen.Cost, $"{reason} {gain} than what came first.", seen.Cost - first.ExpectedMoney / model.Catalog.Costs.RatePerHour * 60, first.ExpectedMoney));
+        }
+        if (checks.FirstOrDefault(c => c.Finding.Id == seen.Act) is not { } check || check.TeardownMinutes > 0 && first.Kind == "check" && Minutes(first) is { } near && seen.Instead - seen.Cost < Deeper + near)
+        {
+            return first;
+        }
+        return Of(check) with
+        {
+            ExpectedCost = seen.Cost,
+            Reason = $"Takes {check.Minutes:0.#} min{(check.TeardownMinutes > 0 ? $" and {check.TeardownMinutes:0} min to open and close" : "")}. {gain}: what it tells decides what is looked at after it.",
+        };
+    }
+
+    private double? Minutes(Advice check) => checks.FirstOrDefault(c => c.Finding.Id == check.Id)?.Minutes;
 
     /// <summary>The check that comes first, or null where it is time to act.</summary>
     private PricedCheck? Check(Advice stop)
@@ -125,7 +169,8 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
         if (outside.Count > 0 && (outside.Sum(i => there[i]) >= ReferSure || choice.First >= 0 && model.Faults[choice.First].Action == "refer"))
         {
             var inside = Enumerable.Range(0, there.Length).Where(i => model.Faults[i].Action != "refer").OrderByDescending(i => there[i]).FirstOrDefault(i => Look(i) is { } look && there[i] * model.Catalog.Costs.ReferMinutes > 1.5 * (look.TeardownMinutes + look.Minutes), -1);
-            return inside >= 0 && there[outside[0]] < Sure ? Going(inside, Make)
+            var going = inside >= 0 && there[outside[0]] < Sure ? Going(inside, Make) : null;
+            return going is { Kind: not "nothing-found" } ? going
                 : outside.Sum(i => there[i]) >= ReferSure && Proved() ? Make("refer", model.Faults[outside[0]].Id, $"{model.Faults[outside[0]].Name}: outside drum-drive work. Outlet and door were proved; hand it over with what is known.")
                 : NothingFound(Make);
         }
@@ -155,8 +200,10 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] there, P
             var part = model.Layout.PartsOfKind(look.Finding.At).MaxBy(acts.MinutesToSee)!;
             return make("open", part.Id, $"Nothing in reach tells more. {look.TeardownMinutes:0} min to open and close; then one sees whether it is “{Lower(model.Faults[fault].Name)}” ({Share(there[fault])}), and all else in reach there.");
         }
-        var left = near[0];
-        return there[left] >= (model.Faults[left].Action == "replace" ? ReplaceUnseen : AdjustUnseen) ? Repair(left, make) : NothingFound(make);
+        // No look tells any more: the likeliest of what is worth trying, in reach here or not.
+        var left = near.Concat(Enumerable.Range(0, there.Length).Where(f => model.Faults[f].Action != "refer" && Look(f) is null).OrderByDescending(f => there[f]))
+            .FirstOrDefault(f => there[f] >= (model.Faults[f].Action == "replace" ? ReplaceUnseen : AdjustUnseen), -1);
+        return left >= 0 ? Repair(left, make) : NothingFound(make);
     }
 
     private Advice Repair(int fault, Func<string, string, string, Advice> make)

@@ -35,7 +35,7 @@ public sealed class Diagnostician
         var (belief, there, putRight) = Picture(request);
         var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
         var checks = priced.Checks(cancellation);
-        var (advice, runnerUp) = new Adviser(Model, belief, there, priced, checks, request).Advise();
+        var (advice, runnerUp) = new Adviser(Model, belief, Speaking(belief, putRight), priced, checks, request).Advise();
         return new()
         {
             Causes = Causes(belief, there, priced.Now.Minutes),
@@ -57,16 +57,44 @@ public sealed class Diagnostician
     {
         var (belief, there, putRight) = Picture(request);
         var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
-        return (new Adviser(Model, belief, there, priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
+        return (new Adviser(Model, belief, Speaking(belief, putRight), priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
     }
 
-    internal (Advice Advice, Foreseer.Seen? Seen) Foresee(DiagnosisRequest request, int faults, int most, int branches, CancellationToken cancellation = default)
+    /// <summary>Thinks the job through to its end, cut down to what still matters, and says what would come next by that where it is
+    /// clearly better than the first advice; larger and larger cuts until time or branches run out.</summary>
+    /// <param name="request">What is known.</param>
+    /// <param name="time">Time for it; the last cut that came to its end counts.</param>
+    /// <param name="cancellation">Stops the work, as when the answer came first.</param>
+    /// <returns>The better advice; the first one again where there is none.</returns>
+    public Advice Improve(DiagnosisRequest request, TimeSpan time, CancellationToken cancellation = default)
     {
-        var (belief, there, putRight) = Picture(request);
+        var (belief, _, putRight) = Picture(request);
         var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
         var checks = priced.Checks(cancellation);
-        var advice = new Adviser(Model, belief, there, priced, checks, request).Advise().Advice;
-        return (advice, new Foreseer(Model, planner, repairs, belief, putRight, priced, checks, request).Think(faults, most, branches, advice, cancellation));
+        var adviser = new Adviser(Model, belief, Speaking(belief, putRight), priced, checks, request);
+        var first = adviser.Advise().Advice;
+        if (adviser.Stands(first))
+        {
+            return first;
+        }
+        using var own = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
+        own.CancelAfter(time);
+        var better = first;
+        try
+        {
+            foreach (var (faults, most, branches) in Foreseer.Cuts)
+            {
+                if (new Foreseer(Model, planner, repairs, belief, putRight, priced, checks, request).Think(faults, most, branches, first, own.Token) is { } seen)
+                {
+                    better = adviser.Better(first, seen);
+                }
+            }
+        }
+        catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
+        {
+            return better;
+        }
+        return better;
     }
 
     /// <summary>What is believed, and nothing more.</summary>
@@ -104,6 +132,9 @@ public sealed class Diagnostician
         }
         return there;
     }
+
+    /// <summary>Probability that each fault speaks, those put right left out: what is worn beside it is no reason to go there.</summary>
+    private static double[] Speaking(Belief belief, bool[] putRight) => [.. belief.Speaks().Select((p, f) => putRight[f] ? 0 : p)];
 
     /// <summary>Faults whose parts were all changed in this job, and those cleaned or adjusted.</summary>
     private bool[] PutRight(DiagnosisRequest request) => [.. Model.Faults.Select(f => request.PutRight.Contains(f.Id) ||

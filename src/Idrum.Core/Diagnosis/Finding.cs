@@ -45,7 +45,15 @@ public sealed record Finding
     /// <summary>Probability of each abnormal outcome when nothing is wrong.</summary>
     public required IReadOnlyList<double> Leak { get; init; }
     /// <summary>Which faults cause it, and why.</summary>
-    public IReadOnlyList<LinkGroup> Causes { get; init; } = [];
+    public IReadOnlyList<LinkGroup> Causes
+    {
+        get;
+        init
+        {
+            field = value;
+            links = null;
+        }
+    } = [];
 
     /// <summary>The same, one by one.</summary>
     [JsonIgnore]

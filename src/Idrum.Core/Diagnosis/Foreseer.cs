@@ -6,6 +6,9 @@ internal sealed class Foreseer(FaultModel model, Teardown.TeardownPlanner planne
 {
     private const double Likely = 0.012;
 
+    /// <summary>Faults, checks and branches, rising.</summary>
+    internal static readonly (int Faults, int Checks, int Branches)[] Cuts = [(6, 8, 20_000), (7, 10, 40_000)];
+
     /// <param name="Act">The finding, or the fault whose part is changed; null to give up.</param>
     /// <param name="IsCheck">Whether it is a finding.</param>
     /// <param name="Cost">Expected minutes from here, money counted in.</param>

@@ -8,6 +8,7 @@ internal sealed class PricedActs
 {
     private const int MostHypotheses = 400;
     private const double Mass = 0.995;
+    private const double Seldom = 0.05;
     private readonly FaultModel model;
     private readonly TeardownPlanner planner;
     private readonly RepairCosts repairs;
@@ -94,7 +95,12 @@ internal sealed class PricedActs
                 continue;
             }
             // Nobody is asked whether a dead machine hums.
-            if (finding.States.Count > 0 && finding.Otherwise.Count == 0 && finding.States.Sum(s => does[(int)DiagnosisCatalog.StateOf(s)!.Value]) < 0.05)
+            if (finding.States.Count > 0 && finding.Otherwise.Count == 0 && finding.States.Sum(s => does[(int)DiagnosisCatalog.StateOf(s)!.Value]) < Seldom)
+            {
+                continue;
+            }
+            // Nor is the supply of a machine measured that runs.
+            if (does[(int)MachineDoes.Dead] < Seldom && finding.Links.Count > 0 && finding.Links.All(l => model.Catalog.FindFault(l.Fault)!.Does.Any(d => d is { State: "dead", P: >= 0.5 })))
             {
                 continue;
             }

@@ -74,15 +74,26 @@ public sealed class SimulatedMachine
     {
         var cured = Enumerable.Range(0, truth.Faults.Count).Where(i => truth.Faults[i].Id == fault.Id
             || fault.Action == "replace" && truth.Faults[i].Action != "refer" && truth.Faults[i].Kinds.Count > 0 && truth.Faults[i].Kinds.All(fault.Kinds.Contains)).ToList();
-        var any = cured.Any(i => doing.ContainsKey(i) || silent.Contains(i));
+        var there = cured.Where(i => doing.ContainsKey(i) || silent.Contains(i)).Select(i => truth.Faults[i]).ToList();
+        var before = Does;
         foreach (var i in cured)
         {
             doing.Remove(i);
             silent.Remove(i);
         }
-        answers.Clear();
-        return any;
+        // What has nothing to do with it stays as it was: a roller that was seen sound is sound still.
+        foreach (var id in answers.Keys.Where(id => there.Exists(f => Shows(truth.Findings[truth.IndexOfFinding(id)], f, Does != before))).ToList())
+        {
+            answers.Remove(id);
+        }
+        return there.Count > 0;
     }
+
+    /// <summary>Whether a finding may come out otherwise once a fault is put right.</summary>
+    /// <param name="finding">The finding.</param>
+    /// <param name="fault">The fault.</param>
+    /// <param name="doesOther">Whether the machine now does something else when it is started.</param>
+    public static bool Shows(Finding finding, Fault fault, bool doesOther) => finding.Links.Any(l => l.Fault == fault.Id) || doesOther && (finding.Tells.Length > 0 || finding.States.Count > 0);
 
     private void Draw(double[] prior)
     {

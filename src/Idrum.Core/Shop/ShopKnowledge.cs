@@ -22,10 +22,13 @@ public sealed record MachineKnowledge(Layout Layout, TeardownPlanner Planner, Di
 /// <param name="clock">For the deadlines of plans; without one there are none.</param>
 public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalog catalog, Handbook handbook, Vocabulary words, TimeProvider? clock = null)
 {
+    private static readonly Dictionary<string, string> NoFacts = [];
     private readonly ConcurrentDictionary<string, MachineKnowledge> built = new();
 
     private readonly ConcurrentDictionary<string, Layout> pinned = new(layouts.ToDictionary(Variants.HashOf, l => l));
+    private readonly ConcurrentDictionary<string, FaultModel> bare = new();
     private IReadOnlyList<Layout> present = layouts;
+    private Teaching teaching = new(null, 0);
 
     /// <summary>All layouts as they are now.</summary>
     public IReadOnlyList<Layout> Layouts => present;
@@ -105,13 +108,29 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     /// <param name="schools">School id → option.</param>
     public MachineKnowledge For(Layout layout, IReadOnlyDictionary<string, string> facts, IReadOnlyDictionary<string, string> schools)
     {
-        var key = $"{Variants.HashOf(layout)}|{Said(facts)}|{Said(schools)}";
+        var (learned, version) = teaching;
+        var key = $"{Variants.HashOf(layout)}|{Said(facts)}|{Said(schools)}|{version}";
         if (built.Count > 2000)
         {
             built.Clear();
         }
-        return built.GetOrAdd(key, _ => Build(layout.For(facts, schools), Catalog, Handbook, Words, clock));
+        return built.GetOrAdd(key, _ => Build(layout.For(facts, schools), learned?.For(layout.Id) ?? Catalog, Handbook, Words, clock));
     }
+
+    /// <summary>What the shop's own jobs taught; null where they taught nothing yet.</summary>
+    public Learned? Learned => teaching.Learned;
+
+    /// <summary>Learns from all closed jobs that count; what was learned before gives way.</summary>
+    /// <param name="lessons">Their lessons; none to go by the files alone.</param>
+    /// <param name="cancellation">Stops the work; nothing is changed then.</param>
+    public void Learn(IReadOnlyList<Jobs.JobLesson> lessons, CancellationToken cancellation = default)
+    {
+        var learned = lessons.Count == 0 ? null : Learning.From(Catalog, id => FindLayout(id) is { } layout ? bare.GetOrAdd(Variants.HashOf(layout), _ => new(layout.For(NoFacts, NoFacts), Catalog)) : null, lessons, cancellation);
+        teaching = new(learned, teaching.Version + 1);
+        built.Clear();
+    }
+
+    private sealed record Teaching(Learned? Learned, int Version);
 
     private static string Said(IReadOnlyDictionary<string, string> values) => string.Join(',', values.OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}={f.Value}"));
 
