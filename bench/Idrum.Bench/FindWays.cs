@@ -22,7 +22,7 @@ internal static class FindWays
         }
     }
 
-    internal static void Follow(FindJob job, Advice advice)
+    private static void Follow(FindJob job, Advice advice)
     {
         var catalog = job.Knowledge.Diagnostician.Model.Catalog;
         switch (advice.Kind)

@@ -57,6 +57,17 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     private readonly ConcurrentDictionary<Guid, StoredJob> jobs = new();
     private readonly ConcurrentDictionary<string, Guid> numbers = new(StringComparer.Ordinal);
 
+    /// <summary>Called when a job was closed or opened again, or one came in closed: there is something to learn or to forget.</summary>
+    public event Action? LessonsChanged;
+
+    private void Tell(JobState? before, JobState after)
+    {
+        if (before?.Closed != after.Closed)
+        {
+            LessonsChanged?.Invoke();
+        }
+    }
+
     /// <summary>All summaries: open jobs first, then the newest.</summary>
     public IReadOnlyList<JobSummary> List()
     {
@@ -219,6 +230,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             WriteEvent(connection, transaction, jobId, history.Count, e);
             await transaction.CommitAsync(CancellationToken.None);
             jobs[jobId] = next;
+            Tell(job?.State, next.State);
             return new(AppendOutcome.Added, [], next);
         }
         finally
@@ -266,6 +278,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             }
             await transaction.CommitAsync(CancellationToken.None);
             jobs[archive.JobId] = job;
+            Tell(null, job.State);
             return [];
         }
         finally
@@ -346,13 +359,13 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     {
         using var command = connection.Command(transaction,
             $"""
-            INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape)
-            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $version, $shape)
+            INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape, lesson)
+            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $version, $shape, $lesson)
             ON CONFLICT (job_id) DO UPDATE SET place = $place, layout_id = $layout, station = $station, closed = $closed, last_at = $last,
                 steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints,
-                version = $version, shape = $shape, number = $number
+                version = $version, shape = $shape, number = $number, lesson = $lesson
             """,
-            SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version));
+            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.State) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
         command.ExecuteNonQuery();
     }
 

@@ -4,6 +4,7 @@ using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Hosting;
 using Microsoft.AspNetCore.Builder;
@@ -26,6 +27,8 @@ public sealed partial class TestHost : IAsyncLifetime
     public System.Collections.Concurrent.ConcurrentQueue<string> Logged { get; } = new();
 
     public HttpClient Client { get; private set; } = null!;
+
+    public ShopKnowledge Shop => app.Services.GetRequiredService<ShopKnowledge>();
 
     public JobStore Store => app.Services.GetRequiredService<JobStore>();
 

@@ -17,7 +17,7 @@ public sealed class Belief
         {
             if (model.ClusterOf[finding] is >= 0 and var c)
             {
-                local[c] ??= model.Local[c].Prior(wear);
+                local[c] ??= Copy(model.Local[c].Prior(wear));
                 model.Local[c].Learn(local[c]!, finding, outcome);
                 continue;
             }
@@ -47,7 +47,7 @@ public sealed class Belief
         {
             var cluster = Model.Local[c];
             var rest = Known.Where(k => Model.ClusterOf[k.Finding] == c).ToList();
-            var weights = cluster.Prior(wear);
+            var weights = Copy(cluster.Prior(wear));
             rest.ForEach(k => cluster.Learn(weights, k.Finding, k.Outcome));
             var ratio = weights.Select((g, i) => other.local[c]![i].Sum() is > 0 and var sum ? g.Sum() / sum : 0).ToArray();
             local[c] = rest.Count > 0 ? weights : null;
@@ -58,10 +58,7 @@ public sealed class Belief
         }
         else
         {
-            for (var h = 0; h < weight.Length; h++)
-            {
-                weight[h] /= Model.Likelihood(finding, outcome, h);
-            }
+            Model.Multiply(weight, finding, outcome, -1);
         }
         Evidence = Normalise(weight) * other.Evidence;
     }
@@ -100,9 +97,10 @@ public sealed class Belief
     public double[] Speaks()
     {
         var m = new double[Model.Faults.Count];
+        var sets = Model.Members;
         for (var h = 0; h < weight.Length; h++)
         {
-            foreach (var f in Model.Sets[Model.SetOf[h]])
+            foreach (var f in sets[Model.SetOf[h]])
             {
                 m[f] += weight[h];
             }
@@ -135,11 +133,13 @@ public sealed class Belief
                 }
                 for (var g = 0; g < ofGroup.Length; g++)
                 {
-                    var all = ofGroup[g] > 0 ? seen[g].Sum() : 0;
-                    if (all > 0)
+                    var (all, with) = (0.0, 0.0);
+                    for (var t = 0; t < seen[g].Length && ofGroup[g] > 1e-12; t++)
                     {
-                        m[cluster.Wear[i]] += ofGroup[g] * seen[g].Where((_, t) => (t >> i & 1) == 1).Sum() / all;
+                        all += seen[g][t];
+                        with += (t >> i & 1) == 1 ? seen[g][t] : 0;
                     }
+                    m[cluster.Wear[i]] += all > 0 ? ofGroup[g] * with / all : 0;
                 }
             }
         }
@@ -208,6 +208,8 @@ public sealed class Belief
         }
         return bits;
     }
+
+    private static double[][] Copy(double[][] rows) => [.. rows.Select(r => (double[])r.Clone())];
 
     internal static double Normalise(double[] p)
     {

@@ -32,7 +32,7 @@ public sealed class FaultModel
         Findings = [.. catalog.Findings.Where(f => Holds(f.When) && f.At.All(kinds.Contains))];
         var place = Faults.Select((f, i) => (f.Id, i)).ToDictionary(p => p.Id, p => p.i);
         factor = Factors(place);
-        Sets = [.. Enumerate(Faults.Count)];
+        Members = [.. Enumerate(Faults.Count)];
         (SetOf, DoesOf, Share) = Hypotheses();
         tables = [.. Findings.Select(f => new FindingTable(f, Sets, place, layout))];
         Local = LocalWear.Clusters(this, place);
@@ -52,7 +52,10 @@ public sealed class FaultModel
     public IReadOnlyList<Finding> Findings { get; }
 
     /// <summary>All sets of up to three faults, by their places, rising; the empty set is first.</summary>
-    public IReadOnlyList<int[]> Sets { get; }
+    public IReadOnlyList<int[]> Sets => Members;
+
+    /// <summary>The same as an array, for loops over all hypotheses.</summary>
+    internal int[][] Members { get; }
 
     /// <summary>The set of each hypothesis.</summary>
     internal int[] SetOf { get; }
@@ -104,7 +107,7 @@ public sealed class FaultModel
         throw new ArgumentException("There is no such set.", nameof(members));
     }
 
-    internal void Multiply(double[] weights, int finding, int outcome) => tables[finding].Multiply(weights, outcome, SetOf, DoesOf);
+    internal void Multiply(double[] weights, int finding, int outcome, int power = 1) => tables[finding].Multiply(weights, outcome, SetOf, DoesOf, power);
 
     /// <summary>Prior probability of every hypothesis.</summary>
     /// <param name="wear">Wear relative to ten years of average use; clamped to 0.1–3.</param>

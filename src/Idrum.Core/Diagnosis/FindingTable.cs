@@ -54,11 +54,12 @@ internal sealed class FindingTable
 
     internal double Of(int outcome, int set, MachineDoes does) => Of(outcome, forced[(int)does] ?? probability[groupOf[set]]);
 
-    /// <summary>Multiplies weights of hypotheses by the probability of an outcome.</summary>
-    internal void Multiply(double[] weights, int outcome, int[] setOf, MachineDoes[] doesOf)
+    /// <summary>Multiplies weights of hypotheses by the probability of an outcome, or divides by it where the power is −1.</summary>
+    internal void Multiply(double[] weights, int outcome, int[] setOf, MachineDoes[] doesOf, int power)
     {
-        var ofGroup = probability.Select(row => Of(outcome, row)).ToArray();
-        var ofState = forced.Select(row => row is null ? double.NaN : Of(outcome, row)).ToArray();
+        double By(double[] row) => power < 0 ? 1 / Of(outcome, row) : Of(outcome, row);
+        var ofGroup = probability.Select(By).ToArray();
+        var ofState = forced.Select(row => row is null ? double.NaN : By(row)).ToArray();
         var free = Array.TrueForAll(ofState, double.IsNaN);
         for (var h = 0; h < weights.Length; h++)
         {

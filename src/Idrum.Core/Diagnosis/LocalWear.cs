@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>Findings that look at the same parts, and the wear there that may be silent: which of it is there is summed over, all subsets of it,
@@ -5,6 +7,8 @@ namespace Idrum.Core.Diagnosis;
 internal sealed class LocalWear
 {
     private const int MostWear = 9;
+    private const int MostPriors = 20;
+    private readonly ConcurrentDictionary<double, double[][]> priors = new();
     private readonly FaultModel model;
     private readonly Dictionary<int, int> groupOf;
     private readonly List<int[]> groups = [];
@@ -66,10 +70,18 @@ internal sealed class LocalWear
 
     internal int Groups => groups.Count;
 
-    /// <summary>Weight of each group of sets and each silent subset before anything is known.</summary>
+    /// <summary>Weight of each group of sets and each silent subset before anything is known; not to be written to.</summary>
     internal double[][] Prior(double wear)
     {
-        wear = Math.Clamp(wear, 0.1, 3);
+        if (priors.Count > MostPriors)
+        {
+            priors.Clear();
+        }
+        return priors.GetOrAdd(Math.Clamp(wear, 0.1, 3), WorkOutPrior);
+    }
+
+    private double[][] WorkOutPrior(double wear)
+    {
         return [.. groups.Select(g =>
         {
             var there = Wear.Select(w =>
@@ -82,7 +94,18 @@ internal sealed class LocalWear
                 var odds = g.Aggregate(p / (1 - p), (o, f) => o * model.FactorOf(f, w));
                 return odds / (1 + odds);
             }).ToArray();
-            return Enumerable.Range(0, 1 << Wear.Length).Select(t => there.Select((p, i) => (t >> i & 1) == 1 ? p : 1 - p).Aggregate(1.0, (a, b) => a * b)).ToArray();
+            // Subset by subset: each adds one wear to one that is known.
+            var row = new double[1 << Wear.Length];
+            row[0] = 1;
+            for (var i = 0; i < there.Length; i++)
+            {
+                for (var t = 0; t < 1 << i; t++)
+                {
+                    row[t | 1 << i] = row[t] * there[i];
+                    row[t] *= 1 - there[i];
+                }
+            }
+            return row;
         })];
     }
 

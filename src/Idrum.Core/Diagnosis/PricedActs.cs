@@ -85,7 +85,7 @@ internal sealed class PricedActs
     {
         var answered = belief.Known.Select(k => k.Finding).ToHashSet();
         var does = belief.Does();
-        var priced = new List<PricedCheck>();
+        var open = new List<(int Finding, double Minutes, RepairCosts.Table Costs)>();
         for (var f = 0; f < model.Findings.Count; f++)
         {
             cancellation.ThrowIfCancellationRequested();
@@ -104,10 +104,16 @@ internal sealed class PricedActs
             {
                 continue;
             }
-            if (Way(finding.At) is { Minutes: { } open } way)
+            if (Way(finding.At) is { Minutes: { } minutes } way)
             {
-                priced.Add(Price(f, finding, open, way.Costs));
+                open.Add((f, minutes, way.Costs));
             }
+        }
+        var priced = new List<PricedCheck>();
+        foreach (var (f, minutes, costs) in open)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            priced.Add(Price(f, minutes, costs));
         }
         var dead = priced.Any(c => !c.Finding.Live && c.ExpectedCost < Stop.Cost);
         return [.. priced.Where(c => !(c.Finding.Live && dead)).OrderBy(c => c.Finding.Live).ThenBy(c => Math.Round(c.ExpectedCost * 2)).ThenBy(c => c.TeardownMinutes).ThenBy(c => c.Minutes)];
@@ -151,8 +157,9 @@ internal sealed class PricedActs
         return way;
     }
 
-    private PricedCheck Price(int f, Finding finding, double open, RepairCosts.Table costs)
+    private PricedCheck Price(int f, double open, RepairCosts.Table costs)
     {
+        var finding = model.Findings[f];
         var expected = finding.Minutes + finding.RiskMinutes + open;
         var tells = new List<string>();
         var outcomes = belief.Outcomes(f, likely);

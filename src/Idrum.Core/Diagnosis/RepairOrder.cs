@@ -27,6 +27,9 @@ internal static class RepairOrder
     private const double Likely = 0.004;
     private const double LookRound = 6;
 
+    /// <summary>What is this unlikely moves no price by a minute.</summary>
+    private const double Trifle = 4e-5;
+
     /// <param name="First">Place of the fault gone for first, or −1 where no cause is worth going for.</param>
     /// <param name="Cost">Expected minutes, money counted in.</param>
     /// <param name="Money">Of it, expected money.</param>
@@ -70,7 +73,7 @@ internal static class RepairOrder
                     order[k++] = byRatio[i];
                 }
             }
-            var (cost, money) = Cost(basis, sets, probability, order[..k], now, whole);
+            var (cost, money) = Cost(basis, sets, probability, order[..k], now, whole, best.Cost);
             if (cost < best.Cost - 1e-9)
             {
                 best = new(order[0], cost, money);
@@ -105,15 +108,16 @@ internal static class RepairOrder
     /// <summary>Expected minutes and money of an order. Each set is walked through it, the first stage from the present state, the others from
     /// the whole machine: each is opened for, what of the set shows itself then is put right, and the machine proved. Once something was put
     /// right the machine speaks of what is left by itself: that is gone for directly, at the price of a look round and, where it slipped through
-    /// the proof, of coming back. What the order never meets is given up.</summary>
-    internal static (double Minutes, double Money) Cost(CostBasis basis, IReadOnlyList<int[]> sets, double[] probability, ReadOnlySpan<int> order, RepairCosts.Table first, RepairCosts.Table whole)
+    /// the proof, of coming back. What the order never meets is given up. No further
+    /// than to where it costs more than the most.</summary>
+    internal static (double Minutes, double Money) Cost(CostBasis basis, IReadOnlyList<int[]> sets, double[] probability, ReadOnlySpan<int> order, RepairCosts.Table first, RepairCosts.Table whole, double most = double.PositiveInfinity)
     {
         var again = basis.CallBackShare * basis.CallBackMinutes;
         var (cost, money) = (0.0, 0.0);
         for (var s = 0; s < sets.Count; s++)
         {
             var p = probability[s];
-            if (p == 0)
+            if (p < Trifle)
             {
                 continue;
             }
@@ -154,6 +158,10 @@ internal static class RepairOrder
             }
             cost += p * (minutes + (met ? 0 : basis.ReferMinutes));
             money += p * paid;
+            if (cost > most)
+            {
+                return (cost, money);
+            }
         }
         return (cost, money);
     }

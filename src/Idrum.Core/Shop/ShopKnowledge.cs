@@ -123,7 +123,7 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     /// <summary>Learns from all closed jobs that count; what was learned before gives way.</summary>
     /// <param name="lessons">Their lessons; none to go by the files alone.</param>
     /// <param name="cancellation">Stops the work; nothing is changed then.</param>
-    public void Learn(IReadOnlyList<Jobs.JobLesson> lessons, CancellationToken cancellation = default)
+    public void Learn(IReadOnlyList<JobLesson> lessons, CancellationToken cancellation = default)
     {
         var learned = lessons.Count == 0 ? null : Learning.From(Catalog, id => FindLayout(id) is { } layout ? bare.GetOrAdd(Variants.HashOf(layout), _ => new(layout.For(NoFacts, NoFacts), Catalog)) : null, lessons, cancellation);
         teaching = new(learned, teaching.Version + 1);

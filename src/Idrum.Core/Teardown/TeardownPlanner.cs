@@ -64,7 +64,7 @@ public sealed class TeardownPlanner
     private const int MostEqual = 64;
     private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(2);
     private readonly TimeProvider? clock;
-    private readonly ConcurrentDictionary<(string Goals, Bits Done, Bits Banned), double?> costs = new();
+    private readonly ConcurrentDictionary<(Goals Open, Bits Done, Bits Banned), CheapestSet.Result?> solved = new();
     private readonly ConcurrentDictionary<string, IReadOnlyList<RefitMove>> refits = new();
 
     /// <summary>Makes a planner.</summary>
@@ -227,30 +227,37 @@ public sealed class TeardownPlanner
     /// <summary>Steps done already, without those of operations that come out again.</summary>
     private HashSet<string> StepsIn(IEnumerable<string> keys, Bits again) => [.. keys.Where(k => !again.Has(Math.Max(0, Graph.IndexOf(k.Split('/')[0]))))];
 
-    private Bits Cheapest(IReadOnlyList<Bits> goals, Bits done)
-    {
-        var late = Late();
-        return CheapestSet.Find(Graph, goals, done, Bits.None, () => late(1))?.Set ?? Bits.None;
-    }
+    private Bits Cheapest(IReadOnlyList<Bits> goals, Bits done) => Solve([.. goals], done, Bits.None)?.Set ?? Bits.None;
 
-    private double? Cost(Bits[] goals, Bits done, Bits banned)
+    private double? Cost(Bits[] goals, Bits done, Bits banned) => Solve(goals, done, banned)?.Cost / 100.0;
+
+    private CheapestSet.Result? Solve(Bits[] goals, Bits done, Bits banned)
     {
-        if (goals.All(g => g.Meets(done)))
+        // Goals served already ask for nothing; of the others the same set is asked for from many sides.
+        Bits[] open = [.. goals.Where(g => !g.Meets(done)).Distinct().OrderBy(g => g.GetHashCode())];
+        if (open.Length == 0)
         {
-            return 0;
+            return new(Bits.None, 0, 0, true);
         }
-        var key = (string.Join(';', goals.Select(g => string.Join(',', g.ToList())).Order(StringComparer.Ordinal)), done, banned);
-        if (!costs.TryGetValue(key, out var minutes))
+        var key = (new Goals(open), done, banned);
+        if (!solved.TryGetValue(key, out var found))
         {
-            if (costs.Count > 50_000)
+            if (solved.Count > 50_000)
             {
-                costs.Clear();
+                solved.Clear();
             }
             var late = Late();
-            minutes = CheapestSet.Find(Graph, goals, done, banned, () => late(1))?.Cost / 100.0;
-            costs[key] = minutes;
+            solved[key] = found = CheapestSet.Find(Graph, open, done, banned, () => late(1));
         }
-        return minutes;
+        return found;
+    }
+
+    /// <summary>Groups of operations, the same where all of them are.</summary>
+    private readonly record struct Goals(Bits[] Groups)
+    {
+        public bool Equals(Goals other) => Groups.AsSpan().SequenceEqual(other.Groups);
+
+        public override int GetHashCode() => Groups.Aggregate(17, HashCode.Combine);
     }
 
     /// <summary>Options not chosen, as far as they are not done already.</summary>

@@ -67,6 +67,7 @@ public static class IdrumHost
         {
             await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), shop, options.ContentFolder, TimeProvider.System.GetUtcNow());
         }
+        app.Services.GetRequiredService<LearningDesk>().Learn(CancellationToken.None);
         return app;
     }
 
@@ -79,6 +80,9 @@ public static class IdrumHost
         services.AddSingleton(Database.Open(Path.Combine(options.DataFolder, "idrum.db")));
         services.AddSingleton<JobStore>();
         services.AddSingleton<LayoutStore>();
+        services.AddSingleton<LearningStore>();
+        services.AddSingleton<LearningDesk>();
+        services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();
         services.AddSingleton<PhotoDesk>();

@@ -12,6 +12,7 @@ namespace Idrum.Web.Jobs;
 /// <summary>One version of a job with everything computed from it, each worked out once and when first asked for.</summary>
 public sealed class JobView
 {
+    private static readonly TimeSpan TimeToThink = TimeSpan.FromSeconds(1.4);
     private readonly Lazy<FastenerLedger> ledger;
     private readonly Lazy<IReadOnlyList<OpenItem>> open;
     private readonly Lazy<IReadOnlyList<RefitMove>> refit;
@@ -20,6 +21,7 @@ public sealed class JobView
     private volatile Worked? plan;
     private volatile IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? planned;
     private volatile DiagnosisResult? diagnosis;
+    private volatile Advice? better;
 
     public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<EarlierWork> earlier)
     {
@@ -119,6 +121,13 @@ public sealed class JobView
         }
     }
 
+    /// <summary>What thinking the job through to its end would do instead of the first advice; null where that stands, or where there was no time.</summary>
+    public async Task<Advice?> BetterAsync(WorkGate gate, CancellationToken caller)
+    {
+        better ??= await gate.SpareAsync(stop => Machine.Diagnostician.Improve(Known(Evidence), TimeToThink, stop), caller);
+        return better is { } found && (found.Kind, found.Id) != (Diagnosis.Advice.Kind, Diagnosis.Advice.Id) ? found : null;
+    }
+
     /// <summary>The diagnosis if one more answer were given; nothing is recorded.</summary>
     public DiagnosisResult DiagnoseWith(string findingId, string outcome, CancellationToken cancellation)
     {
@@ -129,6 +138,8 @@ public sealed class JobView
 
     private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) => new(evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0)
     {
+        // What is on order is not here; of the others nobody said.
+        AtHand = State.Orders.IsEmpty ? null : [.. Layout.Parts.Select(p => p.Id).Where(p => !State.Orders.ContainsKey(p))],
         Fitted = [.. State.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
         PutRight = [.. State.Found.Where(c => c.Decision == "change" && c.FaultId.Length > 0 && c.Parts.Count > 0 && c.Parts.All(p => State.Fitted.TryGetValue(p, out var f) && f.Action is "cleaned" or "adjusted" && f is not null)).Select(c => c.FaultId)],
     };

@@ -8,6 +8,8 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
     private readonly SemaphoreSlim free = new(Math.Clamp(Environment.ProcessorCount - 1, 1, 2));
 
+    private readonly Lock sparing = new();
+    private CancellationTokenSource? spare;
     private int present;
 
     /// <summary>How many are in work or wait for their turn.</summary>
@@ -20,6 +22,10 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
         using var late = new CancellationTokenSource(Patience, clock);
         using var either = CancellationTokenSource.CreateLinkedTokenSource(caller, late.Token);
         Interlocked.Increment(ref present);
+        lock (sparing)
+        {
+            spare?.Cancel();
+        }
         try
         {
             await free.WaitAsync(either.Token);
@@ -40,6 +46,37 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
         finally
         {
             Interlocked.Decrement(ref present);
+        }
+    }
+
+    /// <summary>Does work that nobody waits for, where nothing else is to be done; it ends when something comes or its caller leaves.</summary>
+    /// <returns>Null where it was not done.</returns>
+    public async Task<T?> SpareAsync<T>(Func<CancellationToken, T> work, CancellationToken caller)
+        where T : class
+    {
+        using var own = CancellationTokenSource.CreateLinkedTokenSource(caller);
+        lock (sparing)
+        {
+            if (Present > 0 || spare is not null)
+            {
+                return null;
+            }
+            spare = own;
+        }
+        try
+        {
+            return await Task.Run(() => work(own.Token), own.Token);
+        }
+        catch (OperationCanceledException)
+        {
+            return null;
+        }
+        finally
+        {
+            lock (sparing)
+            {
+                spare = null;
+            }
         }
     }
 

@@ -99,6 +99,7 @@ public class AdviceTests
         Assert.DoesNotContain(r.Checks, c => c.Finding.Live);
         var all = TestShop.Machine("ostrel-ot50").Diagnostician.Model.Findings.Where(f => !f.Live).ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
         all["nothing-runs"] = "yes";
+        all["start-listen"] = TestShop.Shop.Catalog.FindFinding("start-listen")!.Outcomes[^1].Id;
         Assert.Contains(Ask("ostrel-ot50", all).Checks, c => c.Finding.Live);
     }
 

@@ -1,5 +1,4 @@
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Jobs;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 

@@ -31,6 +31,13 @@ public sealed class FindModel(JobServices services) : JobPage(services)
 
     private string? Asked => Request.Query["check"].ToString() is { Length: > 0 } id ? id : null;
 
+    /// <summary>A cause gone for against the first advice, as thinking it through offered; null where none was asked for.</summary>
+    public Advice? Chosen => Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["go"] && c.Fault.Action != "refer") is { } c
+        ? new("repair", c.Fault.Id, Diagnosis.Advice.ExpectedCost, $"{c.Fault.Name}: {Say.Percent(c.Probability)}. Your own choice; advised first: {Diagnosis.Advice.Reason}") : null;
+
+    /// <summary>Whether the page asks once more in the background: only of the first advice itself.</summary>
+    public bool Better => Asked is null && Tried is null && Picked is null && Chosen is null && State.Closed is null && Diagnosis.Advice.Kind is not "refer";
+
     /// <summary>What would be done if checking stopped here: the advice itself or the one after it, where that is no check.</summary>
     public Advice? Act => new[] { Diagnosis.Advice, Diagnosis.RunnerUp }.FirstOrDefault(a => a is { Kind: not "check" });
 

@@ -1,0 +1,30 @@
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs;
+
+/// <summary>Makes the lesson of a job that is closed.</summary>
+public static class LessonOfJob
+{
+    /// <summary>The lesson of a job; null while it is not closed.</summary>
+    /// <param name="state">The job.</param>
+    public static JobLesson? Of(JobState state)
+    {
+        if (state.Closed is null || state.Machine.LayoutId.Length == 0)
+        {
+            return null;
+        }
+        var answers = state.Evidence.ToDictionary();
+        foreach (var complaint in state.Complaints)
+        {
+            answers.TryAdd(complaint, "yes");
+        }
+        // Of parts seen one by one the check is what most of the talk was about: the last bad one, else the last good one.
+        foreach (var seen in state.Seen)
+        {
+            answers.TryAdd(seen.Key.Split('/')[1], seen.Value);
+        }
+        return new JobLesson(state.Number, state.Machine.LayoutId, Math.Round(state.Wear, 2), state.Machine.CallBackOf, state.LastAt, answers,
+            [.. state.Found.Where(f => f.Decision != "look").Select(f => new LessonCause(f.FaultId, f.Decision))],
+            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == "ok"));
+    }
+}

@@ -1,0 +1,48 @@
+using System.Text.Json;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Microsoft.Data.Sqlite;
+
+namespace Idrum.Storage;
+
+/// <summary>Lessons of closed jobs, and since when they count.</summary>
+/// <param name="database">The database.</param>
+public sealed class LearningStore(Database database)
+{
+    private const string SinceName = "learn-since";
+
+    /// <summary>Jobs closed before this do not count; null where all do.</summary>
+    public DateTimeOffset? Since
+    {
+        get
+        {
+            using var connection = database.Connect();
+            using var command = connection.Command(null, "SELECT value FROM setting WHERE name = $name", ("$name", SinceName));
+            return command.ExecuteScalar() is string { Length: > 0 } text ? SqlRows.Time(text) : null;
+        }
+    }
+
+    /// <summary>Sets since when jobs count.</summary>
+    /// <param name="since">The moment; null for all jobs.</param>
+    public void SetSince(DateTimeOffset? since)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "INSERT INTO setting (name, value) VALUES ($name, $value) ON CONFLICT (name) DO UPDATE SET value = $value",
+            ("$name", SinceName), ("$value", since is { } at ? SqlRows.Text(at) : ""));
+        command.ExecuteNonQuery();
+    }
+
+    /// <summary>Lessons of all closed jobs, whether they count or not.</summary>
+    public IReadOnlyList<JobLesson> Lessons()
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT lesson FROM job WHERE closed = 1 AND lesson <> '' ORDER BY last_at");
+        using var reader = command.ExecuteReader();
+        var list = new List<JobLesson>();
+        while (reader.Read())
+        {
+            list.Add(JsonSerializer.Deserialize<JobLesson>(reader.GetString(0), IdrumJson.Options)!);
+        }
+        return list;
+    }
+}

@@ -1,0 +1,83 @@
+using Idrum.Core.Shop;
+using Idrum.Storage;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>Learns from closed jobs: at the start, and in the background whenever one is closed or opened again.</summary>
+public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKnowledge shop, TimeProvider clock) : BackgroundService
+{
+    private readonly SemaphoreSlim changed = new(0, 1);
+    private readonly Lock learning = new();
+
+    /// <summary>Since when jobs count; null for all.</summary>
+    public DateTimeOffset? Since => store.Since;
+
+    /// <summary>How many closed jobs do not count.</summary>
+    public int PassedOver { get; private set; }
+
+    /// <summary>Goes by the files alone from now on; what is closed later teaches again.</summary>
+    public void Reset()
+    {
+        store.SetSince(clock.GetUtcNow());
+        Learn(CancellationToken.None);
+    }
+
+    /// <summary>Takes all closed jobs into account again.</summary>
+    public void Restore()
+    {
+        store.SetSince(null);
+        Learn(CancellationToken.None);
+    }
+
+    /// <summary>Learns from all jobs that count, now.</summary>
+    public void Learn(CancellationToken cancellation)
+    {
+        lock (learning)
+        {
+            var (all, since) = (store.Lessons(), store.Since);
+            List<JobLesson> counted = [.. all.Where(l => since is null || l.ClosedAt >= since)];
+            PassedOver = all.Count - counted.Count;
+            shop.Learn(counted, cancellation);
+        }
+    }
+
+    /// <inheritdoc/>
+    public override Task StartAsync(CancellationToken cancellationToken)
+    {
+        jobs.LessonsChanged += Wake;
+        return base.StartAsync(cancellationToken);
+    }
+
+    /// <inheritdoc/>
+    public override void Dispose()
+    {
+        jobs.LessonsChanged -= Wake;
+        changed.Dispose();
+        base.Dispose();
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            await changed.WaitAsync(stoppingToken);
+            await Task.Run(() => Learn(stoppingToken), stoppingToken);
+        }
+    }
+
+    private void Wake()
+    {
+        if (changed.CurrentCount == 0)
+        {
+            try
+            {
+                changed.Release();
+            }
+            catch (SemaphoreFullException)
+            {
+                // Another woke it just now.
+            }
+        }
+    }
+}

@@ -1,0 +1,47 @@
+using Idrum.Core.Shop;
+using Idrum.Web.Forms;
+using Idrum.Web.Jobs;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Pages.Machines;
+
+/// <summary>What the shop's own jobs taught, and going by the files alone again.</summary>
+public sealed class LearnedModel(ShopKnowledge shop, LearningDesk desk) : PageModel
+{
+    private const int MostRows = 14;
+
+    /// <summary>What was learned, or null.</summary>
+    public Learned? Learned => shop.Learned;
+
+    /// <summary>Since when jobs count; null for all.</summary>
+    public DateTimeOffset? Since => desk.Since;
+
+    /// <summary>Closed jobs that do not count.</summary>
+    public int PassedOver => desk.PassedOver;
+
+    /// <summary>Faults whose share moved most, by the jobs behind it.</summary>
+    public IEnumerable<LearnedFault> Faults => Learned?.Faults.Where(f => f.Met > 0).OrderByDescending(f => f.Met).Take(MostRows) ?? [];
+
+    /// <summary>Faults that were expected at least half a time and never came.</summary>
+    public IEnumerable<LearnedFault> Missing => Learned?.Faults.Where(f => f.Met == 0 && f.Expected >= 0.5).OrderByDescending(f => f.Expected).Take(MostRows) ?? [];
+
+    /// <summary>What causes showed otherwise than the files say.</summary>
+    public IEnumerable<LearnedSign> Signs => Learned?.Signs.Where(s => Math.Abs(s.Now - s.Was) >= 0.01).OrderByDescending(s => Math.Abs(s.Now - s.Was)).Take(MostRows) ?? [];
+
+    /// <summary>Name of a layout.</summary>
+    public string Title(string layoutId) => shop.FindLayout(layoutId)?.Title ?? layoutId;
+
+    public IActionResult OnPost([FromForm] string act)
+    {
+        if (act == "restore")
+        {
+            desk.Restore();
+        }
+        else if (act == "reset")
+        {
+            desk.Reset();
+        }
+        return this.SeeOther("/machines/learned");
+    }
+}
