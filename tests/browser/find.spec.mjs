@@ -102,19 +102,19 @@ test("phone: ten findings in under a minute, a glove's pause after each", async 
   await openJob(page, server.url, {
     layout: "Quenby QD-62",
     place: "Cellar",
-    complaint: "Squeal",
+    complaint: "Squeals all the time",
   });
-  const answered = page.locator("form[data-kind='finding-answered']");
   const started = Date.now();
+  // Where opening is advised by now, what else could be checked is one touch away.
+  const more = page.getByRole("link", { name: "Do this check" });
+  const answer = page.locator(".now button[data-key='1']");
   for (let i = 0; i < 10; i++) {
+    await expect(more.or(answer.first()).first()).toBeVisible();
+    if ((await answer.count()) === 0) await more.click();
+    await expect(answer.first()).toBeVisible();
     const asked = await page.locator("#now-title").textContent();
-    await answered.getByRole("button").first().click();
+    await answer.first().click();
     await expect(page.locator("#now-title")).not.toHaveText(asked);
-    if ((await answered.count()) === 0) {
-      // Opening is advised by now: what else could be checked is one touch away.
-      await page.locator(".side-offer a[href*='check=']").first().click();
-      await expect(answered).toBeVisible();
-    }
   }
   expect(Date.now() - started).toBeLessThan(60_000);
 });

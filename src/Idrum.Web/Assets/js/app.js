@@ -5,6 +5,7 @@ import "./clock.js";
 import "./drafts.js";
 import "./waiting.js";
 import "./patience.js";
+import "./better.js";
 import "./photos.js";
 import "./focus.js";
 import "./awake.js";

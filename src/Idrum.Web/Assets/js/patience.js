@@ -21,11 +21,7 @@ function stop() {
   bar().hidden = true;
 }
 
-document.addEventListener("htmx:beforeRequest", (e) => {
-  // What is thought through in the background is nobody's wait, and ends when an answer comes first.
-  if (e.detail.elt.id === "better") return;
-  const better = document.getElementById("better");
-  if (better) window.htmx.trigger(better, "htmx:abort");
+document.addEventListener("htmx:beforeRequest", () => {
   clearTimeout(timer);
   timer = setTimeout(say, SLOW);
 });
