@@ -118,3 +118,31 @@ test("phone: ten findings in under a minute, a glove's pause after each", async 
   }
   expect(Date.now() - started).toBeLessThan(60_000);
 });
+
+test("what is thought through is left when the answer comes first, and shown where it is better", async ({
+  browser,
+}) => {
+  const page = await (
+    await browser.newContext({ viewport: phone, hasTouch: true })
+  ).newPage();
+  const complaints = watch(page);
+  const left = [];
+  page.on("requestfailed", (r) => left.push(new URL(r.url()).pathname));
+  let held;
+  await page.route("**/better", async (route) => {
+    if (held === undefined) return (held = route);
+    await route.fulfill({
+      contentType: "text/html",
+      body: '<div id="better" class="side-offer" role="status"><b>Better still: look at the belt</b><a href="/jobs/J-0146/find?check=belt-look">Do this check instead</a></div>',
+    });
+  });
+  await page.goto(`${server.url}/jobs/J-0146/find`);
+  await expect.poll(() => held !== undefined).toBe(true);
+  await page.locator(".now button[data-key='1']").click();
+  await expect.poll(() => left).toEqual(["/jobs/J-0146/better"]);
+  await expect(page.getByText("Better still: look at the belt")).toBeVisible();
+  await clean(page);
+  await page.getByRole("link", { name: "Do this check instead" }).click();
+  await expect(page).toHaveURL(/check=belt-look$/);
+  expect(complaints).toEqual([]);
+});
