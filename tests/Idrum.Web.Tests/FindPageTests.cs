@@ -101,4 +101,16 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains("4 closed jobs count", await host.Client.GetStringAsync(Page), StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task On_the_telephone_the_complaint_says_how_long_and_a_bad_age_says_why_not()
+    {
+        Assert.DoesNotContain("usual", await host.Client.GetStringAsync("/appointment"), StringComparison.Ordinal);
+        var answer = await host.Client.GetStringAsync("/appointment?complaint=squeal&complaint=chirp&age=9");
+        Assert.Matches("\\d+ min</b> usual</span>.*\\d+ min</b> to be safe", answer);
+        Assert.Contains("another trade", await host.Client.GetStringAsync("/appointment?complaint=nothing-runs"), StringComparison.Ordinal);
+        var wrong = await host.Client.GetStringAsync("/appointment?complaint=squeal&age=very+old");
+        Assert.Contains("A number of years from 0 to 60 is needed", wrong, StringComparison.Ordinal);
+        Assert.Contains("value=\"very old\"", wrong, StringComparison.Ordinal);
+        Assert.Contains("value=\"squeal\" checked", wrong, StringComparison.Ordinal);
+    }
 }

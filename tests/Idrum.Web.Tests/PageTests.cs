@@ -19,7 +19,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Every_page_answers_with_the_strict_headers()
     {
-        foreach (var path in new[] { "/", "/jobs/new", "/jobs/import", "/machines", "/machines/learned", "/machines/quenby-qd62?part=idler", "/jobs/J-0147/find", "/jobs/J-0147/complaint", "/jobs/J-0148/strip", "/jobs/J-0148/floor", "/jobs/J-0144/fit", "/jobs/J-0149/rebuild", "/jobs/J-0149/floor", "/jobs/J-0150/prove", "/jobs/J-0138/close", "/jobs/J-0138/report", "/jobs/J-0138/photos" })
+        foreach (var path in new[] { "/", "/jobs/new", "/jobs/import", "/machines", "/machines/learned", "/appointment", "/appointment?complaint=squeal&machine=quenby-qd62&age=9", "/machines/quenby-qd62?part=idler", "/jobs/J-0147/find", "/jobs/J-0147/complaint", "/jobs/J-0148/strip", "/jobs/J-0148/floor", "/jobs/J-0144/fit", "/jobs/J-0149/rebuild", "/jobs/J-0149/floor", "/jobs/J-0150/prove", "/jobs/J-0138/close", "/jobs/J-0138/report", "/jobs/J-0138/photos" })
         {
             var answer = await host.Client.GetAsync(path);
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);

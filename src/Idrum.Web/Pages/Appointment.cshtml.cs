@@ -1,0 +1,69 @@
+using System.Globalization;
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Web.Jobs;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Pages;
+
+/// <summary>On the telephone: how long to reserve, from the complaint alone.</summary>
+public sealed class AppointmentModel(ShopKnowledge shop, WorkGate gate) : PageModel
+{
+    private const double MostYears = 60;
+
+    /// <summary>Complaints ticked.</summary>
+    public IReadOnlyList<string> Told { get; private set; } = [];
+
+    /// <summary>The machine, or empty where nobody knows.</summary>
+    public string LayoutId { get; private set; } = "";
+
+    /// <summary>Age as typed.</summary>
+    public string Age { get; private set; } = "";
+
+    /// <summary>What is wrong with the age, or empty.</summary>
+    public string AgeWrong { get; private set; } = "";
+
+    /// <summary>The answer; null while nothing was told.</summary>
+    public Appointment? Answer { get; private set; }
+
+    /// <summary>What it could be, likeliest first, over the machines it may be.</summary>
+    public IReadOnlyList<(Fault Fault, double P)> Causes { get; private set; } = [];
+
+    /// <summary>All complaints.</summary>
+    public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == "complaint");
+
+    /// <summary>All machines.</summary>
+    public IReadOnlyList<Layout> Layouts => shop.Layouts;
+
+    public async Task OnGetAsync()
+    {
+        var known = Complaints.Select(c => c.Id).ToHashSet();
+        Told = [.. Request.Query["complaint"].OfType<string>().Where(known.Contains).Distinct()];
+        LayoutId = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
+        Age = Request.Query["age"].ToString() is { Length: <= 20 } typed ? typed : "";
+        var years = 10.0;
+        if (Age.Length > 0 && !(double.TryParse(Age.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out years) && years is >= 0 and <= MostYears))
+        {
+            AgeWrong = $"A number of years from 0 to {MostYears} is needed, or nothing.";
+            return;
+        }
+        if (Told.Count == 0)
+        {
+            return;
+        }
+        (Answer, Causes) = await gate.RunAsync(
+            stop =>
+            {
+                List<MachineKnowledge> machines = [.. shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId).Select(shop.For)];
+                var wear = (years + 0.5) / 10.5;
+                var causes = machines.SelectMany(m => m.Diagnostician.Believe(new(Told.ToDictionary(c => c, _ => "yes"), [], wear, ComplaintsTold: true)).There.Select((p, f) => (Fault: m.Diagnostician.Model.Faults[f], P: p / machines.Count)))
+                    .GroupBy(c => c.Fault.Id).Select(g => (g.First().Fault, g.Sum(c => c.P))).OrderByDescending(c => c.Item2).Take(5);
+                return Tuple.Create(Appointment.Of(machines, Told, wear, stop), (IReadOnlyList<(Fault, double)>)[.. causes]);
+            },
+            HttpContext.RequestAborted);
+    }
+
+    /// <summary>Minutes to five, as one says them.</summary>
+    public static string About(double minutes) => minutes < 12 ? $"{Math.Max(5, Math.Round(minutes)):0} min" : $"{Math.Round(minutes / 5) * 5:0} min";
+}
