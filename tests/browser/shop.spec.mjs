@@ -27,6 +27,8 @@ const views = [
   "/jobs/new",
   "/jobs/import",
   "/machines",
+  "/machines/learned",
+  "/appointment?complaint=squeal&age=9",
   "/machines/quenby-qd62?part=idler",
 ];
 const viewsOf = (...jobs) => [
