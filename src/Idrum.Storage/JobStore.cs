@@ -355,7 +355,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         return command.ExecuteScalar() is not null;
     }
 
-    private static void WriteSummary(SqliteConnection connection, SqliteTransaction transaction, StoredJob job)
+    private void WriteSummary(SqliteConnection connection, SqliteTransaction transaction, StoredJob job)
     {
         using var command = connection.Command(transaction,
             $"""
@@ -365,7 +365,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
                 steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints,
                 version = $version, shape = $shape, number = $number, lesson = $lesson
             """,
-            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.State) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
+            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.State, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
         command.ExecuteNonQuery();
     }
 

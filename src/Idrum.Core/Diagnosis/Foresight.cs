@@ -6,7 +6,7 @@ namespace Idrum.Core.Diagnosis;
 /// (Bellman, Dynamic Programming, 1957). Costs are weighed by the mass of the hypotheses that come there.</remarks>
 internal sealed class Foresight
 {
-    private const int Deadline = 0xfff;
+    private const int LookUp = 0xfff;
     private readonly CutDown cut;
     private readonly double again;
     private readonly double least;
@@ -35,8 +35,9 @@ internal sealed class Foresight
     /// <summary>Branches looked at.</summary>
     internal int Nodes => nodes;
 
-    /// <summary>Expected minutes of each check made next and of each repair made next, each followed by the best there is; infinite where it was
-    /// pruned as worse than the best by more than a minute or two. Null where it did not come to an end.</summary>
+    /// <summary>Expected minutes of each check made next and of each repair made next, each followed by the best there is; infinite where it
+    /// is worse than the best by more than the slack. Null where it did not come to an end.</summary>
+    /// <param name="slack">By how many minutes an act may be worse and still be priced exactly.</param>
     internal (double[] Checks, double[] Repairs, double GiveUp)? Root(double slack)
     {
         try
@@ -88,7 +89,7 @@ internal sealed class Foresight
         {
             throw new OperationCanceledException();
         }
-        if ((nodes & Deadline) == 0)
+        if ((nodes & LookUp) == 0)
         {
             cancellation.ThrowIfCancellationRequested();
         }

@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs;
@@ -7,7 +8,8 @@ public static class LessonOfJob
 {
     /// <summary>The lesson of a job; null while it is not closed.</summary>
     /// <param name="state">The job.</param>
-    public static JobLesson? Of(JobState state)
+    /// <param name="catalog">Knows which outcome is worse.</param>
+    public static JobLesson? Of(JobState state, DiagnosisCatalog catalog)
     {
         if (state.Closed is null || state.Machine.LayoutId.Length == 0)
         {
@@ -18,10 +20,13 @@ public static class LessonOfJob
         {
             answers.TryAdd(complaint, "yes");
         }
-        // Of parts seen one by one the check is what most of the talk was about: the last bad one, else the last good one.
-        foreach (var seen in state.Seen)
+        // Of parts seen one by one the worst speaks for the check.
+        foreach (var seen in state.Seen.GroupBy(s => s.Key.Split('/')[1], s => s.Value))
         {
-            answers.TryAdd(seen.Key.Split('/')[1], seen.Value);
+            if (catalog.FindFinding(seen.Key) is { } finding && seen.Max(finding.IndexOf) is >= 0 and var worst)
+            {
+                answers.TryAdd(seen.Key, finding.Outcomes[worst].Id);
+            }
         }
         return new JobLesson(state.Number, state.Machine.LayoutId, Math.Round(state.Wear, 2), state.Machine.CallBackOf, state.LastAt, answers,
             [.. state.Found.Where(f => f.Decision != "look").Select(f => new LessonCause(f.FaultId, f.Decision))],
