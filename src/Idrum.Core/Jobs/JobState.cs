@@ -108,8 +108,12 @@ public sealed record JobState
 
     /// <summary>Wear relative to ten years at five loads a week; 1 where age or use is unknown.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public double Wear => Machine is { AgeYears: { } age, UsesPerWeek: { } use } ? (age + 0.5) * (use + 0.5) / (10.5 * 5.5)
-        : Machine.AgeYears is { } a ? (a + 0.5) / 10.5 : 1;
+    public double Wear => WearOf(Machine.AgeYears, Machine.UsesPerWeek);
+
+    /// <summary>Wear relative to ten years at five loads a week; average use where that is unknown, 1 where the age is.</summary>
+    /// <param name="years">Age, years.</param>
+    /// <param name="loadsAWeek">Use, loads a week.</param>
+    public static double WearOf(double? years, double? loadsAWeek) => years is not { } age ? 1 : (age + 0.5) / 10.5 * (loadsAWeek is { } use ? (use + 0.5) / 5.5 : 1);
 
     /// <summary>Answers that say something, for diagnosis.</summary>
     [System.Text.Json.Serialization.JsonIgnore]

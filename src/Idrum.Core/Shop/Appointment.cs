@@ -8,7 +8,8 @@ namespace Idrum.Core.Shop;
 /// <param name="Usual">As many take longer as shorter, minutes.</param>
 /// <param name="High">Nine of ten are done by then, minutes.</param>
 /// <param name="OtherTrade">Share of such visits that end in handing it over.</param>
-public sealed record Appointment(double Low, double Usual, double High, double OtherTrade)
+/// <param name="Causes">What it could be over all machines it may be, likeliest first.</param>
+public sealed record Appointment(double Low, double Usual, double High, double OtherTrade, IReadOnlyList<(Fault Fault, double Probability)> Causes)
 {
     /// <summary>Minutes of finding, as <c>bench find</c> measures them on simulated jobs (7.3 to 8.7 a job).</summary>
     internal const double FindMinutes = 8;
@@ -29,12 +30,17 @@ public sealed record Appointment(double Low, double Usual, double High, double O
             throw new ArgumentException("At least one machine is needed.", nameof(machines));
         }
         var parts = new List<(double P, double Minutes, double Sigma)>();
+        var causes = new Dictionary<string, (Fault Fault, double P)>();
         var referred = 0.0;
         foreach (var machine in machines)
         {
             var model = machine.Diagnostician.Model;
             var known = complaints.ToDictionary(c => c, c => model.Catalog.FindFinding(c)?.Outcomes[^1].Id ?? "yes");
-            var (belief, _) = machine.Diagnostician.Believe(new(known, [], wear, ComplaintsTold: true));
+            var (belief, there) = machine.Diagnostician.Believe(new(known, [], wear, ComplaintsTold: true));
+            for (var f = 0; f < there.Count; f++)
+            {
+                causes[model.Faults[f].Id] = (model.Faults[f], causes.GetValueOrDefault(model.Faults[f].Id).P + there[f] / machines.Count);
+            }
             var sigma = Pace(machine);
             var ofSet = new double[model.Members.Length];
             for (var h = 0; h < belief.Weight.Length; h++)
@@ -54,7 +60,7 @@ public sealed record Appointment(double Low, double Usual, double High, double O
         }
         var all = parts.Sum(p => p.P);
         double At(double share) => Quantile(parts, all * share);
-        return new(At(0.1), At(0.5), At(0.9), referred / all);
+        return new(At(0.1), At(0.5), At(0.9), referred / all, [.. causes.Values.OrderByDescending(c => c.P)]);
     }
 
     /// <summary>Minutes of one visit: finding, opening and closing, the work itself, the proof.</summary>

@@ -136,13 +136,7 @@ public sealed class JobView
         return Machine.Diagnostician.Diagnose(Known(evidence), cancellation);
     }
 
-    private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) => new(evidence, State.Out, State.Wear, State.SafeBy.Length > 0, State.Complaints.Count > 0 || State.Words.Length > 0)
-    {
-        // What is on order is not here; of the others nobody said.
-        AtHand = State.Orders.IsEmpty ? null : [.. Layout.Parts.Select(p => p.Id).Where(p => !State.Orders.ContainsKey(p))],
-        Fitted = [.. State.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
-        PutRight = [.. State.Found.Where(c => c.Decision == "change" && c.FaultId.Length > 0 && c.Parts.Count > 0 && c.Parts.All(p => State.Fitted.TryGetValue(p, out var f) && f.Action is "cleaned" or "adjusted" && f is not null)).Select(c => c.FaultId)],
-    };
+    private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) => QuestionOfJob.Of(State, Layout, evidence);
 
     /// <summary>Works the plan out, once, behind the gate; it ends when the caller leaves.</summary>
     public async Task PlanAsync(WorkGate gate, CancellationToken caller)

@@ -4,7 +4,7 @@ using Idrum.Storage;
 namespace Idrum.Web.Jobs;
 
 /// <summary>Learns from closed jobs: at the start, and in the background whenever one is closed or opened again.</summary>
-public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKnowledge shop, TimeProvider clock) : BackgroundService
+public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKnowledge shop, TimeProvider clock, ILogger<LearningDesk> log) : BackgroundService
 {
     private readonly SemaphoreSlim changed = new(0, 1);
     private readonly Lock learning = new();
@@ -62,7 +62,15 @@ public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKnowled
         while (!stoppingToken.IsCancellationRequested)
         {
             await changed.WaitAsync(stoppingToken);
-            await Task.Run(() => Learn(stoppingToken), stoppingToken);
+            try
+            {
+                await Task.Run(() => Learn(stoppingToken), stoppingToken);
+            }
+            catch (Exception e) when (e is not OperationCanceledException)
+            {
+                // What was learned before stays; no job stops for it.
+                log.LogError(e, "Nothing could be learned from the closed jobs");
+            }
         }
     }
 

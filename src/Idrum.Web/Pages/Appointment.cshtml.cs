@@ -1,5 +1,6 @@
 using System.Globalization;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Jobs;
@@ -27,9 +28,6 @@ public sealed class AppointmentModel(ShopKnowledge shop, WorkGate gate) : PageMo
     /// <summary>The answer; null while nothing was told.</summary>
     public Appointment? Answer { get; private set; }
 
-    /// <summary>What it could be, likeliest first, over the machines it may be.</summary>
-    public IReadOnlyList<(Fault Fault, double P)> Causes { get; private set; } = [];
-
     /// <summary>All complaints.</summary>
     public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == "complaint");
 
@@ -42,7 +40,7 @@ public sealed class AppointmentModel(ShopKnowledge shop, WorkGate gate) : PageMo
         Told = [.. Request.Query["complaint"].OfType<string>().Where(known.Contains).Distinct()];
         LayoutId = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
         Age = Request.Query["age"].ToString() is { Length: <= 20 } typed ? typed : "";
-        var years = 10.0;
+        var years = 0.0;
         if (Age.Length > 0 && !(double.TryParse(Age.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out years) && years is >= 0 and <= MostYears))
         {
             AgeWrong = $"A number of years from 0 to {MostYears} is needed, or nothing.";
@@ -52,15 +50,8 @@ public sealed class AppointmentModel(ShopKnowledge shop, WorkGate gate) : PageMo
         {
             return;
         }
-        (Answer, Causes) = await gate.RunAsync(
-            stop =>
-            {
-                List<MachineKnowledge> machines = [.. shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId).Select(shop.For)];
-                var wear = (years + 0.5) / 10.5;
-                var causes = machines.SelectMany(m => m.Diagnostician.Believe(new(Told.ToDictionary(c => c, _ => "yes"), [], wear, ComplaintsTold: true)).There.Select((p, f) => (Fault: m.Diagnostician.Model.Faults[f], P: p / machines.Count)))
-                    .GroupBy(c => c.Fault.Id).Select(g => (g.First().Fault, g.Sum(c => c.P))).OrderByDescending(c => c.Item2).Take(5);
-                return Tuple.Create(Appointment.Of(machines, Told, wear, stop), (IReadOnlyList<(Fault, double)>)[.. causes]);
-            },
+        Answer = await gate.RunAsync(
+            stop => Appointment.Of([.. shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId).Select(shop.For)], Told, JobState.WearOf(Age.Length > 0 ? years : null, null), stop),
             HttpContext.RequestAborted);
     }
 
