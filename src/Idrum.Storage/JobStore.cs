@@ -134,8 +134,10 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     private JobEvent Stamped(JobEvent e, JobState state) => e switch
     {
         JobOpened o => o with { LayoutHash = shop.FindLayout(o.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null },
-        MachineCorrected m when m.Machine.LayoutId != state.Machine.LayoutId => m with { LayoutHash = shop.FindLayout(m.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null },
-        MachineCorrected m => m with { LayoutHash = null },
+        MachineCorrected m when m.Machine.LayoutId != state.Machine.LayoutId => shop.FindLayout(m.Machine.LayoutId) is { } l
+            ? m with { LayoutHash = Variants.HashOf(l), Carried = OpenItems.CarryOverTo(state, shop, m.Machine) }
+            : m with { LayoutHash = null, Carried = null },
+        MachineCorrected m => m with { LayoutHash = null, Carried = null },
         _ => e,
     };
 
@@ -365,7 +367,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
                 steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints,
                 version = $version, shape = $shape, number = $number, lesson = $lesson
             """,
-            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.State, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
+            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.History, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
         command.ExecuteNonQuery();
     }
 

@@ -19,6 +19,8 @@ public sealed record OwnLayout(string LayoutId, int Version, string Hash, string
 /// <param name="clock">The shop's clock.</param>
 public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvider clock)
 {
+    private readonly Lock replacing = new();
+
     /// <summary>Tells the shop of every stored writing, and of the newest version of each layout of its own.</summary>
     public void Load()
     {
@@ -67,6 +69,48 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
         command.ExecuteNonQuery();
         transaction.Commit();
         return made;
+    }
+
+    /// <summary>Stores a layout of the shop's own as its next version, unless another writing than the one it was made from is the present one
+    /// now: of two who change the same, the second is told.</summary>
+    /// <param name="layout">A sound layout.</param>
+    /// <param name="madeFrom">Hash of the writing it was made from; empty for a new one.</param>
+    /// <returns>The writing that is there meanwhile; null where this one is stored.</returns>
+    public Layout? Replace(Layout layout, string madeFrom)
+    {
+        lock (replacing)
+        {
+            if (shop.FindLayout(layout.Id) is { } present && Variants.HashOf(present) is var hash && hash != madeFrom && hash != Variants.HashOf(layout))
+            {
+                return present;
+            }
+            Add(layout, "");
+            return null;
+        }
+    }
+
+    /// <summary>Takes a layout of the shop's own from among the present ones. Its writings stay for the jobs that were worked with them.</summary>
+    /// <param name="layoutId">Id of a layout of the shop's own.</param>
+    public void Remove(string layoutId)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "DELETE FROM shop_layout WHERE layout_id = $id", ("$id", layoutId));
+        command.ExecuteNonQuery();
+        shop.Leave(layoutId);
+    }
+
+    /// <summary>Numbers of open jobs on a layout.</summary>
+    public IReadOnlyList<string> OpenJobs(string layoutId)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT number FROM job WHERE layout_id = $id AND closed = 0 ORDER BY number", ("$id", layoutId));
+        using var reader = command.ExecuteReader();
+        var numbers = new List<string>();
+        while (reader.Read())
+        {
+            numbers.Add(reader.GetString(0));
+        }
+        return numbers;
     }
 
     /// <summary>Stores a writing once.</summary>

@@ -5,7 +5,7 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>Lessons of closed jobs, and since when they count.</summary>
+/// <summary>What the shop's jobs teach: lessons of closed jobs, since when they count, and which tags stood on which machines.</summary>
 /// <param name="database">The database.</param>
 public sealed class LearningStore(Database database)
 {
@@ -44,5 +44,19 @@ public sealed class LearningStore(Database database)
             list.Add(JsonSerializer.Deserialize<JobLesson>(reader.GetString(0), IdrumJson.Options)!);
         }
         return list;
+    }
+
+    /// <summary>Tag as read off and layout of every job that has a tag.</summary>
+    public IReadOnlyList<(string Tag, string LayoutId)> Tags()
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT tag, layout_id FROM job WHERE tag <> ''");
+        using var reader = command.ExecuteReader();
+        var tags = new List<(string, string)>();
+        while (reader.Read())
+        {
+            tags.Add((reader.GetString(0), reader.GetString(1)));
+        }
+        return tags;
     }
 }

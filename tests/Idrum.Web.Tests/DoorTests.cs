@@ -80,7 +80,7 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         var card = new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" };
         var long_ = new JobOpened("J-20261125080000123456", card) { Id = Guid.NewGuid() };
         Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{Guid.NewGuid()}/events", (JobEvent)long_)).StatusCode);
-        Assert.Contains("value=\"J-0154\"", await host.Client.GetStringAsync("/jobs/new"), StringComparison.Ordinal);
+        Assert.Contains("value=\"J-0154\"", await host.Client.GetStringAsync("/jobs/new?machine=ostrel-ot50"), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -1,4 +1,5 @@
 using System.Net;
+using Idrum.Core.Jobs;
 
 
 namespace Idrum.Web.Tests;
@@ -8,7 +9,7 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
 {
     private async Task<string> OpenAsync(string number, params string[] complaints)
     {
-        await host.PostFormAsync("/jobs/new", ("kind", "opened"), ("id", Guid.NewGuid().ToString()), ("jobId", Guid.NewGuid().ToString()), ("number", number), ("machine.layoutId", "ostrel-ot50"),
+        await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", ("kind", "opened"), ("id", Guid.NewGuid().ToString()), ("jobId", Guid.NewGuid().ToString()), ("number", number), ("machine.layoutId", "ostrel-ot50"),
             ("machine.place", "Cellar"), ("machine.ageYears", "9"), ("machine.energy", "electric"), ("machine.connection", "plug"), ("machine.units", "mm"));
         await host.PostFormAsync($"/jobs/{number}/complaint", [("kind", "complaint-stated"), .. complaints.Select(c => ("findings", c)), ("words", "")]);
         return $"/jobs/{number}/find";
@@ -44,7 +45,7 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
     public async Task Where_nothing_is_found_it_says_so_with_what_was_ruled_out_and_hands_it_over()
     {
         // A complaint behind which everything that can be asked or looked at is as it should be.
-        var (complaint, answers) = host.Shop.Catalog.Findings.Where(f => f.Group == "complaint").Select(f => (f.Id, Answers: AllRight(f.Id))).First(c => c.Answers is not null);
+        var (complaint, answers) = host.Shop.For(host.Shop.FindLayout("ostrel-ot50")!).Diagnostician.Model.Findings.Where(f => f.Group == "complaint").Select(f => (f.Id, Answers: AllRight(f.Id))).First(c => c.Answers is not null);
         var find = await OpenAsync("J-nothing", complaint);
         foreach (var (finding, outcome) in answers!)
         {
@@ -61,7 +62,8 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
     /// <summary>Follows the advice where whatever is asked, or lies behind what is to be opened, is right; null where it does not end with nothing found.</summary>
     private Dictionary<string, string>? AllRight(string complaint)
     {
-        var diagnostician = host.Shop.For(host.Shop.FindLayout("ostrel-ot50")!).Diagnostician;
+        var layout = host.Shop.FindLayout("ostrel-ot50")!;
+        var diagnostician = host.Shop.For(layout, new MachineCard { LayoutId = layout.Id }.FactsOf(layout), new Dictionary<string, string>()).Diagnostician;
         var answers = new Dictionary<string, string>();
         for (var i = 0; i < 80; i++)
         {

@@ -35,7 +35,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Markup_and_sql_in_every_text_field_are_shown_as_text()
     {
-        var opened = await host.PostFormAsync("/jobs/new", [.. Card("J-nasty", Nasty), ("machine.tag", Nasty[..50])]);
+        var opened = await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", [.. Card("J-nasty", Nasty), ("machine.tag", Nasty[..50])]);
         Assert.Equal(HttpStatusCode.SeeOther, opened.StatusCode);
         var page = "/jobs/J-nasty/complaint";
         await host.PostFormAsync(page, ("kind", "complaint-stated"), ("findings", "squeal"), ("words", Nasty));
@@ -57,7 +57,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("Cellar", "ostrel-ot50", "very old", "A number is needed")]
     public async Task A_refused_card_comes_back_as_typed_with_the_reason(string place, string layout, string age, string words)
     {
-        var answer = await host.PostFormAsync("/jobs/new", Card("J-refused", place, layout, age));
+        var answer = await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", Card("J-refused", place, layout, age));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         var html = await answer.Content.ReadAsStringAsync();
         Assert.Contains(words, html, StringComparison.Ordinal);
@@ -155,7 +155,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task A_machine_corrected_to_another_layout_breaks_no_page()
     {
-        await host.PostFormAsync("/jobs/new", Card("J-corrected"));
+        await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", Card("J-corrected"));
         var page = "/jobs/J-corrected/find";
         await host.PostFormAsync(page, ("kind", "finding-answered"), ("findingId", "belt"), ("outcome", "worn"));
         await host.PostFormAsync(page, ("kind", "targets-chosen"), ("targets", "blower"), ("faultId", ""), ("waysIn[blower-reach]", "rear-plate-off"));

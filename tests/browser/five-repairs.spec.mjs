@@ -21,7 +21,7 @@ test.afterEach(() => server.stop());
 
 async function newJob(page, { layout, place, complaint }) {
   await page.goto(`${server.url}/jobs/new`);
-  await page.getByRole("radio", { name: layout }).check();
+  await page.getByRole("link", { name: layout }).first().click();
   await page.getByLabel("Customer and place").fill(place);
   await page.getByRole("button", { name: "Open the job" }).click();
   await page.getByRole("checkbox", { name: complaint, exact: true }).check();

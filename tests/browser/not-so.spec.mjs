@@ -88,7 +88,7 @@ test("OT-50: a stuck plate turns the plan to the front; one more, one fewer, don
   await expect(heading(page)).toContainText("two screws beside the chute");
   await notSo(page, "One more here");
   await expect(page.locator("button[form=done]")).toHaveText(/3 screws in A/);
-  await until(page, "unclip the earth strap");
+  await until(page, "unclip the strap");
   await notSo(page, "Something else", "The strap is screwed, not clipped.");
   await expect(page.getByText("The strap is screwed")).toBeVisible();
   await until(page, "Hang the wire hook");
@@ -125,7 +125,7 @@ test("OT-50: a stuck plate turns the plan to the front; one more, one fewer, don
   await clean(page);
   await page.goto(`${server.url}/jobs/new`);
   await expect(
-    page.getByRole("radio", { name: "Ostrel OT-50 of the hostel" }),
+    page.getByRole("link", { name: "Ostrel OT-50 of the hostel" }),
   ).toBeVisible();
   expect(complaints).toEqual([]);
 });

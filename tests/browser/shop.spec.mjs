@@ -28,6 +28,12 @@ const views = [
   "/jobs/import",
   "/machines",
   "/machines/learned",
+  "/machines/new",
+  "/machines/file",
+  "/machines/compare?a=quenby-qc30&b=quenby-qc36",
+  "/machines/marlune-mf20",
+  "/identify",
+  "/jobs/new?machine=marlune-mf20",
   "/appointment?complaint=squeal&age=9",
   "/machines/quenby-qd62?part=idler",
 ];

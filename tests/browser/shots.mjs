@@ -19,13 +19,13 @@ const shots = [
   ["report", "/jobs/J-0138/report", desktop],
   ["machine", "/machines/quenby-qd62?part=idler", desktop],
   ["floor", "/jobs/J-0149/floor", desktop],
-  ["floor-behind", "/jobs/J-0153/floor", desktop],
-  ["variant", "/jobs/J-0149/variant", desktop],
-  ["find-why", "/jobs/J-0147/find", desktop, "light", "Why this"],
+  ["machines", "/machines", desktop],
+  ["compare", "/machines/compare?a=quenby-qc30&b=quenby-qc36", desktop],
+  ["editor", "/machines/shots/edit?step=front-screws", desktop],
+  ["identify", "/identify?a=rear-face:panel", desktop],
   ["find-phone", "/jobs/J-0147/find", phone],
   ["round-phone", "/jobs/J-0144/round", phone],
   ["floor-phone", "/jobs/J-0148/floor", phone],
-  ["rebuild-phone", "/jobs/J-0149/floor", phone],
   ["floor-dark", "/jobs/J-0148/floor", phone, "dark"],
 ];
 
@@ -33,6 +33,14 @@ mkdirSync(out, { recursive: true });
 const server = await startServer();
 const browser = await chromium.launch(config.use.launchOptions);
 try {
+  // The editor changes the shop's own layouts only: one is started from what Idrum came with.
+  const maker = await browser.newPage();
+  await maker.goto(`${server.url}/machines/new?from=marlune-mg61`);
+  await maker.getByLabel("Its name").fill("Of the fire station");
+  await maker.getByLabel("Its id").fill("shots");
+  await maker.getByRole("button", { name: "Start it" }).click();
+  await maker.waitForURL(/edit$/);
+  await maker.close();
   for (const [name, path, viewport, colorScheme = "light", unfold] of shots) {
     const page = await (
       await browser.newContext({ viewport, colorScheme })

@@ -38,6 +38,7 @@ namespace Idrum.Core.Jobs;
 [JsonDerivedType(typeof(StationEntered), "station-entered")]
 [JsonDerivedType(typeof(JobClosed), "closed")]
 [JsonDerivedType(typeof(JobReopened), "reopened")]
+[JsonDerivedType(typeof(StraySettled), "stray-settled")]
 [JsonDerivedType(typeof(Undone), "undone")]
 [JsonDerivedType(typeof(Restored), "restored")]
 public abstract record JobEvent

@@ -79,6 +79,8 @@ public sealed record JobState
     public ImmutableSortedDictionary<string, GlueState> Glue { get; init; } = ImmutableSortedDictionary<string, GlueState>.Empty;
     /// <summary>Odd counts that were explained.</summary>
     public ImmutableList<SettledCount> Settled { get; init; } = [];
+    /// <summary>What lies in trays for a machine it was only thought to be, in words.</summary>
+    public ImmutableList<string> Strays { get; init; } = [];
     /// <summary>Refit checks seen.</summary>
     public ImmutableSortedSet<string> RefitChecks { get; init; } = [];
     /// <summary>Proofs, latest per proof, since the machine was last opened.</summary>

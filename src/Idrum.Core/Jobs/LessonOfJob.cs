@@ -7,10 +7,11 @@ namespace Idrum.Core.Jobs;
 public static class LessonOfJob
 {
     /// <summary>The lesson of a job; null while it is not closed.</summary>
-    /// <param name="state">The job.</param>
+    /// <param name="history">The job's log.</param>
     /// <param name="catalog">Knows which outcome is worse.</param>
-    public static JobLesson? Of(JobState state, DiagnosisCatalog catalog)
+    public static JobLesson? Of(JobHistory history, DiagnosisCatalog catalog)
     {
+        var state = history.State;
         if (state.Closed is null || state.Machine.LayoutId.Length == 0)
         {
             return null;
@@ -30,6 +31,7 @@ public static class LessonOfJob
         }
         return new JobLesson(state.Number, state.Machine.LayoutId, Math.Round(state.Wear, 2), state.Machine.CallBackOf, state.LastAt, answers,
             [.. state.Found.Where(f => f.Decision != "look").Select(f => new LessonCause(f.FaultId, f.Decision))],
-            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == "ok"));
+            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == "ok"))
+        { Minutes = StepTimes.Of(history.Effective) };
     }
 }

@@ -55,6 +55,10 @@ public static class OpenItems
         {
             Add(Station.Rebuild, $"Plug not joined: {plug.Plug.Name}.");
         }
+        foreach (var stray in state.Strays)
+        {
+            Add(Station.Rebuild, $"Its place is to be found by hand: {stray}.");
+        }
         foreach (var text in Uneven(state, ledger))
         {
             Add(Station.Rebuild, text);
@@ -97,6 +101,17 @@ public static class OpenItems
     /// <summary>Safety items that apply to a job's machine.</summary>
     public static IEnumerable<SafetyItem> SafetyOf(JobState state, MachineKnowledge machine) =>
         machine.Handbook.SafetyOf(machine.Layout, state.Machine.Connection, state.Machine.Energy);
+
+    /// <summary>What carries over when a job's machine turns out to be another.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="shop">The shop.</param>
+    /// <param name="card">The machine as it is; its layout must be one of the shop's.</param>
+    public static CarryOver CarryOverTo(JobState state, ShopKnowledge shop, MachineCard card)
+    {
+        var layout = shop.FindLayout(card.LayoutId)!;
+        var after = layout.For(card.FactsOf(layout), new Dictionary<string, string>());
+        return CarryOver.Of(state, shop.MachineOf(state).Layout, after, shop.Handbook.SafetyOf(after, card.Connection, card.Energy).Select(i => i.Id));
+    }
 
     /// <summary>Whether putting an operation back hides what lies behind: it closes with a panel, a bulkhead or a duct.</summary>
     public static bool Hides(Operation operation, Layout layout) =>

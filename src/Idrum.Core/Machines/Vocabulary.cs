@@ -20,11 +20,18 @@ public sealed record Hazard(string Id, string Text, string Severity);
 /// <param name="Values">Its possible answers.</param>
 /// <param name="Wrong">Share of people who answer it wrongly.</param>
 /// <param name="Draw">A small drawing of where to look; null where there is none.</param>
-public sealed record FactTerm(string Id, string Question, string Where, IReadOnlyList<Term> Values, double Wrong = 0.05, FactDrawing? Draw = null)
+/// <param name="Seconds">Seconds of looking from outside, without tools; 0 where it is seen only with the machine open.</param>
+public sealed record FactTerm(string Id, string Question, string Where, IReadOnlyList<FactValue> Values, double Wrong = 0.05, FactDrawing? Draw = null, double Seconds = 0)
 {
     /// <summary>Name of a value; the id where there is none such.</summary>
     public string NameOf(string valueId) => Values.FirstOrDefault(v => v.Id == valueId)?.Name ?? valueId;
 }
+
+/// <summary>One value of a fact.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Name">What is seen, in the trade's words.</param>
+/// <param name="Draw">A small drawing of it; null where there is none.</param>
+public sealed record FactValue(string Id, string Name, FactDrawing? Draw = null);
 
 /// <summary>A small drawing on a sheet of 72 × 54: thin lines, and in copper what to look for.</summary>
 /// <param name="Lines">Paths of the machine.</param>

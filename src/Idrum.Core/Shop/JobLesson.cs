@@ -10,7 +10,11 @@ namespace Idrum.Core.Shop;
 /// <param name="Answers">Finding id → outcome id; complaints that were told among them.</param>
 /// <param name="Causes">Causes decided on, each with its decision.</param>
 /// <param name="Proved">Whether every proof that was run came out right, and at least one was.</param>
-public sealed record JobLesson(string Number, string LayoutId, double Wear, string CallBackOf, DateTimeOffset ClosedAt, IReadOnlyDictionary<string, string> Answers, IReadOnlyList<LessonCause> Causes, bool Proved);
+public sealed record JobLesson(string Number, string LayoutId, double Wear, string CallBackOf, DateTimeOffset ClosedAt, IReadOnlyDictionary<string, string> Answers, IReadOnlyList<LessonCause> Causes, bool Proved)
+{
+    /// <summary>Minutes that steps took: operation id out, operation/step back.</summary>
+    public IReadOnlyDictionary<string, double> Minutes { get; init; } = new Dictionary<string, double>();
+}
 
 /// <summary>A cause of a lesson.</summary>
 /// <param name="FaultId">The fault; empty where parts were picked, or something handed over, without one.</param>

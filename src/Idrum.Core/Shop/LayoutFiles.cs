@@ -12,8 +12,9 @@ public sealed record SetAside(string File, IReadOnlyList<FieldError> Errors, str
 /// <summary>Reads a set of layout files that may extend one another: parents before variants, each once.</summary>
 /// <param name="intake">The rules.</param>
 /// <param name="files">File name → text.</param>
+/// <param name="orders">Whether the orders of each are checked.</param>
 /// <param name="elsewhere">Finds a parent that is not among the files, or a writing of one that is no longer the present one.</param>
-public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string, string> files, Func<LayoutParent, ParentAnswer> elsewhere)
+public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string, string> files, Func<LayoutParent, ParentAnswer> elsewhere, bool orders = true)
 {
     private readonly Dictionary<string, (Layout? Layout, IReadOnlyList<FieldError> Errors)> read = [];
     private readonly List<string> inWork = [];
@@ -51,7 +52,7 @@ public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string,
         inWork.Add(name);
         try
         {
-            return read[name] = intake.Read(files[name], Parent);
+            return read[name] = intake.Read(files[name], Parent, orders);
         }
         catch (JsonException e)
         {

@@ -17,13 +17,15 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
 {
     /// <summary>Reads and checks everything.</summary>
     /// <param name="clock">For the deadlines of plans.</param>
+    /// <param name="orders">Whether the orders of the layouts are checked too. What ships is checked by the tests, machine by machine, and need not
+    /// be at every start; what the shop adds is checked when it comes.</param>
     /// <exception cref="InvalidDataException">A file is not sound; the message names the file and the place.</exception>
-    public (ShopKnowledge Shop, LayoutIntake Intake) Read(TimeProvider? clock = null)
+    public (ShopKnowledge Shop, LayoutIntake Intake) Read(TimeProvider? clock = null, bool orders = true)
     {
         var words = new Vocabulary(Words<Term>("part-kinds"), Words<Term>("tools"), Words<Hazard>("hazards"), Words<FactTerm>("facts"), Words<Term>("regions"));
         Require("vocabulary", words.Check());
         var intake = new LayoutIntake(LayoutSchema, words);
-        var (layouts, bad) = new LayoutFiles(intake, Layouts, p => new(null, $"The parent '{p.Id}' is not here.")).Read();
+        var (layouts, bad) = new LayoutFiles(intake, Layouts, p => new(null, $"The parent '{p.Id}' is not here."), orders).Read();
         foreach (var file in bad)
         {
             Require(file.File, file.Errors);

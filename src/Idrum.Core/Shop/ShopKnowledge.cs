@@ -12,7 +12,11 @@ namespace Idrum.Core.Shop;
 /// <param name="Diagnostician">Diagnoses on it.</param>
 /// <param name="Handbook">Procedures, safety and proofs.</param>
 /// <param name="Words">Tools, hazards and other shared words.</param>
-public sealed record MachineKnowledge(Layout Layout, TeardownPlanner Planner, Diagnostician Diagnostician, Handbook Handbook, Vocabulary Words);
+public sealed record MachineKnowledge(Layout Layout, TeardownPlanner Planner, Diagnostician Diagnostician, Handbook Handbook, Vocabulary Words)
+{
+    /// <summary>How many of the shop's closed jobs its minutes rest on; 0 where they are the file's.</summary>
+    public int TimedJobs { get; init; }
+}
 
 /// <summary>All layouts with what the shop knows. Safe for many threads; remembers what it built.</summary>
 /// <param name="layouts">Sound layouts with different ids.</param>
@@ -43,6 +47,15 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
             present = [.. present.Where(l => l.Id != layout.Id), layout];
         }
         return Keep(layout);
+    }
+
+    /// <summary>Takes a layout from among the present ones; it is still found by its hash.</summary>
+    public void Leave(string layoutId)
+    {
+        lock (pinned)
+        {
+            present = [.. present.Where(l => l.Id != layoutId)];
+        }
     }
 
     /// <summary>Keeps a writing of a layout that jobs pin, without putting it among the present ones.</summary>
@@ -108,17 +121,20 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     /// <param name="schools">School id → option.</param>
     public MachineKnowledge For(Layout layout, IReadOnlyDictionary<string, string> facts, IReadOnlyDictionary<string, string> schools)
     {
-        var (learned, version) = teaching;
+        var (learned, version, times) = teaching;
         var key = $"{Variants.HashOf(layout)}|{Said(facts)}|{Said(schools)}|{version}";
         if (built.Count > 2000)
         {
             built.Clear();
         }
-        return built.GetOrAdd(key, _ => Build(layout.For(facts, schools), learned?.For(layout.Id) ?? Catalog, Handbook, Words, clock));
+        return built.GetOrAdd(key, _ => Build(times?.Apply(layout.For(facts, schools)) ?? layout.For(facts, schools), learned?.For(layout.Id) ?? Catalog, Handbook, Words, clock) with { TimedJobs = times?.Jobs.GetValueOrDefault(layout.Id) ?? 0 });
     }
 
     /// <summary>What the shop's own jobs taught; null where they taught nothing yet.</summary>
     public Learned? Learned => teaching.Learned;
+
+    /// <summary>What they taught of the minutes; null where none was timed.</summary>
+    public LearnedTimes? Times => teaching.Times;
 
     /// <summary>Learns from all closed jobs that count; what was learned before gives way.</summary>
     /// <param name="lessons">Their lessons; none to go by the files alone.</param>
@@ -126,11 +142,11 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     public void Learn(IReadOnlyList<JobLesson> lessons, CancellationToken cancellation = default)
     {
         var learned = lessons.Count == 0 ? null : Learning.From(Catalog, id => FindLayout(id) is { } layout ? bare.GetOrAdd(Variants.HashOf(layout), _ => new(layout.For(NoFacts, NoFacts), Catalog)) : null, lessons, cancellation);
-        teaching = new(learned, teaching.Version + 1);
+        teaching = new(learned, teaching.Version + 1, lessons.Any(l => l.Minutes.Count > 0) ? LearnedTimes.From(lessons, FindLayout) : null);
         built.Clear();
     }
 
-    private sealed record Teaching(Learned? Learned, int Version);
+    private sealed record Teaching(Learned? Learned, int Version, LearnedTimes? Times = null);
 
     private static string Said(IReadOnlyDictionary<string, string> values) => string.Join(',', values.OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}={f.Value}"));
 

@@ -5,7 +5,8 @@ namespace Idrum.Core.Teardown;
 /// <summary>A wear part that may be done in the same opening.</summary>
 /// <param name="Part">The part.</param>
 /// <param name="Minutes">Minutes out and in beyond what the job's own parts ask for; 0 where it lies on the way.</param>
-public sealed record ExtraPart(Part Part, double Minutes);
+/// <param name="Steps">Operations beyond those; may be 0 or more where the minutes are 0.</param>
+public sealed record ExtraPart(Part Part, double Minutes, int Steps);
 
 /// <summary>What else to change while the machine is open.</summary>
 public static class WhileOpen
@@ -19,9 +20,10 @@ public static class WhileOpen
         {
             return [];
         }
+        var all = planner.StateAfterFreeing(request.Targets, done).Count;
         return [.. planner.Graph.Layout.Parts.Where(p => p.Wears && !request.Targets.Contains(p.Id))
             .Select(p => (Part: p, Minutes: planner.MinutesToFree([.. request.Targets, p.Id], done, request.WaysIn)))
-            .Where(p => p.Minutes is not null).Select(p => new ExtraPart(p.Part, p.Minutes!.Value - own))
+            .Where(p => p.Minutes is not null).Select(p => new ExtraPart(p.Part, p.Minutes!.Value - own, Math.Max(0, planner.StateAfterFreeing([.. request.Targets, p.Part.Id], done).Count - all)))
             .OrderBy(p => p.Minutes).ThenByDescending(p => p.Part.Kind == "belt")];
     }
 

@@ -8,6 +8,7 @@ public static class IdrumApi
     {
         var api = app.MapGroup("/api/v1");
         api.MapLayouts();
+        api.MapIdentify();
         api.MapTeardown();
         api.MapDiagnosis();
         api.MapGet("/work", (WorkGate gate) => new WorkAnswer(gate.Present, Math.Max(0, gate.Present - 1)))

@@ -47,7 +47,7 @@ public static class EventForm
 
     private static void Fill(JsonObject json, Type type, string prefix, IFormCollection form, List<FieldError> errors)
     {
-        foreach (var property in type.GetProperties().Where(p => p.CanWrite && p.DeclaringType != typeof(JobEvent)))
+        foreach (var property in type.GetProperties().Where(p => p.CanWrite && p.DeclaringType != typeof(JobEvent) && p.PropertyType != typeof(CarryOver)))
         {
             var name = property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name ?? JsonNamingPolicy.CamelCase.ConvertName(property.Name);
             var field = prefix + name;

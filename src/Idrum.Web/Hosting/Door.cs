@@ -13,6 +13,9 @@ public sealed class Door(RequestDelegate next)
     /// <summary>Largest form of an act, bytes.</summary>
     public const long FormBytes = 256 << 10;
 
+    /// <summary>A form that carries a layout file as text: a megabyte, each byte of it as three signs at worst.</summary>
+    public const long LayoutFormBytes = 4 << 20;
+
     /// <summary>Largest event, bytes.</summary>
     public const long EventBytes = 64 << 10;
 
@@ -94,6 +97,7 @@ public sealed class Door(RequestDelegate next)
             true when value.EndsWith("/jobs", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             true => LayoutBytes,
             false when value.EndsWith("/photos", StringComparison.OrdinalIgnoreCase) => PhotoBytes,
+            false when value.EndsWith("/machines/file", StringComparison.OrdinalIgnoreCase) => LayoutFormBytes,
             false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             false => FormBytes,
         };
@@ -113,7 +117,7 @@ public sealed class Door(RequestDelegate next)
         {
             throw new BadHttpRequestException("Send a form.", 415);
         }
-        await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)FormBytes, MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
+        await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)(most == LayoutFormBytes ? most : FormBytes), MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
     }
 
     /// <summary>What a body that cannot be read is answered with; null for what is not the sender's fault.</summary>

@@ -73,7 +73,7 @@ public static class IdrumHost
 
     private static void AddServices(IServiceCollection services, IdrumOptions options)
     {
-        var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(TimeProvider.System);
+        var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(TimeProvider.System, orders: false);
         services.AddSingleton(shop);
         services.AddSingleton(intake);
         services.AddSingleton(TimeProvider.System);

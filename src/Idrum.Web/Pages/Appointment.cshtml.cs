@@ -50,9 +50,10 @@ public sealed class AppointmentModel(ShopKnowledge shop, WorkGate gate) : PageMo
         {
             return;
         }
-        Answer = await gate.RunAsync(
-            stop => Appointment.Of([.. shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId).Select(shop.For)], Told, JobState.WearOf(Age.Length > 0 ? years : null, null), stop),
-            HttpContext.RequestAborted);
+        // Each machine is built by itself, so that the first question after a start has the deadline of one, not of twelve.
+        var stop = HttpContext.RequestAborted;
+        var machines = await Task.WhenAll(shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId).Select(l => gate.RunAsync(_ => shop.For(l), stop)));
+        Answer = await gate.RunAsync(late => Appointment.Of(machines, Told, JobState.WearOf(Age.Length > 0 ? years : null, null), late), stop);
     }
 
     /// <summary>Minutes to five, as one says them.</summary>

@@ -12,7 +12,8 @@ public class StoryTests
     public void The_next_advice_is_one_a_repairer_would_take(string name)
     {
         var story = RepairStories.All.Single(s => s.Name == name);
-        var diagnostician = TestShop.Machine(story.Layout == "ot" ? "ostrel-ot50" : "quenby-qd62").Diagnostician;
+        var diagnostician = TestShop.Machine(TestShop.Shop.Layouts.Single(l => l.Arrangement == (story.Layout == "ot" ? "A" : story.Layout == "qd" ? "E" : story.Layout)).Id).Diagnostician;
+        Assert.All(story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), o => Assert.NotNull(diagnostician.Model.Layout.FindOperation(o)));
         var known = new DiagnosisRequest(story.Findings.Split(',').Select(f => f.Split('=')).ToDictionary(f => f[0], f => f[1]),
             story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), ComplaintsTold: true);
         // The first advice, and what thinking it through puts in its place.
@@ -27,7 +28,7 @@ public class StoryTests
     }
 
     [Fact]
-    public void Every_story_uses_findings_that_exist_and_both_machines_are_told_of()
+    public void Every_story_uses_findings_that_exist_and_many_machines_are_told_of()
     {
         foreach (var story in RepairStories.All)
         {
@@ -36,6 +37,6 @@ public class StoryTests
                 Assert.True(TestShop.Shop.Catalog.FindFinding(f[0])?.IndexOf(f[1]) >= 0, $"{story.Name}: {f[0]}={f[1]}");
             }
         }
-        Assert.True(RepairStories.All.Count >= 30 && RepairStories.All.GroupBy(s => s.Layout).All(g => g.Count() >= 8));
+        Assert.True(RepairStories.All.Count >= 50 && RepairStories.All.GroupBy(s => s.Layout).Count() >= 8);
     }
 }

@@ -22,7 +22,7 @@ public class AtTheMachineTests
     [MemberData(nameof(LayoutIds))]
     public void Trays_foretold_by_the_plan_are_those_given_out(string layoutId)
     {
-        var part = layoutId == "ostrel-ot50" ? "roller-left" : "rear-roller-left";
+        const string part = "rear-felt";
         var start = Stripped(layoutId, part, 0);
         var plan = OpenItems.PlanOf(start, TestShop.Shop.MachineOf(start))!.Removal;
         var foretold = TrayPlan.Of(start.Ledger, TestShop.Shop.MachineOf(start).Layout, start.TraysUsed, plan);

@@ -7,7 +7,7 @@ public class JobWalkTests
     private static JobScript Script(string layoutId, params string[] targets) => new()
     {
         Number = "J-1",
-        Machine = new() { LayoutId = layoutId, Place = "Cellar", Facts = layoutId == "quenby-qd62" ? ["steam"] : ["earth-clip"] },
+        Machine = new() { LayoutId = layoutId, Place = "Cellar", Facts = [.. TestShop.Shop.FindLayout(layoutId)!.Facts.Where(f => f is { Varies: true, Id: "steam" or "earth-clip" }).Select(f => f.Id)] },
         Complaints = ["squeal"],
         FaultId = "roller-dry",
         Targets = targets,

@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Ledger;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -11,7 +12,7 @@ public static class RandomWalk
     {
         var random = new Random(seed);
         var at = new DateTimeOffset(2026, 3, 1, 8, 0, 0, TimeSpan.Zero);
-        var layout = TestShop.Shop.Layouts[random.Next(2)];
+        var layout = TestShop.Shop.FindLayout(random.Next(2) == 0 ? "ostrel-ot50" : "quenby-qd62")!;
         var log = new List<JobEvent>();
         var history = JobHistory.Empty;
         bool Try(JobEvent e)
@@ -71,7 +72,10 @@ public static class RandomWalk
             case 13:
                 return random.Next(2) == 0 ? new TimerStarted("t" + n, "Glue", 12) : new TimerStopped(state.Timers.Count > 0 ? state.Timers[^1].TimerId : "none");
             case 14 when random.Next(5) == 0:
-                return new MachineCorrected(state.Machine with { LayoutId = Pick(TestShop.Shop.Layouts).Id, AgeYears = random.Next(20), Facts = [] });
+                var other = Pick(TestShop.Shop.Layouts.Where(l => l.Ways.Count > 0).ToList());
+                var card = state.Machine with { LayoutId = other.Id, AgeYears = random.Next(20), Energy = "electric", Facts = [] };
+                return other.Id == state.Machine.LayoutId ? new MachineCorrected(card)
+                    : new MachineCorrected(card) { LayoutHash = Variants.HashOf(other), Carried = OpenItems.CarryOverTo(state, TestShop.Shop, card) };
             case 14:
                 return new StationEntered(Pick(Enum.GetValues<Station>()));
             case 15:

@@ -90,7 +90,7 @@ public class VariantTests
             ["twice.json"] = Variant("", "good"),
             ["shipped.json"] = Variant("", "quenby-qd62"),
         }, TestShop.Reader);
-        Assert.Equal(["ostrel-ot50", "quenby-qd62", "good", "grandchild"], shop.Layouts.Select(l => l.Id));
+        Assert.Equal(TestShop.Shop.Layouts.Select(l => l.Id).Concat(["good", "grandchild"]), shop.Layouts.Select(l => l.Id));
         Assert.Equal(["broken.json", "quenby-qd62", "twice.json"], shop.SetAside.Select(s => s.File).Order());
         Assert.NotNull(shop.For(shop.FindLayout("grandchild")!).Planner.Plan(new(["belt"], [], new Dictionary<string, string>())));
     }

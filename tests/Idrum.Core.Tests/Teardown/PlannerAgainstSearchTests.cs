@@ -16,7 +16,7 @@ public class PlannerAgainstSearchTests
         var planner = TestShop.Machine(layoutId).Planner;
         var targets = layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))).Select(p => p.Id).ToList();
         var cheapest = Exhaustive(layout, targets, out var visited);
-        Assert.True(visited > 500, $"only {visited} states");
+        Assert.True(visited > 300, $"only {visited} states");
         for (var a = 0; a < targets.Count; a++)
         {
             for (var b = a; b < targets.Count; b++)
@@ -40,7 +40,7 @@ public class PlannerAgainstSearchTests
         foreach (var part in layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))))
         {
             var plan = TestShop.Machine(layoutId).Planner.Plan(new([part.Id], [], new Dictionary<string, string>()))!;
-            var budget = 400_000;
+            var budget = 60_000;
             var fewest = FewestChanges([.. plan.Removal], [], [], 0, int.MaxValue, ref budget);
             if (budget > 0)
             {
@@ -48,7 +48,7 @@ public class PlannerAgainstSearchTests
                 checkedPlans++;
             }
         }
-        Assert.True(checkedPlans >= 12, $"only {checkedPlans} plans are small enough");
+        Assert.True(checkedPlans >= 4, $"only {checkedPlans} plans are small enough");
     }
 
     [Fact]

@@ -11,6 +11,10 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
     [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault)]
     public string? LayoutHash { get; init; }
 
+    /// <summary>What carries over to another layout; the shop works it out as the act arrives.</summary>
+    [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault)]
+    public CarryOver? Carried { get; init; }
+
     internal override IEnumerable<string> Touches => ["machine"];
 
     /// <summary>What was done on the machine or chosen for it must be there on the corrected one too.</summary>
@@ -20,7 +24,9 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
         Machine.Check("machine", check.Shop, errors, check.Shop.FindPinned(LayoutHash ?? "") ?? check.Shop.LayoutOf(state));
         if (Machine.LayoutId != state.Machine.LayoutId)
         {
-            errors.If(state.Removals.Count > 0, "machine.layoutId", "The layout cannot change once stripping has begun.");
+            var other = check.Shop.FindPinned(LayoutHash ?? "") ?? check.Shop.FindLayout(Machine.LayoutId);
+            errors.If(state.Removals.Count > 0 && (Carried is null || other is null || !Carried.Fits(state, other.For(Machine.FactsOf(other), new Dictionary<string, string>()))),
+                "machine.layoutId", "What was done so far does not fit this layout.");
             return;
         }
         var (before, after) = (check.Machine.Layout, check.Shop.MachineOf(state with { Machine = Machine }).Layout);
@@ -38,6 +44,7 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
     /// <summary>Parts and ways chosen on another layout mean nothing on this one: the decision is to be made again.</summary>
     internal override JobState Apply(JobState state) => Machine.LayoutId == state.Machine.LayoutId
         ? state with { Machine = Machine }
+        : Carried is not null && state.Removals.Count > 0 ? Carried.Apply(state) with { Machine = Machine, LayoutHash = LayoutHash ?? "" }
         : state with
         {
             Machine = Machine,

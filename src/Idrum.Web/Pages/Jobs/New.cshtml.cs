@@ -19,7 +19,18 @@ public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider cl
 
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
 
-    public void OnGet() => Number = store.NextNumber();
+    /// <summary>Layout chosen, or empty where it is still to be chosen.</summary>
+    public string Chosen { get; private set; } = "";
+
+    /// <summary>Tag read while it was found out which machine it is.</summary>
+    public string Tag { get; private set; } = "";
+
+    public void OnGet()
+    {
+        Number = store.NextNumber();
+        Chosen = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
+        Tag = Request.Query["tag"].ToString() is { Length: <= 60 } tag ? tag : "";
+    }
 
     public async Task<IActionResult> OnPostAsync()
     {
@@ -49,6 +60,7 @@ public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider cl
     {
         Form = FormState.Refused(Request.Form, errors);
         Number = store.NextNumber();
+        Chosen = Request.Form["machine.layoutId"].ToString() is { Length: > 0 } id ? id : "none";
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }

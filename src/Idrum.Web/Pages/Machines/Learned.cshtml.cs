@@ -29,6 +29,12 @@ public sealed class LearnedModel(ShopKnowledge shop, LearningDesk desk) : PageMo
     /// <summary>What causes showed otherwise than the files say.</summary>
     public IEnumerable<LearnedSign> Signs => Learned?.Signs.Where(s => Math.Abs(s.Now - s.Was) >= 0.01).OrderByDescending(s => Math.Abs(s.Now - s.Was)).Take(MostRows) ?? [];
 
+    /// <summary>What was learned of the minutes; null where no job was timed.</summary>
+    public LearnedTimes? Times => shop.Times;
+
+    /// <summary>The shop's pace in words.</summary>
+    public string Pace => Times!.Pace is var p && p > 1.03 ? $"{100 * (p - 1):0} % longer than the files say" : p < 0.97 ? $"{100 * (1 - p):0} % less than the files say" : "about as long as the files say";
+
     /// <summary>Name of a layout.</summary>
     public string Title(string layoutId) => shop.FindLayout(layoutId)?.Title ?? layoutId;
 

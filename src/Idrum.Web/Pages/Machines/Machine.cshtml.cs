@@ -50,6 +50,15 @@ public sealed class MachineModel(ShopKnowledge shop, LayoutIntake intake, Layout
     public IActionResult OnPost([FromRoute] string id)
     {
         var page = OnGet(id, null);
+        if (page is PageResult && Request.Form["act"] == "delete")
+        {
+            if (!Own || OpenJobs.Count > 0)
+            {
+                return this.SeeOther($"/machines/{id}");
+            }
+            layouts.Remove(id);
+            return this.SeeOther("/machines?deleted=1");
+        }
         if (page is not PageResult || Offer is not { } offer)
         {
             return page is PageResult ? this.SeeOther($"/machines/{id}") : page;
@@ -64,6 +73,15 @@ public sealed class MachineModel(ShopKnowledge shop, LayoutIntake intake, Layout
         layouts.Add(layout, "");
         return this.SeeOther($"/machines/{id}?taken=1");
     }
+
+    /// <summary>How many closed jobs timed its steps.</summary>
+    public int TimedJobs => shop.Times?.Jobs.GetValueOrDefault(Layout.Id) ?? 0;
+
+    /// <summary>Whether it is one of the shop's own.</summary>
+    public bool Own => layouts.Own().Any(o => o.LayoutId == Layout.Id);
+
+    /// <summary>Open jobs that use it.</summary>
+    public IReadOnlyList<string> OpenJobs => layouts.OpenJobs(Layout.Id);
 
     public bool Taken => Request.Query.ContainsKey("taken");
 

@@ -1,0 +1,180 @@
+using System.Globalization;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Storage;
+using Idrum.Web.Forms;
+using Idrum.Web.Jobs;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Pages.Machines;
+
+/// <summary>The usual changes of a layout of the shop's own, by form; each is checked as a whole file before it is stored as the next version.</summary>
+public sealed class EditModel(ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
+{
+    public Layout Layout { get; private set; } = null!;
+
+    /// <summary>Whether it is one of the shop's own; what Idrum came with is read-only.</summary>
+    public bool Own { get; private set; }
+
+    /// <summary>The step whose form is shown; null for the list.</summary>
+    public Operation? Step { get; private set; }
+
+    /// <summary>What is wrong with the change just tried.</summary>
+    public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
+
+    /// <summary>Stored meanwhile by someone else.</summary>
+    public bool Meanwhile { get; private set; }
+
+    public string Hash => Variants.HashOf(Layout);
+
+    public bool Saved => Request.Query.ContainsKey("saved");
+
+    /// <summary>Facts that can be changed, with their words.</summary>
+    public IEnumerable<(LayoutFact Fact, FactTerm Term)> Facts => Layout.Facts.Select(f => (f, shop.Words.FindFact(f.Id)!));
+
+    /// <summary>What stands in a field: as typed where the change was refused.</summary>
+    public string Value(string field, string now) => Request.HasFormContentType && Request.Form.ContainsKey(field) ? Request.Form[field].ToString() : now;
+
+    public static string Number(double n) => n.ToString("0.##", CultureInfo.InvariantCulture);
+
+    public IActionResult OnGet([FromRoute] string id) => Load(id) ? Page() : NotFound();
+
+    public async Task<IActionResult> OnPostAsync([FromRoute] string id)
+    {
+        if (!Load(id))
+        {
+            return NotFound();
+        }
+        if (!Own)
+        {
+            return Refuse([new("", "What Idrum came with is read-only. Start a machine of your own from it.")]);
+        }
+        if (Request.Form["hash"] != Hash)
+        {
+            return Conflict409();
+        }
+        var errors = new FieldErrors();
+        var changed = Change(errors);
+        if (errors.All.Count > 0)
+        {
+            return Refuse(errors.All);
+        }
+        var (layout, unsound) = await gate.RunAsync(stop => intake.Read(Variants.TextOf(changed), shop.ParentOf, stop), HttpContext.RequestAborted);
+        if (layout is null)
+        {
+            return Refuse(unsound);
+        }
+        if (layouts.Replace(layout, Hash) is not null)
+        {
+            return Conflict409();
+        }
+        return this.SeeOther($"/machines/{id}/edit?saved=1" + (Step is not null && layout.FindOperation(Step.Id) is not null ? $"&step={Step.Id}" : ""));
+    }
+
+    private bool Load(string id)
+    {
+        if (shop.FindLayout(id) is not { } layout)
+        {
+            return false;
+        }
+        Layout = layout;
+        Own = layouts.Own().Any(o => o.LayoutId == id);
+        var wanted = Request.HasFormContentType ? Request.Form["step"].ToString() : Request.Query["step"].ToString();
+        Step = layout.FindOperation(wanted);
+        return true;
+    }
+
+    private PageResult Conflict409()
+    {
+        Meanwhile = true;
+        Response.StatusCode = StatusCodes.Status409Conflict;
+        return Page();
+    }
+
+    private PageResult Refuse(IReadOnlyList<FieldError> wrong)
+    {
+        Wrong = wrong;
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+
+    private Layout Change(FieldErrors errors)
+    {
+        switch (Request.Form["act"].ToString())
+        {
+            case "fact":
+                var (fact, value) = (Request.Form["fact"].ToString(), Request.Form["value"].ToString());
+                var term = shop.Words.FindFact(fact);
+                errors.If(term is null || term.Values.All(v => v.Id != value), "value", "Choose one of its values.");
+                var known = Layout.Facts.FirstOrDefault(f => f.Id == fact);
+                return LayoutEdit.With(Layout, new LayoutFact(fact, value, Request.Form["varies"] == "on", known?.Values?.Contains(value) == true ? known.Values : null));
+            case "remove" when Step is not null:
+                return LayoutEdit.Without(Layout, Step.Id);
+            case "add":
+                var (id, name, what, before) = (Request.Form["id"].ToString().Trim(), Request.Form["name"].ToString().Trim(), Request.Form["do"].ToString().Trim(), Request.Form["before"].ToString());
+                errors.If(Layout.FindOperation(id) is not null || id.Length == 0, "id", "Give the step an id that no other has.");
+                errors.Text(name, "name", 60, true);
+                errors.Text(what, "do", 60, true);
+                errors.If(Layout.FindOperation(before) is null, "before", "Choose the step it stands in the way of.");
+                var minutes = Minutes("minutes", errors);
+                return errors.All.Count > 0 ? Layout : LayoutEdit.WithStepBefore(Layout, id, name, what, before, minutes);
+            case "step" when Step is { } step:
+                return LayoutEdit.With(Layout, Typed(step, errors));
+            default:
+                errors.Add("act", "This change is not known.");
+                return Layout;
+        }
+    }
+
+    private Operation Typed(Operation step, FieldErrors errors)
+    {
+        string Text(string field) => Request.Form[field].ToString().Trim();
+        int Whole(string field, int least, int most)
+        {
+            var right = int.TryParse(Text(field), NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= least && n <= most;
+            errors.If(!right, field, $"A whole number from {least} to {most} is needed.");
+            return n;
+        }
+        double Length(string field)
+        {
+            var right = double.TryParse(Text(field).Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && n is >= 0 and <= 300;
+            errors.If(!right, field, "A length from 0 to 300 mm is needed.");
+            return n;
+        }
+        errors.Text(Text("do"), "do", 60, true);
+        errors.Text(Text("name"), "name", 60, true);
+        errors.Text(Text("why"), "why", 240, false);
+        return step with
+        {
+            Name = Text("name"),
+            Do = Text("do"),
+            Why = Text("why"),
+            Minutes = Minutes("minutes", errors),
+            Fasteners = [.. step.Fasteners.Select(f => f with
+            {
+                Count = Whole($"count.{f.Id}", 1, 99),
+                Size = Text($"size.{f.Id}"),
+                LengthMm = Length($"length.{f.Id}"),
+                Where = Text($"where.{f.Id}"),
+                At = f.At.Count > 1 && Text($"count.{f.Id}") != f.Count.ToString(CultureInfo.InvariantCulture) ? [f.At[0]] : f.At,
+            })],
+            Plugs = [.. step.Plugs.Select(p => p with { Name = Text($"plug.{p.Id}"), Wires = Text($"wires.{p.Id}").Split([' ', ','], StringSplitOptions.RemoveEmptyEntries), Where = Text($"at.{p.Id}"), Sticker = Text($"sticker.{p.Id}") })],
+            Refit = [.. step.Refit.Select(r => r with { Do = Text($"refit.{r.Id}"), Minutes = Minutes($"refit.{r.Id}.minutes", errors) })],
+        };
+    }
+
+    /// <summary>Three numbers, low to high.</summary>
+    private Spread Minutes(string field, FieldErrors errors)
+    {
+        var parts = Request.Form[field].ToString().Split([' ', ';', '–', '/'], StringSplitOptions.RemoveEmptyEntries);
+        var n = new double[3];
+        var right = parts.Length == 3;
+        for (var i = 0; right && i < 3; i++)
+        {
+            right = double.TryParse(parts[i].Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out n[i]) && n[i] is >= 0 and <= 240 && (i == 0 || n[i] >= n[i - 1]);
+        }
+        errors.If(!right, field, "Three numbers from low to high, in minutes: quick, usual, slow.");
+        return new(n[0], n[1], n[2]);
+    }
+}
