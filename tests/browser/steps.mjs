@@ -182,6 +182,8 @@ export async function doneStep(page) {
 
 /** Goes through floor mode to its end; every sixth view is checked for accessibility. */
 export async function floor(page, end, { each, stay } = {}) {
+  // The page that led here may still be shown: nothing is read from it.
+  await expect(page.locator(".floor")).toBeVisible();
   for (let n = 0; n < 70; n++) {
     if (n % 6 === 0) await clean(page);
     const on = page.getByRole("button", { name: end });
