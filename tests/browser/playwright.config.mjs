@@ -3,6 +3,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: ".",
   testMatch: "*.spec.mjs",
+  globalSetup: "./demo-data.mjs",
   // Each test file starts a server of its own with demo data in a new folder.
   workers: 2,
   fullyParallel: true,

@@ -1,6 +1,6 @@
 // Starts the published application with demo data in a folder of its own, on any free port.
 import { spawn } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -11,6 +11,9 @@ const app = fileURLToPath(
 
 export async function startServer({ data, port = 0 } = {}) {
   const folder = data ?? mkdtempSync(join(tmpdir(), "idrum-browser-"));
+  // The demo jobs are worked once, before all tests, and copied.
+  const made = process.env.IDRUM_DEMO_DATA;
+  if (!data && made) cpSync(made, folder, { recursive: true });
   const child = spawn(
     "dotnet",
     [app, "--demo", "--port", String(port), "--data", folder],
@@ -36,6 +39,12 @@ export async function startServer({ data, port = 0 } = {}) {
       new Promise((done) => {
         child.once("exit", done);
         child.kill("SIGKILL");
+      }),
+    /** Ends it as a service is ended, so that its database is whole without its journal. */
+    end: () =>
+      new Promise((done) => {
+        child.once("exit", done);
+        child.kill("SIGTERM");
       }),
     async stop() {
       child.kill("SIGKILL");

@@ -2,7 +2,7 @@
 import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { startServer } from "./server.mjs";
-import { clean, desktop, phone, watch } from "./steps.mjs";
+import { clean, desktop, inTheDark, phone, watch } from "./steps.mjs";
 
 let server;
 test.beforeAll(async () => {
@@ -54,7 +54,7 @@ for (const [device, viewport] of [
         await browser.newContext({ viewport, colorScheme })
       ).newPage();
       const complaints = watch(page);
-      // The colours differ between light and dark, not the pages: one job is enough in the dark.
+      if (colorScheme === "dark") inTheDark(page);
       for (const view of colorScheme === "light"
         ? viewsOf("J-0144", "J-0149")
         : viewsOf("J-0148")) {
