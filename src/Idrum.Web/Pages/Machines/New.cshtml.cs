@@ -28,6 +28,7 @@ public sealed partial class NewModel(ShopKnowledge shop, LayoutStore layouts) : 
     public IActionResult OnPost()
     {
         (From, Id, Title) = (Request.Form["from"].ToString(), Request.Form["id"].ToString().Trim(), Request.Form["title"].ToString().Trim());
+        Id = Id.Length > 0 ? Id : NotInAnId().Replace(Title.ToLowerInvariant(), "-").Trim('-');
         var errors = new FieldErrors();
         var parent = shop.FindLayout(From);
         errors.If(parent is null, "from", "Choose the machine that comes nearest.");
@@ -46,4 +47,7 @@ public sealed partial class NewModel(ShopKnowledge shop, LayoutStore layouts) : 
 
     [GeneratedRegex(@"\A[a-z0-9][a-z0-9-]{0,47}\z")]
     private static partial Regex Ids();
+
+    [GeneratedRegex("[^a-z0-9]+")]
+    private static partial Regex NotInAnId();
 }
