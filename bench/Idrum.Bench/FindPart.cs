@@ -16,12 +16,12 @@ internal static class FindPart
         var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 300;
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var ok = true;
-        // "quick" leaves thinking it through out, "model" the other world; any other word names layouts.
+        // "quick" leaves thinking it through out, "model" the other world, "other" the model's; any other word names layouts.
         var quick = args.Contains("quick");
-        var named = args.Skip(1).Where(a => a is not ("quick" or "model")).ToList();
+        var named = args.Skip(1).Where(a => a is not ("quick" or "model" or "other")).ToList();
         foreach (var layout in shop.Layouts.Where(l => named.Count == 0 || named.Contains(l.Id)))
         {
-            foreach (var error in args.Contains("model") ? [0.0] : new[] { 0.0, 0.5 })
+            foreach (var error in args.Contains("model") ? [0.0] : args.Contains("other") ? [0.5] : new[] { 0.0, 0.5 })
             {
                 ok &= World(shop, layout, jobs, error, quick);
             }

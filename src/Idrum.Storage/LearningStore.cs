@@ -9,28 +9,14 @@ namespace Idrum.Storage;
 /// <param name="database">The database.</param>
 public sealed class LearningStore(Database database)
 {
-    private const string SinceName = "learn-since";
+    private readonly SettingStore settings = new(database);
 
     /// <summary>Jobs closed before this do not count; null where all do.</summary>
-    public DateTimeOffset? Since
-    {
-        get
-        {
-            using var connection = database.Connect();
-            using var command = connection.Command(null, "SELECT value FROM setting WHERE name = $name", ("$name", SinceName));
-            return command.ExecuteScalar() is string { Length: > 0 } text ? SqlRows.Time(text) : null;
-        }
-    }
+    public DateTimeOffset? Since => settings.Get(SettingStore.LearnSince) is { Length: > 0 } text ? SqlRows.Time(text) : null;
 
     /// <summary>Sets since when jobs count.</summary>
     /// <param name="since">The moment; null for all jobs.</param>
-    public void SetSince(DateTimeOffset? since)
-    {
-        using var connection = database.Connect();
-        using var command = connection.Command(null, "INSERT INTO setting (name, value) VALUES ($name, $value) ON CONFLICT (name) DO UPDATE SET value = $value",
-            ("$name", SinceName), ("$value", since is { } at ? SqlRows.Text(at) : ""));
-        command.ExecuteNonQuery();
-    }
+    public void SetSince(DateTimeOffset? since) => settings.Set(SettingStore.LearnSince, since is { } at ? SqlRows.Text(at) : "");
 
     /// <summary>Lessons of all closed jobs, whether they count or not.</summary>
     public IReadOnlyList<JobLesson> Lessons()

@@ -23,12 +23,18 @@ public sealed partial class TestHost : IAsyncLifetime
     /// <summary>Whether the shop is filled with the demo.</summary>
     public bool Demo { get; init; } = true;
 
+    /// <summary>What the command line would say beside that.</summary>
+    public Func<IdrumOptions, IdrumOptions> With { get; init; } = o => o;
+
     /// <summary>Exceptions and errors that the host logged.</summary>
     public System.Collections.Concurrent.ConcurrentQueue<string> Logged { get; } = new();
 
     public HttpClient Client { get; private set; } = null!;
 
     public ShopKnowledge Shop => app.Services.GetRequiredService<ShopKnowledge>();
+
+    /// <summary>A service of the host.</summary>
+    public T Get<T>() where T : notnull => app.Services.GetRequiredService<T>();
 
     public JobStore Store => app.Services.GetRequiredService<JobStore>();
 
@@ -42,7 +48,7 @@ public sealed partial class TestHost : IAsyncLifetime
 
     public async Task InitializeAsync()
     {
-        app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = ContentFolder, Demo = Demo }, 0, Logged.Enqueue);
+        app = await IdrumHost.BuildAsync(With(new() { DataFolder = folder, ContentFolder = ContentFolder, Demo = Demo }), 0, Logged.Enqueue);
         await app.StartAsync();
         Client = NewClient();
     }

@@ -62,6 +62,14 @@ public abstract record JobEvent
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public Guid? Knew { get; init; }
 
+    /// <summary>Who did it: the person the device belongs to. Said by the shop, never by the sender; null where nobody was named.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? By { get; init; }
+
+    /// <summary>On which device; said by the shop like <see cref="By"/>.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Device { get; init; }
+
     /// <summary>When it happened, by the shop's clock.</summary>
     [JsonIgnore]
     public DateTimeOffset Happened => ClockBehindSeconds == 0 ? At : At.AddTicks((long)(ClockBehindSeconds * TimeSpan.TicksPerSecond));

@@ -2,6 +2,7 @@ using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Devices;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Api;
@@ -58,7 +59,7 @@ public static class JobCalls
             return wrong!;
         }
         var now = clock.GetUtcNow();
-        var result = await store.AppendAsync(jobId, e with { At = e.At == default ? now : e.At, Arrived = null });
+        var result = await store.AppendAsync(jobId, request.HttpContext.By(e) with { At = e.At == default ? now : e.At, Arrived = null });
         return result.Outcome switch
         {
             AppendOutcome.Added => Results.Json(new EventAnswer("added", result.Job!.Version), statusCode: 201),

@@ -1,5 +1,6 @@
 using System.Net;
 using Idrum.Core.Jobs;
+using Idrum.Web.Devices;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.Extensions.Primitives;
@@ -8,7 +9,7 @@ namespace Idrum.Web.Hosting;
 
 /// <summary>The one place where a request is looked at before anything else reads it: the name it was sent to, where it comes from,
 /// its method, its size, and whether its body can be read at all.</summary>
-public sealed class Door(RequestDelegate next)
+public sealed class Door(RequestDelegate next, IdrumOptions options)
 {
     /// <summary>Largest form of an act, bytes.</summary>
     public const long FormBytes = 256 << 10;
@@ -26,12 +27,15 @@ public sealed class Door(RequestDelegate next)
     public const long PhotoBytes = PhotoFile.MaxBytes + (64 << 10);
 
     private const string Trouble = "trouble";
-    private static readonly string[] Names = ["localhost", "127.0.0.1", "[::1]"];
+    private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair"];
+    private readonly HashSet<string> here = new(["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []], StringComparer.OrdinalIgnoreCase);
+    private readonly HashSet<string> network = options.Lan ? [.. options.NetworkNames()] : [];
 
     public async Task InvokeAsync(HttpContext context)
     {
         var request = context.Request;
-        if (!Names.Contains(request.Host.Host, StringComparer.OrdinalIgnoreCase))
+        var names = (context.Features.Get<Entrance>()?.Kind ?? EntranceKind.Loopback) == EntranceKind.Loopback ? here : network;
+        if (!names.Contains(request.Host.Host))
         {
             await RefuseAsync(context, 421);
             return;
@@ -43,7 +47,7 @@ public sealed class Door(RequestDelegate next)
         }
         var reads = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method);
         // Acts are posted to the pages of a job and to the API; every other address is only read.
-        if (!reads && !(HttpMethods.IsPost(request.Method) && (request.Path.StartsWithSegments("/jobs") || request.Path.StartsWithSegments("/machines") || request.Path.StartsWithSegments("/api"))))
+        if (!reads && !(HttpMethods.IsPost(request.Method) && Written.Any(w => request.Path.StartsWithSegments(w))))
         {
             context.Response.Headers.Allow = "GET, HEAD, POST";
             await RefuseAsync(context, 405);
@@ -82,8 +86,8 @@ public sealed class Door(RequestDelegate next)
     }
 
     /// <summary>Writes come from pages of this application, or from programs, which send no origin.</summary>
-    private static bool FromHere(HttpRequest request) =>
-        (StringValues.IsNullOrEmpty(request.Headers.Origin) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
+    private bool FromHere(HttpRequest request) =>
+        (StringValues.IsNullOrEmpty(request.Headers.Origin) || request.Headers.Origin == $"{request.Scheme}://{request.Host}" || options.Proxy is { } proxy && request.Headers.Origin == proxy.GetLeftPart(UriPartial.Authority))
         && request.Headers["Sec-Fetch-Site"].ToString() is "" or "same-origin" or "none";
 
     private static async Task BodyAsync(HttpContext context)
@@ -99,6 +103,7 @@ public sealed class Door(RequestDelegate next)
             false when value.EndsWith("/photos", StringComparison.OrdinalIgnoreCase) => PhotoBytes,
             false when value.EndsWith("/machines/file", StringComparison.OrdinalIgnoreCase) => LayoutFormBytes,
             false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
+            false when value.Equals("/shop/restore", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBackup,
             false => FormBytes,
         };
         if (request.ContentLength > most)

@@ -1,7 +1,9 @@
 using System.IO.Compression;
+using System.Net;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Api;
+using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.DataProtection;
@@ -17,6 +19,9 @@ public static class IdrumHost
 {
     /// <summary>Largest body of any request: a whole job with photos.</summary>
     public const long MaxBody = 80L << 20;
+
+    /// <summary>Largest backup brought in through the page.</summary>
+    public const long MaxBackup = 2L << 30;
 
     /// <summary>Hands errors to who wants to know of them.</summary>
     private sealed class ErrorSink(Action<string> onError) : Serilog.Core.ILogEventSink
@@ -49,9 +54,31 @@ public static class IdrumHost
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture);
         builder.Services.AddSerilog((onError is null ? log : log.WriteTo.Sink(new ErrorSink(onError))).CreateLogger());
+        // What the environment says to the web server is not heard: no address, no certificate, no forwarded header comes from there.
+        builder.Configuration.Sources.Clear();
+        var authority = options.Lan && options.Certificate.Length == 0 ? ShopAuthority.Open(options.AuthorityFolder, ServerNames.Names(), ServerNames.Addresses(options.LanAddress), TimeProvider.System) : null;
+        var own = options.Lan && options.Certificate.Length > 0 ? options.OwnCertificate() : null;
+        if (authority is not null)
+        {
+            builder.Services.AddSingleton(authority);
+        }
         builder.WebHost.ConfigureKestrel(k =>
         {
-            k.Listen(System.Net.IPAddress.Loopback, port);
+            k.Listen(IPAddress.Loopback, port, l => l.From(EntranceKind.Loopback));
+            if (options.Lan)
+            {
+                k.Listen(options.LanAddress ?? IPAddress.Any, options.LanPort, l =>
+                {
+                    l.From(EntranceKind.Network);
+                    l.UseHttps(t => t.ServerCertificateSelector = (_, _) => own ?? authority!.Server());
+                });
+            }
+            if (authority is not null)
+            {
+                k.Listen(options.LanAddress ?? IPAddress.Any, options.TrustPort, l => l.From(EntranceKind.Trust));
+            }
+            k.Limits.MaxConcurrentConnections = 500;
+            k.Limits.RequestHeadersTimeout = TimeSpan.FromSeconds(15);
             k.Limits.MaxRequestBodySize = MaxBody;
             k.AddServerHeader = false;
             k.Limits.MaxRequestBufferSize = 1 << 20;
@@ -71,13 +98,28 @@ public static class IdrumHost
         return app;
     }
 
+    private static void From(this Microsoft.AspNetCore.Server.Kestrel.Core.ListenOptions listener, EntranceKind kind)
+    {
+        var entrance = new Entrance(kind);
+        listener.Use(next => connection =>
+        {
+            connection.Features.Set(entrance);
+            return next(connection);
+        });
+    }
+
     private static void AddServices(IServiceCollection services, IdrumOptions options)
     {
         var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(TimeProvider.System, orders: false);
         services.AddSingleton(shop);
         services.AddSingleton(intake);
         services.AddSingleton(TimeProvider.System);
-        services.AddSingleton(Database.Open(Path.Combine(options.DataFolder, "idrum.db")));
+        services.AddSingleton(options);
+        services.AddSingleton(Database.Open(options.DatabasePath));
+        services.AddSingleton<SettingStore>();
+        services.AddSingleton<DeviceStore>();
+        services.AddSingleton<PairingDesk>();
+        services.AddSingleton<PublicAddress>();
         services.AddSingleton<JobStore>();
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
@@ -119,6 +161,7 @@ public static class IdrumHost
         app.UseStatusCodePages(c => ErrorAnswer.WriteAsync(c.HttpContext));
         app.UseResponseCompression();
         app.UseMiddleware<Door>();
+        app.UseMiddleware<Gatekeeper>();
         if (File.Exists(Path.Combine(AppContext.BaseDirectory, "Idrum.Web.staticwebassets.endpoints.json")))
         {
             app.MapStaticAssets();
@@ -131,6 +174,8 @@ public static class IdrumHost
         app.MapRazorPages();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapIdrumApi();
+        app.MapGet("/idrum-authority.crt", (IServiceProvider services) => services.GetService<ShopAuthority>() is { } authority
+            ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt") : Results.NotFound()).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/photos/{photoId}", (string number, string photoId, JobStore store, HttpContext context) =>
         {
             context.Response.Headers.CacheControl = "private, no-cache";

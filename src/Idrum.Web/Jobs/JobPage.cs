@@ -1,6 +1,7 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Storage;
+using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -61,7 +62,7 @@ public abstract class JobPage(JobServices services) : PageModel
     /// <summary>Stores the act of the posted form under the form's id and goes on: to where the form says, else to the given address.</summary>
     protected async Task<IActionResult> RecordAsync(JobEvent act, string otherwise)
     {
-        var e = DeviceClock.Stamp(act with
+        var e = DeviceClock.Stamp(HttpContext.By(act) with
         {
             Id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid(),
             Knew = Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty ? knew : null,

@@ -45,4 +45,13 @@ public static class Say
     }.Where(t => t.Length > 0));
 
     public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
+
+    /// <summary>Who did an act and on what, as an ending; empty where nobody was named and it was done at the shop's computer.</summary>
+    public static string ByWhom(Core.Jobs.JobEvent e) => (e.By, e.Device) switch
+    {
+        ({ Length: > 0 } by, { Length: > 0 } device) => $", {by}, {device}",
+        (null or "", { Length: > 0 } device) => $", {device}",
+        ({ Length: > 0 } by, _) => $", {by}",
+        _ => "",
+    };
 }

@@ -12,3 +12,4 @@ import "./awake.js";
 import "./keys.js";
 import "./timers.js";
 import "./screens.js";
+import "./pairing.js";

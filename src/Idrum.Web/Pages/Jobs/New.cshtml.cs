@@ -2,6 +2,7 @@ using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -41,7 +42,7 @@ public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider cl
             return Refuse(errors);
         }
         var eventId = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
-        var e = opened with { Id = eventId, At = clock.GetUtcNow() };
+        var e = HttpContext.By(opened) with { Id = eventId, At = clock.GetUtcNow() };
         var result = await store.AppendAsync(JobId, e);
         if (result.Outcome == AppendOutcome.IdTaken)
         {

@@ -1,0 +1,33 @@
+namespace Idrum.Storage;
+
+/// <summary>The shop's settings: a name, a text.</summary>
+public sealed class SettingStore(Database database)
+{
+    /// <summary>Since when closed jobs teach.</summary>
+    public const string LearnSince = "learn-since";
+
+    /// <summary>Who works at the computer the shop is served from.</summary>
+    public const string PersonHere = "person-here";
+
+    /// <summary>Folder the daily backups go to; empty for the one beside the data.</summary>
+    public const string BackupFolder = "backup-folder";
+
+    /// <summary>How many daily backups are kept.</summary>
+    public const string BackupsKept = "backups-kept";
+
+    /// <summary>The value of a setting, or empty.</summary>
+    public string Get(string name)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT value FROM setting WHERE name = $name", ("$name", name));
+        return command.ExecuteScalar() as string ?? "";
+    }
+
+    /// <summary>Sets it.</summary>
+    public void Set(string name, string value)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "INSERT INTO setting (name, value) VALUES ($name, $value) ON CONFLICT (name) DO UPDATE SET value = $value", ("$name", name), ("$value", value));
+        command.ExecuteNonQuery();
+    }
+}

@@ -1,0 +1,388 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Security;
+using System.Net.Sockets;
+using System.Security.Cryptography.X509Certificates;
+using System.Text;
+using System.Text.RegularExpressions;
+using Idrum.Storage;
+using Idrum.Web.Devices;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>A shop served to its network, here the loopback address.</summary>
+public sealed class LanHost : IAsyncLifetime
+{
+    public TestHost Host { get; } = new() { With = o => o with { Lan = true, LanAddress = IPAddress.Loopback, LanPort = 0, TrustPort = 0 } };
+
+    public Task InitializeAsync() => Host.InitializeAsync();
+
+    public Task DisposeAsync() => Host.DisposeAsync();
+}
+
+/// <summary>The shop served to its network, over TLS, as a stranger, a paired phone and a revoked one find it.</summary>
+public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
+{
+    private readonly TestHost host = lan.Host;
+    private readonly Uri network = new(lan.Host.Get<PublicAddress>().Network);
+
+    /// <summary>A phone that trusts the shop's authority and nothing else.</summary>
+    private HttpClient Phone(CookieContainer? cookies = null) => new(new SocketsHttpHandler
+    {
+        AllowAutoRedirect = false,
+        CookieContainer = cookies ?? new(),
+        SslOptions = new() { RemoteCertificateValidationCallback = (_, certificate, _, errors) => errors == SslPolicyErrors.None || Trusted(certificate!, errors) },
+    })
+    { BaseAddress = network };
+
+    private bool Trusted(X509Certificate certificate, SslPolicyErrors errors)
+    {
+        using var chain = new X509Chain { ChainPolicy = { TrustMode = X509ChainTrustMode.CustomRootTrust, RevocationMode = X509RevocationMode.NoCheck } };
+        using var authority = X509CertificateLoader.LoadCertificateFromFile(Path.Combine(host.DataFolder, "authority", "authority.crt"));
+        chain.ChainPolicy.CustomTrustStore.Add(authority);
+        using var own = new X509Certificate2(certificate);
+        return (errors & SslPolicyErrors.RemoteCertificateNameMismatch) == 0 && chain.Build(own);
+    }
+
+    private static async Task<string> TokenAsync(HttpClient client, string page) => Token().Match(await client.GetStringAsync(page)).Groups[1].Value;
+
+    private static async Task<HttpResponseMessage> FormAsync(HttpClient client, string page, string action, params (string, string)[] fields)
+    {
+        var token = await TokenAsync(client, page);
+        return await client.PostAsync(action, new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
+    }
+
+    private async Task<string> CodeAsync(bool keeps = false)
+    {
+        var answer = await FormAsync(host.Client, "/shop", "/shop/pair", ("person", "Berta"), ("name", "Phone"), ("keeps", keeps ? "true" : ""));
+        return Code().Match(await answer.Content.ReadAsStringAsync()).Groups[1].Value;
+    }
+
+    private static Task<HttpResponseMessage> PairAsync(HttpClient phone, string code) => FormAsync(phone, "/pair", "/pair", ("code", code));
+
+    private HttpClient Paired(bool keeps = false)
+    {
+        var cookies = new CookieContainer();
+        cookies.Add(network, new Cookie(Gatekeeper.Cookie, host.Get<DeviceStore>().Add("Phone", "Berta", keeps).Token) { Secure = true });
+        return Phone(cookies);
+    }
+
+    /// <summary>Sends bytes as they are over TLS and reads to the end.</summary>
+    private async Task<string> RawAsync(string request)
+    {
+        using var line = new TcpClient();
+        await line.ConnectAsync(IPAddress.Loopback, network.Port);
+        await using var tls = new SslStream(line.GetStream(), false, (_, certificate, _, errors) => Trusted(certificate!, errors));
+        await tls.AuthenticateAsClientAsync("127.0.0.1");
+        await tls.WriteAsync(Encoding.ASCII.GetBytes(request));
+        using var reader = new StreamReader(tls);
+        return await reader.ReadToEndAsync();
+    }
+
+    [Theory]
+    [InlineData("/")]
+    [InlineData("/jobs/J-0148/strip")]
+    [InlineData("/jobs/J-0148/floor")]
+    [InlineData("/api/v1/jobs")]
+    [InlineData("/api/v1/jobs/J-0148/export")]
+    [InlineData("/openapi/v1.json")]
+    [InlineData("/machines")]
+    [InlineData("/shop")]
+    [InlineData("/licences.txt")]
+    [InlineData("/pair/../jobs/J-0148/strip")]
+    [InlineData("/pair/..%2fjobs%2fJ-0148%2fstrip")]
+    [InlineData("/PAIR/jobs")]
+    [InlineData("/fonts/../api/v1/jobs")]
+    [InlineData("/fonts/..%2f..%2fidrum.db")]
+    [InlineData("/no-such-page")]
+    public async Task A_stranger_gets_nothing(string path)
+    {
+        using var stranger = Phone();
+        var answer = await stranger.GetAsync(path);
+        Assert.Contains(answer.StatusCode, new[] { HttpStatusCode.Unauthorized, HttpStatusCode.NotFound });
+        var text = await answer.Content.ReadAsStringAsync();
+        Assert.DoesNotContain("Guest house", text, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("//jobs/J-0148/strip")]
+    [InlineData("/./jobs/J-0148/strip")]
+    [InlineData("/pair/../jobs/J-0148/strip")]
+    [InlineData("/jobs/J-0148/strip?x=/pair")]
+    [InlineData("https://127.0.0.1/jobs/J-0148/strip")]
+    [InlineData("/fonts/%2e%2e/api/v1/jobs")]
+    [InlineData("/pair%00/jobs")]
+    public async Task Tricks_with_paths_open_nothing(string path)
+    {
+        var answer = await RawAsync($"GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n");
+        Assert.Matches("^HTTP/1.1 4\\d\\d", answer);
+        Assert.DoesNotContain("Guest house", answer, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_stranger_who_posts_gets_nothing_either()
+    {
+        using var stranger = Phone();
+        var before = host.Store.Find("J-0148")!;
+        foreach (var path in new[] { "/jobs/J-0148/strip", "/jobs/new", "/api/v1/jobs", $"/api/v1/jobs/{before.JobId}/events", "/shop/pair", "/shop/revoke", "/machines/file" })
+        {
+            var json = await stranger.PostAsync(path, new StringContent("{\"kind\":\"note-added\",\"text\":\"x\",\"operationId\":\"\"}", Encoding.UTF8, path.StartsWith("/api", StringComparison.Ordinal) ? "application/json" : "application/x-www-form-urlencoded"));
+            Assert.Equal(HttpStatusCode.Unauthorized, json.StatusCode);
+        }
+        Assert.Equal(before.Version, host.Store.Find("J-0148")!.Version);
+    }
+
+    [Fact]
+    public async Task A_paired_phone_works_and_every_act_names_its_person_and_device()
+    {
+        using var phone = Paired();
+        var page = await phone.GetStringAsync("/jobs/J-0148/strip");
+        Assert.Contains("Guest house", page, StringComparison.Ordinal);
+        var kept = await FormAsync(phone, "/jobs/J-0148/strip", "/jobs/J-0148/strip", ("kind", "note-added"), ("id", Guid.NewGuid().ToString()), ("operationId", ""), ("text", "Hinge is bent"), ("by", "Someone else"));
+        Assert.Equal(HttpStatusCode.SeeOther, kept.StatusCode);
+        var act = host.Store.Find("J-0148")!.Log[^1];
+        Assert.Equal(("Berta", "Phone"), (act.By, act.Device));
+        Assert.Contains("Berta, Phone", await phone.GetStringAsync("/jobs/J-0148/report"), StringComparison.Ordinal);
+        Assert.Contains("Berta, Phone", await phone.GetStringAsync("/jobs/J-0148/strip"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_api_takes_the_same_token_as_bearer_and_no_page_does()
+    {
+        var (_, token) = host.Get<DeviceStore>().Add("Van", "Cyril", false);
+        using var program = Phone();
+        program.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
+        Assert.Equal(HttpStatusCode.OK, (await program.GetAsync("/api/v1/jobs")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await program.GetAsync("/")).StatusCode);
+        var job = host.Store.Find("J-0148")!;
+        var plain = new StringContent($"{{\"kind\":\"note-added\",\"id\":\"{Guid.NewGuid()}\",\"text\":\"x\",\"operationId\":\"\"}}", Encoding.UTF8, "text/plain");
+        Assert.Equal(HttpStatusCode.UnsupportedMediaType, (await program.PostAsync($"/api/v1/jobs/{job.JobId}/events", plain)).StatusCode);
+        var json = new StringContent($"{{\"kind\":\"note-added\",\"id\":\"{Guid.NewGuid()}\",\"text\":\"x\",\"operationId\":\"\",\"by\":\"Forged\"}}", Encoding.UTF8, "application/json");
+        Assert.Equal(HttpStatusCode.Created, (await program.PostAsync($"/api/v1/jobs/{job.JobId}/events", json)).StatusCode);
+        Assert.Equal("Cyril", host.Store.Find("J-0148")!.Log[^1].By);
+        program.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token[..^1] + (token[^1] == '0' ? '1' : '0'));
+        Assert.Equal(HttpStatusCode.Unauthorized, (await program.GetAsync("/api/v1/jobs")).StatusCode);
+    }
+
+    [Fact]
+    public async Task Only_the_hash_of_a_token_is_stored()
+    {
+        var (_, token) = host.Get<DeviceStore>().Add("Van", "Cyril", false);
+        foreach (var file in Directory.GetFiles(host.DataFolder, "idrum.db*"))
+        {
+            using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite);
+            using var reader = new StreamReader(stream, Encoding.Latin1);
+            Assert.DoesNotContain(token, await reader.ReadToEndAsync(), StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public async Task Revoked_it_is_a_stranger_at_once()
+    {
+        using var phone = Paired();
+        Assert.Equal(HttpStatusCode.OK, (await phone.GetAsync("/")).StatusCode);
+        var device = host.Get<DeviceStore>().List().MaxBy(d => d.PairedAt)!;
+        await FormAsync(host.Client, "/shop", "/shop/revoke", ("device", device.DeviceId.ToString()));
+        Assert.Equal(HttpStatusCode.Unauthorized, (await phone.GetAsync("/")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await phone.GetAsync("/api/v1/jobs")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_code_holds_once_and_wrong_tries_withdraw_it_and_slow_who_guesses()
+    {
+        var code = await CodeAsync();
+        using var first = Phone();
+        Assert.Equal(HttpStatusCode.SeeOther, (await PairAsync(first, code)).StatusCode);
+        using var second = Phone();
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await PairAsync(second, code)).StatusCode);
+        var next = await CodeAsync();
+        var answers = new List<HttpStatusCode>();
+        for (var n = 0; n < 4; n++)
+        {
+            answers.Add((await PairAsync(second, "2222-2222")).StatusCode);
+        }
+        Assert.Contains(HttpStatusCode.TooManyRequests, answers);
+        // Even the right one waits now.
+        Assert.Equal(HttpStatusCode.TooManyRequests, (await PairAsync(second, next)).StatusCode);
+    }
+
+    [Fact]
+    public void Codes_run_out_and_are_withdrawn_after_wrong_tries_from_anywhere()
+    {
+        var clock = new TestClock();
+        var desk = new PairingDesk(clock);
+        var one = desk.Invite("Phone", "Berta", false);
+        clock.Now += TimeSpan.FromMinutes(5);
+        Assert.Null(desk.Take(one.Code, IPAddress.Loopback));
+        var two = desk.Invite("Phone", "Berta", false);
+        for (var n = 0; n < PairingDesk.MostWrong; n++)
+        {
+            Assert.Null(desk.Take("AAAAAAAA", new IPAddress(new byte[] { 10, 0, 0, (byte)n })));
+        }
+        Assert.Null(desk.Take(two.Code, IPAddress.Loopback));
+        var three = desk.Invite("Phone", "Berta", true);
+        Assert.True(desk.Take($" {three.Code[..4].ToLowerInvariant()}-{three.Code[4..]}", IPAddress.Loopback) is { Keeps: true });
+    }
+
+    [Fact]
+    public async Task Who_only_works_keeps_nothing()
+    {
+        using var phone = Paired();
+        var bench = await phone.GetStringAsync("/");
+        Assert.DoesNotContain("href=\"/shop\"", bench, StringComparison.Ordinal);
+        foreach (var path in new[] { "/shop", "/machines/file", "/machines/new", "/machines/quenby-qc30/edit", "/SHOP", "/shop/pair" })
+        {
+            Assert.Equal(HttpStatusCode.Forbidden, (await phone.GetAsync(path)).StatusCode);
+        }
+        var token = await TokenAsync(phone, "/jobs/new");
+        foreach (var path in new[] { "/shop/pair", "/machines/learned", "/machines/quenby-qc30" })
+        {
+            Assert.Equal(HttpStatusCode.Forbidden, (await phone.PostAsync(path, new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("person", "x"), new("name", "y")]))).StatusCode);
+        }
+        using var keeper = Paired(true);
+        Assert.Equal(HttpStatusCode.OK, (await keeper.GetAsync("/shop")).StatusCode);
+    }
+
+    [Fact]
+    public async Task Other_origins_hosts_and_oversized_bodies_are_refused_to_the_paired_too()
+    {
+        using var phone = Paired();
+        var token = await TokenAsync(phone, "/jobs/J-0148/strip");
+        HttpRequestMessage Note() => new(HttpMethod.Post, "/jobs/J-0148/strip") { Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("kind", "note-added"), new("operationId", ""), new("text", "x")]) };
+        foreach (var (name, value) in new[] { ("Origin", "https://elsewhere.example"), ("Origin", "null"), ("Sec-Fetch-Site", "cross-site"), ("Sec-Fetch-Site", "same-site"), ("Origin", network.GetLeftPart(UriPartial.Authority).Replace("https", "http", StringComparison.Ordinal)) })
+        {
+            var forged = Note();
+            forged.Headers.Add(name, value);
+            Assert.Equal(HttpStatusCode.Forbidden, (await phone.SendAsync(forged)).StatusCode);
+        }
+        Assert.StartsWith("HTTP/1.1 421", await RawAsync("GET / HTTP/1.1\r\nHost: evil.example\r\nConnection: close\r\n\r\n"), StringComparison.Ordinal);
+        var large = new HttpRequestMessage(HttpMethod.Post, "/jobs/J-0148/strip") { Content = new ByteArrayContent(new byte[2 << 20]) };
+        large.Content.Headers.ContentType = new("application/x-www-form-urlencoded");
+        try
+        {
+            Assert.Equal(HttpStatusCode.RequestEntityTooLarge, (await phone.SendAsync(large)).StatusCode);
+        }
+        catch (HttpRequestException)
+        {
+            // The line was cut while it was still sending: refused too.
+        }
+        // Without the token against forged posts nothing is taken.
+        Assert.Equal(HttpStatusCode.BadRequest, (await phone.PostAsync("/jobs/J-0148/strip", new FormUrlEncodedContent([new("kind", "note-added"), new("operationId", ""), new("text", "x")]))).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_body_that_trickles_is_cut_off()
+    {
+        using var line = new TcpClient();
+        await line.ConnectAsync(IPAddress.Loopback, network.Port);
+        await using var tls = new SslStream(line.GetStream(), false, (_, certificate, _, errors) => Trusted(certificate!, errors));
+        await tls.AuthenticateAsClientAsync("127.0.0.1");
+        await tls.WriteAsync(Encoding.ASCII.GetBytes($"POST /pair HTTP/1.1\r\nHost: 127.0.0.1:{network.Port}\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 5000\r\n\r\ncode="));
+        var ended = Task.Run(async () =>
+        {
+            var buffer = new byte[4096];
+            var all = new StringBuilder();
+            try
+            {
+                while (await tls.ReadAsync(buffer) is var n and > 0)
+                {
+                    all.Append(Encoding.ASCII.GetString(buffer, 0, n));
+                }
+            }
+            catch (IOException)
+            {
+            }
+            return all.ToString();
+        });
+        var began = DateTime.UtcNow;
+        try
+        {
+            while (!ended.IsCompleted && DateTime.UtcNow - began < TimeSpan.FromSeconds(40))
+            {
+                await tls.WriteAsync("x"u8.ToArray());
+                await Task.Delay(500);
+            }
+        }
+        catch (IOException)
+        {
+        }
+        Assert.True(DateTime.UtcNow - began < TimeSpan.FromSeconds(30));
+        Assert.DoesNotContain(" 200 ", await ended, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Without_tls_only_the_page_of_trust_is_served()
+    {
+        using var plain = new HttpClient(new SocketsHttpHandler { AllowAutoRedirect = false }) { BaseAddress = new(host.Get<PublicAddress>().Trust) };
+        Assert.Equal("/trust", (await plain.GetAsync("/")).Headers.Location!.ToString());
+        Assert.Contains(host.Get<ShopAuthority>().Fingerprint, await plain.GetStringAsync("/trust"), StringComparison.Ordinal);
+        Assert.Equal(host.Get<ShopAuthority>().Authority.RawData, await plain.GetByteArrayAsync("/idrum-authority.crt"));
+        foreach (var path in new[] { "/pair", "/jobs/new", "/api/v1/jobs", "/shop", "/app.js", "/openapi/v1.json" })
+        {
+            Assert.Equal(HttpStatusCode.NotFound, (await plain.GetAsync(path)).StatusCode);
+        }
+        Assert.Equal(HttpStatusCode.NotFound, (await plain.PostAsync("/pair", new FormUrlEncodedContent([]))).StatusCode);
+    }
+
+    [Fact]
+    public void The_certificate_is_renewed_in_time_and_for_new_names_and_its_keys_are_the_owners_alone()
+    {
+        var folder = Directory.CreateTempSubdirectory("idrum-authority").FullName;
+        var clock = new TestClock();
+        using (var founded = ShopAuthority.Open(folder, ["bench"], [IPAddress.Loopback], clock))
+        {
+            var first = founded.Server().SerialNumber;
+            clock.Now += TimeSpan.FromDays(300);
+            Assert.Equal(first, founded.Server().SerialNumber);
+            clock.Now += TimeSpan.FromDays(40);
+            var renewed = founded.Server();
+            Assert.NotEqual(first, renewed.SerialNumber);
+            Assert.True(renewed.NotAfter.ToUniversalTime() > clock.Now.AddDays(380));
+            Assert.True(renewed.NotAfter - renewed.NotBefore <= TimeSpan.FromDays(398));
+        }
+        using (var same = ShopAuthority.Open(folder, ["bench"], [IPAddress.Loopback], clock))
+        using (var moved = ShopAuthority.Open(folder, ["bench"], [IPAddress.Parse("10.1.2.3")], clock))
+        {
+            Assert.Equal(same.Fingerprint, moved.Fingerprint);
+            Assert.NotEqual(same.Server().SerialNumber, moved.Server().SerialNumber);
+        }
+        foreach (var file in Directory.GetFiles(folder))
+        {
+            Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, OperatingSystem.IsLinux() ? File.GetUnixFileMode(file) : default);
+        }
+        File.WriteAllText(Path.Combine(folder, "authority.key"), "no key");
+        Assert.Contains("Move that folder aside", Assert.Throws<InvalidDataException>(() => ShopAuthority.Open(folder, ["bench"], [], clock)).Message, StringComparison.Ordinal);
+        Directory.Delete(folder, true);
+    }
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
+    private static partial Regex Token();
+
+    [GeneratedRegex("class=\"paircode\">([A-Z2-9]{4}-[A-Z2-9]{4})")]
+    private static partial Regex Code();
+}
+
+/// <summary>Behind a reverse proxy strangers arrive by loopback.</summary>
+public sealed class ProxyTests : IAsyncLifetime
+{
+    private readonly TestHost host = new() { With = o => o with { Proxy = new("https://idrum.shop.example") } };
+
+    public Task InitializeAsync() => host.InitializeAsync();
+
+    public Task DisposeAsync() => host.DisposeAsync();
+
+    [Fact]
+    public async Task Loopback_is_no_pass_behind_a_proxy()
+    {
+        Assert.Equal(HttpStatusCode.Unauthorized, (await host.Client.GetAsync("/")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await host.Client.GetAsync("/shop")).StatusCode);
+        var (_, token) = host.Get<DeviceStore>().Add("Phone", "Berta", false);
+        HttpRequestMessage Act() => new(HttpMethod.Post, "/api/v1/diagnosis") { Headers = { Host = "idrum.shop.example", Authorization = new("Bearer", token) }, Content = new StringContent("{}", Encoding.UTF8, "application/json") };
+        var own = Act();
+        own.Headers.Add("Origin", "https://idrum.shop.example");
+        Assert.NotEqual(HttpStatusCode.Forbidden, (await host.Client.SendAsync(own)).StatusCode);
+        var other = Act();
+        other.Headers.Add("Origin", "https://elsewhere.example");
+        Assert.Equal(HttpStatusCode.Forbidden, (await host.Client.SendAsync(other)).StatusCode);
+    }
+}
