@@ -60,6 +60,9 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     /// <summary>Called when a job was closed or opened again, or one came in closed: there is something to learn or to forget.</summary>
     public event Action? LessonsChanged;
 
+    /// <summary>Called when an act of a job was stored: its id and its version now.</summary>
+    public event Action<Guid, int>? Stored;
+
     private void Tell(JobState? before, JobState after)
     {
         if (before?.Closed != after.Closed)
@@ -233,6 +236,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             await transaction.CommitAsync(CancellationToken.None);
             jobs[jobId] = next;
             Tell(job?.State, next.State);
+            Stored?.Invoke(jobId, next.Version);
             return new(AppendOutcome.Added, [], next);
         }
         finally

@@ -12,7 +12,7 @@ export default defineConfig({
   expect: { timeout: 40_000 },
   forbidOnly: true,
   // A renderer that stalls on a busy machine is tried once more; what fails twice has failed.
-  retries: 1,
+  retries: process.env.IDRUM_RETRIES ? Number(process.env.IDRUM_RETRIES) : 1,
   reporter: "list",
   use: {
     browserName: "chromium",

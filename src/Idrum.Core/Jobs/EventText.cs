@@ -7,7 +7,7 @@ namespace Idrum.Core.Jobs;
 /// <summary>Events as text.</summary>
 public static class EventText
 {
-    private static readonly string[] Circumstances = ["at", "arrived", "clockBehindSeconds", "knew", "layoutHash", "by", "device"];
+    private static readonly string[] Circumstances = ["at", "arrived", "clockBehindSeconds", "knew", "layoutHash", "by", "device", "run"];
 
     /// <summary>As it is stored and exported.</summary>
     public static string Of(JobEvent e) => JsonSerializer.Serialize(e, IdrumJson.Options);

@@ -70,6 +70,10 @@ public abstract record JobEvent
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Device { get; init; }
 
+    /// <summary>Names the run of acts of one device it was made in without a link: acts of one run know of each other. Null else.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public Guid? Run { get; init; }
+
     /// <summary>When it happened, by the shop's clock.</summary>
     [JsonIgnore]
     public DateTimeOffset Happened => ClockBehindSeconds == 0 ? At : At.AddTicks((long)(ClockBehindSeconds * TimeSpan.TicksPerSecond));

@@ -58,6 +58,6 @@ public static class JobRules
             return null;
         }
         var touched = e.Touches.ToHashSet();
-        return history.After(knew).FirstOrDefault(later => later.Touches.Any(touched.Contains));
+        return history.After(knew).FirstOrDefault(later => (e.Run is null || later.Run != e.Run) && later.Touches.Any(touched.Contains));
     }
 }

@@ -17,15 +17,29 @@ public static class TrayPlan
     /// <param name="groups">Ids of groups of which something comes out.</param>
     /// <param name="used">Trays given out so far.</param>
     /// <param name="input">What was done so far.</param>
+    /// <param name="laid">Group id → letter where it was laid, as far as that was said; null where nothing was.</param>
     /// <returns>Group id → letter.</returns>
-    public static ImmutableSortedDictionary<string, string> Assign(IEnumerable<string> groups, int used, LedgerInput input)
+    public static ImmutableSortedDictionary<string, string> Assign(IEnumerable<string> groups, int used, LedgerInput input, IReadOnlyDictionary<string, string>? laid = null)
     {
         var trays = ImmutableSortedDictionary<string, string>.Empty;
         foreach (var id in groups.Order(StringComparer.Ordinal))
         {
-            trays = trays.Add(id, input.TrayOf(id) is { Length: > 0 } known ? known : Letter(used++));
+            trays = trays.Add(id, input.TrayOf(id) is { Length: > 0 } known ? known : laid?.GetValueOrDefault(id) is { } said && IndexOf(said) >= 0 ? said : Letter(used++));
         }
         return trays;
+    }
+
+    /// <summary>Trays given out when those of these letters are: one more than the last of them.</summary>
+    public static int UsedWith(int used, IEnumerable<string> letters) => letters.Select(l => IndexOf(l) + 1).Append(used).Max();
+
+    /// <summary>Which tray a letter is, from 0; -1 where it is none of the first six hundred.</summary>
+    public static int IndexOf(string letter)
+    {
+        if (letter.Length is 0 or > 2 || letter.Any(c => !Letters.Contains(c)))
+        {
+            return -1;
+        }
+        return letter.Length == 1 ? Letters.IndexOf(letter[0]) : (Letters.IndexOf(letter[0]) + 1) * Letters.Length + Letters.IndexOf(letter[1]);
     }
 
     /// <summary>Compartments of steps, as they will be if they are done in this order.</summary>

@@ -78,6 +78,14 @@ await build({
   format: "iife",
   target: "es2022",
 });
+await build({
+  entryPoints: [join(here, "js/sw.js")],
+  outfile: join(out, "sw.js"),
+  bundle: true,
+  minify: true,
+  format: "iife",
+  target: "es2022",
+});
 copyFileSync(join(here, "icon.svg"), join(out, "icon.svg"));
 
 let text = "Licences of the fonts and scripts that Idrum ships.\n";

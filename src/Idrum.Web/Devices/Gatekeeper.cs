@@ -14,7 +14,7 @@ public sealed class Gatekeeper(RequestDelegate next, IdrumOptions options, Devic
     internal const string Keeps = "keeps";
 
     private static readonly string[] Pairing = ["/pair", "/trust", "/idrum-authority.crt", "/manifest.webmanifest"];
-    private static readonly string[] Drawn = ["/app.css", "/app.js", "/htmx.js", "/alpine.js", "/theme.js", "/icon.svg"];
+    private static readonly string[] Drawn = ["/app.css", "/app.js", "/htmx.js", "/alpine.js", "/theme.js", "/icon.svg", "/sw.js"];
     private static readonly string[] Trusting = ["/trust", "/idrum-authority.crt", "/app.css", "/icon.svg"];
 
     /// <summary>Pages for who keeps the shop.</summary>

@@ -23,6 +23,15 @@ public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
     {
         output.TagName = null;
         Hidden(output, "kind", Kind);
+        if (ViewContext.ViewData.Model is JobPage { Foreseen: true })
+        {
+            // The device gives it an id when it is made.
+            if (Next is not null)
+            {
+                Hidden(output, "next", Next);
+            }
+            return;
+        }
         Hidden(output, "id", Guid.NewGuid().ToString());
         if (ViewContext.ViewData.Model is JobPage page)
         {

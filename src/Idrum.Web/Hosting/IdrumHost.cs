@@ -125,6 +125,7 @@ public static class IdrumHost
         services.AddSingleton<LearningStore>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
+        services.AddSingleton<LiveJobs>();
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();
         services.AddSingleton<PhotoDesk>();
@@ -174,6 +175,8 @@ public static class IdrumHost
         app.MapRazorPages();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapIdrumApi();
+        app.MapGet("/manifest.webmanifest", () => Results.Text("""{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"}]}""", "application/manifest+json")).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();
         app.MapGet("/idrum-authority.crt", (IServiceProvider services) => services.GetService<ShopAuthority>() is { } authority
             ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt") : Results.NotFound()).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/photos/{photoId}", (string number, string photoId, JobStore store, HttpContext context) =>

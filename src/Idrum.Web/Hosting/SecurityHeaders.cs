@@ -4,7 +4,7 @@ namespace Idrum.Web.Hosting;
 public static class SecurityHeaders
 {
     private const string Csp = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; " +
-        "manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+        "manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
     public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app) => app.Use((context, next) =>
     {

@@ -27,6 +27,12 @@ public abstract class JobPage(JobServices services) : PageModel
 
     protected JobServices Services => services;
 
+    /// <summary>Whether the job is shown as it is foreseen, for a device that has no link: such a page carries no ids and no token.</summary>
+    public bool Foreseen { get; private set; }
+
+    /// <summary>Shows the job as it is foreseen.</summary>
+    public void Foresee(JobView view) => (View, Foreseen) = (view, true);
+
     /// <summary>The station this page shows, which need not be the one in work.</summary>
     public abstract Station Shown { get; }
 
@@ -65,6 +71,7 @@ public abstract class JobPage(JobServices services) : PageModel
         var e = DeviceClock.Stamp(HttpContext.By(act) with
         {
             Id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid(),
+            Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
             Knew = Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty ? knew : null,
         }, Request.Form["madeAt"].ToString(), Request.Form["sentAt"].ToString(), Now);
         var result = await services.Store.AppendAsync(View.Job.JobId, e);

@@ -14,6 +14,10 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
     [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault)]
     public string? SkippedBecause { get; init; }
 
+    /// <summary>Fastener group id → tray it was laid in, as the page said when it was done; null where nothing is said of it.</summary>
+    [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyDictionary<string, string>? Trays { get; init => field = value is { Count: > 0 } ? value : null; }
+
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
     internal override void Check(JobCheck check)
@@ -25,6 +29,11 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
         var (state, errors) = (check.State, check.Errors);
         errors.If(state.SafeBy.Length == 0, "operationId", "Make the machine safe and sign for it before the first step.");
         errors.Text(SkippedBecause, "skippedBecause", FieldErrors.LongText);
+        foreach (var (group, tray) in Trays ?? new Dictionary<string, string>())
+        {
+            errors.If(TrayPlan.IndexOf(tray) < 0, "trays", $"'{FieldErrors.Short(tray)}' is no tray: one or two letters, without I and O.");
+            errors.If(!Counts.ContainsKey(group), "trays", $"'{FieldErrors.Short(group)}' was not counted.");
+        }
         var done = state.WhollyOut.Concat(state.Absent).ToHashSet();
         if (done.Contains(OperationId))
         {
@@ -50,7 +59,7 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
     {
         var counts = Counts.ToImmutableSortedDictionary();
         // The screw that stayed in joins its fellows' tray.
-        var trays = TrayPlan.Assign(counts.Where(c => c.Value > 0).Select(c => c.Key), state.TraysUsed, state.Ledger);
+        var trays = TrayPlan.Assign(counts.Where(c => c.Value > 0).Select(c => c.Key), state.TraysUsed, state.Ledger, Trays);
         return state with
         {
             Station = Station.Strip,
@@ -60,7 +69,7 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
             LeftOut = state.LeftOut.Remove(OperationId),
             Stuck = state.Stuck.Remove(OperationId),
             Removals = state.Removals.RemoveAll(r => r.OperationId == OperationId).Add(new(OperationId, trays, counts, null, [], Happened)),
-            TraysUsed = state.TraysUsed + trays.Keys.Count(id => state.Ledger.TrayOf(id).Length == 0),
+            TraysUsed = TrayPlan.UsedWith(state.TraysUsed, trays.Values),
             Settled = state.Settled.RemoveAll(s => counts.ContainsKey(s.FastenerId)),
             Proofs = state.Proofs.Clear(),
         };

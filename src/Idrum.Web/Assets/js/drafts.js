@@ -43,7 +43,9 @@ document.addEventListener("htmx:afterRequest", (event) => {
     dropDrafts(sent.get(xhr));
 });
 
-export const draftsOf = (xhr) => sent.get(xhr);
+/** Keys of what is kept of a form while it is typed. */
+export const keysOf = (form) =>
+  [...form.elements].map((field) => keyOf(form.dataset.kind ?? "", field.name));
 
 export function dropDrafts(keys = []) {
   for (const key of keys) sessionStorage.removeItem(key);

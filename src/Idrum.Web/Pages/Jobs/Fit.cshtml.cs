@@ -28,8 +28,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
 
     /// <summary>The cause whose why is still to be asked before this part goes in, or null.</summary>
-    public Fault? Asks => Part is { } part && View.Machine.Diagnostician.Model is var model
-        ? State.Found.Where(f => f.Decision == "change" && !State.Why.ContainsKey(f.FaultId)).Select(f => model.Catalog.FindFault(f.FaultId)).FirstOrDefault(f => f is { AskWhy.Length: > 0 } && f.Kinds.Contains(part.Kind)) : null;
+    public Fault? Asks => Part is { } part ? WhyToAsk.Of(State, part.Kind, View.Machine.Diagnostician.Model.Catalog) : null;
 
     /// <summary>What may stand behind a cause on this machine.</summary>
     public IEnumerable<Fault> Behind(Fault fault) => View.Machine.Diagnostician.Model.Faults.Where(f => f.Id != fault.Id && (fault.With.Any(w => w.Fault == f.Id && w.Factor > 1) || f.With.Any(w => w.Fault == fault.Id && w.Factor > 1)));

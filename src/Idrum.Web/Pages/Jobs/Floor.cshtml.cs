@@ -116,7 +116,7 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     public IReadOnlyList<Hazard> Hazards => Cautions.Before(View.Layout, View.Machine.Words, State.Out, Step!, Rebuilding, Move?.Step.Hazards);
 
     /// <summary>The last act as far as the floor may take it back: not the signature, and nothing of another station.</summary>
-    public JobEvent? CanTakeBack => View.Last is OperationDone or OperationRefitted or StepRefitted or StepNoteTicked or SchoolChosen or WaysChosen or ProblemNoted or NoteAdded or PhotoAdded or ReadingTaken or TimerStarted or TimerStopped or CountSettled ? View.Last : null;
+    public JobEvent? CanTakeBack => Foreseen ? null : View.Last is OperationDone or OperationRefitted or StepRefitted or StepNoteTicked or SchoolChosen or WaysChosen or ProblemNoted or NoteAdded or PhotoAdded or ReadingTaken or TimerStarted or TimerStopped or CountSettled ? View.Last : null;
 
     /// <summary>Photos that belong to the step, whether it comes out or goes in.</summary>
     public IReadOnlyList<PhotoAdded> Photos => [.. State.Photos.Where(p => p.OperationId == Step!.Id)];

@@ -1,0 +1,312 @@
+// Puts a view of the package on the page and fills in what only this device knows: counts, trays, clocks, what is kept here.
+
+const make = (tag, words, className) => {
+  const made = document.createElement(tag);
+  if (words) made.textContent = words;
+  if (className) made.className = className;
+  return made;
+};
+
+const hidden = (name, value) => {
+  const field = make("input");
+  Object.assign(field, { type: "hidden", name, value });
+  return field;
+};
+
+const form = (kind, fields, url) => {
+  const made = make("form");
+  made.method = "post";
+  made.action = url;
+  made.dataset.kind = kind;
+  made.append(hidden("kind", kind), ...fields.map(([n, v]) => hidden(n, v)));
+  return made;
+};
+
+export function fill(page, { job, pack, at, look, kept, mount }) {
+  const read = new DOMParser().parseFromString(job.html, "text/html");
+  const viewOf = (key) =>
+    [...read.querySelectorAll("template[data-key]")]
+      .find((t) => t.dataset.key === key)
+      ?.content.cloneNode(true);
+  const url = `/jobs/${encodeURIComponent(pack.number)}/floor`;
+  const key = look ?? (at.asks.length || at.lost ? null : at.key);
+  const view = document.importNode(
+    (key && viewOf(key)) ?? plainView(pack, at, url),
+    true,
+  );
+  page.dataset.job = pack.number;
+  page.dataset.known = job.known;
+  page.dataset.floor = "";
+  delete page.dataset.away;
+  page.replaceChildren(view);
+  const floor = page.querySelector(".floor");
+  if (floor) fillFloor(floor, pack, at, key, look, mount);
+  fillFields(page, at);
+  clocks(page, pack, at, url);
+  kepts(page, kept);
+  if (!look) takeBack(page, pack, at, job, url);
+  const token = read.getElementById("token").content.querySelector("input");
+  for (const act of page.querySelectorAll("form[data-kind]")) {
+    if (!act.getAttribute("action"))
+      act.action =
+        key?.startsWith("fit:") || key?.startsWith("fitted")
+          ? url.replace(/floor$/, "fit")
+          : url;
+    act.append(document.importNode(token, true));
+  }
+}
+
+function fillFloor(floor, pack, at, key, look, mount) {
+  const minutes = (keys) =>
+    keys.reduce((sum, k) => sum + (pack.steps[k]?.minutes ?? 0), 0);
+  const back = at.stage === "back";
+  const left = back ? at.back : at.out;
+  const behind = at.behind.filter((k) => k.startsWith("in:") === back);
+  const done = back ? behind.length : at.done;
+  const bar = floor.querySelector(".bar a");
+  if (bar)
+    bar.textContent = look
+      ? `${back ? "Rebuild" : "Strip"} · looking back`
+      : `${back ? "Rebuild" : "Strip"} · step ${done + 1} of ${done + left.length}`;
+  const soft = floor.querySelector(".bar .soft");
+  if (soft) soft.textContent = `${Math.round(minutes(left))} min to go`;
+  for (const tray of floor.querySelectorAll("[data-tray-of]"))
+    if (at.trays[tray.dataset.trayOf])
+      tray.textContent = at.trays[tray.dataset.trayOf];
+  for (const link of floor.querySelectorAll("a[href*='look=']")) {
+    const place = look ? at.behind.indexOf(look) : at.behind.length;
+    const to =
+      at.behind[place + (link.textContent.trim() === "Later" ? 1 : -1)];
+    if (!to) link.remove();
+    else
+      link.addEventListener("click", (event) => {
+        event.preventDefault();
+        mount(pack.number, to);
+      });
+  }
+  if (look) lookBack(floor, pack, mount, at, look);
+}
+
+function lookBack(floor, pack, mount, at, look) {
+  for (const part of floor.querySelectorAll(".sheets, #done, form"))
+    part.remove();
+  const acts = floor.querySelector(".acts");
+  const place = at.behind.indexOf(look);
+  const button = (words, to, go) => {
+    const made = make("button", words, go ? "button go" : "button");
+    made.type = "button";
+    made.addEventListener("click", () => mount(pack.number, to));
+    return made;
+  };
+  acts.replaceChildren(
+    ...(place > 0 ? [button("Earlier", at.behind[place - 1])] : []),
+    ...(place + 1 < at.behind.length
+      ? [button("Later", at.behind[place + 1])]
+      : []),
+    button("To the step in work", null, true),
+  );
+  floor.dataset.step += "-look";
+}
+
+/** Fields of counts start at what is to be expected now; what was counted out is what must go in. */
+function fillFields(page, at) {
+  let sum = 0;
+  const back = at.stage === "back";
+  for (const field of page.querySelectorAll("[data-count]")) {
+    const group = field.name.slice("counts[".length, -1);
+    const now = back
+      ? (at.counts[group] ?? 0)
+      : Number(field.value) + (at.shift[group] ?? 0);
+    field.value = Math.max(0, now);
+    sum += Number(field.value);
+    for (const shown of page.querySelectorAll(
+      `[data-count-of="${CSS.escape(group)}"]`,
+    ))
+      shown.textContent = field.value;
+  }
+  const words = page.querySelector("[data-sum]");
+  if (words) words.textContent = sum;
+  for (const button of page.querySelectorAll("[data-needs]")) {
+    const field = button.form?.elements[button.dataset.needs];
+    const says = () => field.setCustomValidity("");
+    field?.addEventListener("input", says);
+    button.addEventListener("click", () =>
+      field?.setCustomValidity(field.value.trim() ? "" : "Say it in words."),
+    );
+    for (const other of button.form?.querySelectorAll(
+      "button:not([data-needs])",
+    ) ?? [])
+      other.addEventListener("click", says);
+  }
+}
+
+function clocks(page, pack, at, url) {
+  const part = page.querySelector("input[name=partId]")?.value;
+  const glue = at.glue[part];
+  if (glue) {
+    for (const clock of page.querySelectorAll(".glue [data-ends]"))
+      clock.dataset.ends = glue.from;
+    for (const clock of page.querySelectorAll("[data-clock]"))
+      clock.textContent = new Date(glue.run ?? glue.from)
+        .toTimeString()
+        .slice(0, 5);
+    const early = page.querySelector("[data-required-until]");
+    if (early) early.required = Date.parse(glue.from) > Date.now();
+  }
+  const work = page.querySelector("main") ?? page;
+  for (const old of page.querySelectorAll("form[data-kind=timer-stopped]"))
+    old.remove();
+  work.before(
+    ...at.timers.map((timer) => {
+      const stop = form("timer-stopped", [["timerId", timer.id]], url);
+      stop.className = "timer";
+      stop.dataset.timer = "";
+      const words = make("p", `${timer.label} `, "flex-1");
+      const clock = make("b", "", "num");
+      clock.dataset.ends = timer.ends;
+      words.append(clock);
+      stop.append(words);
+      if (!/^(join|cure):/.test(timer.id))
+        stop.append(make("button", "Stop", "button small"));
+      return stop;
+    }),
+  );
+}
+
+/** Notes, photos and readings that are kept here are shown where they belong. */
+function kepts(page, kept) {
+  const place =
+    page.querySelector(".more") ??
+    page.querySelector(".say") ??
+    page.querySelector("main");
+  const here = page.querySelector("#done input[name=operationId]")?.value;
+  for (const act of kept) {
+    const said = Object.fromEntries(act.fields);
+    if (said.operationId && here && said.operationId !== here) continue;
+    if (said.kind === "note-added")
+      place?.append(make("p", `Noted, kept here: ${said.text}`, "extra"));
+    if (said.kind === "reading-taken")
+      place?.append(
+        make(
+          "p",
+          `Read, kept here: ${said.what} ${said.value} ${said.unit}`,
+          "extra",
+        ),
+      );
+    if (said.kind === "photo-added" && said.photo instanceof Blob) {
+      const photo = make("img");
+      photo.src = URL.createObjectURL(said.photo);
+      photo.alt = said.caption || "Photo kept here";
+      photo.className = "keptphoto";
+      place?.append(photo);
+    }
+  }
+}
+
+function takeBack(page, pack, at, job, url) {
+  const last = job.acts.at(-1);
+  if (!last || Object.fromEntries(last.fields).kind === "undone") return;
+  const back = form("undone", [["eventId", last.id]], url);
+  back.className = "sheetpop py-3";
+  const button = make("button", `Take back: ${last.words}`, "button");
+  button.dataset.key = "z";
+  back.append(button);
+  (page.querySelector(".sheets") ?? page.querySelector("main")).append(back);
+}
+
+/** A question about a count, or a word that the rest needs the shop. */
+function plainView(pack, at, url) {
+  const view = document.createDocumentFragment();
+  const floor = make("div", "", "floor");
+  floor.dataset.step = at.asks.length ? `count-${at.asks[0].group}` : "lost";
+  const bar = make("div", "", "bar");
+  const link = make("a", at.asks.length ? "Count" : "Without the shop");
+  link.href = url;
+  bar.append(link);
+  const main = make("main", "", "work");
+  const say = make("div", "", "say");
+  main.append(say);
+  if (at.asks.length) {
+    const [ask] = at.asks;
+    const about = pack.groups[ask.group];
+    const more = ask.counted > ask.wanted;
+    const reasons = pack.reasons[`${ask.way}${more ? "More" : "Fewer"}`];
+    say.append(
+      make(
+        "h1",
+        ask.way === "out"
+          ? `${ask.counted} came out, ${ask.wanted} expected`
+          : `${ask.counted} went in, ${ask.wanted} came out`,
+      ),
+      make(
+        "p",
+        `${about.kind}, ${about.where}${at.trays[ask.group] ? `, tray ${at.trays[ask.group]}` : ""}. What became of it?`,
+        "why",
+      ),
+    );
+    const choice = form(
+      "count-settled",
+      [
+        ["fastenerId", ask.group],
+        ["way", ask.way],
+      ],
+      url,
+    );
+    reasons.forEach(({ id, words }, n) => {
+      const button = make("button", words, "button");
+      Object.assign(button, { name: "why", value: id });
+      button.dataset.key = String(n + 1);
+      choice.append(button);
+    });
+    const label = make("label", "In words, if need be", "label");
+    label.htmlFor = "odd-text";
+    const text = make("input");
+    Object.assign(text, {
+      id: "odd-text",
+      name: "text",
+      type: "text",
+      maxLength: 2000,
+    });
+    choice.append(label, text);
+    say.append(choice);
+  } else if (at.stage === "end") {
+    say.append(
+      make("h1", "Everything is back in"),
+      make(
+        "p",
+        "What you did is kept here. Prove it with the shop's page as soon as the link is back.",
+        "why",
+      ),
+    );
+  } else {
+    say.append(
+      make("h1", "Wait for the link"),
+      make(
+        "p",
+        `The rest cannot be told here: ${at.lost}. What you did is kept.`,
+        "why",
+      ),
+      make(
+        "p",
+        "Meanwhile: note what you find, take photos, measure what lies free; leave the machine safe if you go.",
+        "why",
+      ),
+    );
+    const note = form("note-added", [["operationId", ""]], url);
+    const label = make("label", "Note", "label");
+    label.htmlFor = "note";
+    const text = make("input");
+    Object.assign(text, {
+      id: "note",
+      name: "text",
+      type: "text",
+      maxLength: 2000,
+      required: true,
+    });
+    note.append(label, text, make("button", "Keep the note", "button mt-3"));
+    say.append(note);
+  }
+  floor.append(bar, main, make("div", "", "sheets"));
+  view.append(floor);
+  return view;
+}

@@ -1,0 +1,63 @@
+// An act stored by another device shows here within two seconds; what is being typed is not taken away.
+import { onShow, page } from "./page.js";
+import { mounted } from "./along.js";
+
+let source = null;
+let following = "";
+
+function typing() {
+  const field = document.activeElement;
+  return (
+    field?.matches("input[type=text], input[type=number], textarea") ||
+    document.querySelector("details[data-sheet][open]") ||
+    [
+      ...(page()?.querySelectorAll(
+        "form[data-kind] input, form[data-kind] textarea",
+      ) ?? []),
+    ].some((f) =>
+      f.type === "checkbox" || f.type === "radio"
+        ? f.checked !== f.defaultChecked
+        : f.type !== "hidden" && f.value !== f.defaultValue,
+    )
+  );
+}
+
+function told(version) {
+  if (mounted() || !page()?.dataset.version) return;
+  if (Number(version) <= Number(page().dataset.version)) return;
+  if (document.querySelector(".htmx-request"))
+    return setTimeout(told, 400, version);
+  const word = document.getElementById("meanwhile");
+  if (typing()) {
+    word.querySelector("a").href = location.href;
+    word.hidden = false;
+    return;
+  }
+  window.htmx.ajax("GET", location.pathname + location.search, {
+    target: "#page",
+    select: "#page",
+    swap: "outerHTML",
+  });
+}
+
+function stop() {
+  source?.close();
+  source = null;
+  following = "";
+}
+
+function look() {
+  const number = page()?.dataset.job ?? "";
+  document.getElementById("meanwhile").hidden = true;
+  if (document.hidden || mounted() || !number) return stop();
+  if (following === number) return;
+  stop();
+  following = number;
+  source = new EventSource(`/jobs/${encodeURIComponent(number)}/live`);
+  source.addEventListener("message", (event) => told(event.data));
+}
+
+onShow(look);
+document.addEventListener("visibilitychange", look);
+// A browser opens few lines to one address; a page that is left gives its own back.
+addEventListener("pagehide", stop);

@@ -1,0 +1,249 @@
+// Every act goes through one queue on the device, link or no link, in the order it was made: first it is kept here, then it is sent. Each
+// carries its own id, so that sending it again changes nothing. What the shop refuses is kept with its reason until it is decided by hand.
+import { onShow, page } from "./page.js";
+import { dropDrafts, keysOf } from "./drafts.js";
+import { dropWaiting, putWaiting, waiting } from "./store.js";
+import { follow, forget, leave, mount, mounted, runOf } from "./along.js";
+
+let list = [];
+let busy = false;
+// Acts that the page itself is sending; the queue waits for them.
+const underWay = new Map();
+
+const unsent = () => list.filter((act) => !act.refused);
+const acts = "form[data-kind]";
+
+async function read() {
+  list = await waiting();
+  show();
+}
+
+/** An act as it is kept: where it goes, what it says, when it was made and in which run. */
+async function actOf(form, submitter) {
+  const data = new FormData(form, submitter);
+  const id = data.get("id") || crypto.randomUUID();
+  const fields = [...data.entries()].filter(
+    ([name]) => !["id", "knew", "run"].includes(name),
+  );
+  const about = await runOf(page()?.dataset.job);
+  const knew = data.get("knew") || about?.known;
+  if (fields.some(([name, value]) => name === "timerId" && !value))
+    fields.find(([name]) => name === "timerId")[1] = crypto.randomUUID();
+  return {
+    version: 2,
+    id,
+    job: page()?.dataset.job,
+    url: form.getAttribute("action") || location.pathname,
+    fields,
+    knew,
+    run: about?.run,
+    photo: form.enctype === "multipart/form-data",
+    madeAt: new Date().toISOString(),
+    words:
+      form.dataset.photo !== undefined
+        ? "a photo"
+        : ((submitter ?? form.querySelector("button"))?.textContent.trim() ??
+          "an act"),
+    drafts: keysOf(form),
+  };
+}
+
+async function keep(act) {
+  act.key = await putWaiting(act);
+  list.push(act);
+}
+
+async function drop(act) {
+  dropDrafts(act.drafts);
+  await dropWaiting(act);
+  await read();
+}
+
+const line = (act) => {
+  const [item, words, drop_, note] = ["li", "span", "button", "button"].map(
+    (tag) => document.createElement(tag),
+  );
+  words.textContent = `Not stored: “${act.words}”. ${act.refused}`;
+  drop_.textContent = "Drop it";
+  note.textContent = "Keep it as a note";
+  for (const button of [drop_, note]) button.className = "button small";
+  drop_.addEventListener("click", () => drop(act));
+  note.addEventListener("click", () => asNote(act));
+  item.append(words, note, drop_);
+  return item;
+};
+
+/** What was refused goes into the job's notes instead: what happened is not lost. */
+async function asNote(act) {
+  const token = act.fields.find(([n]) => n === "__RequestVerificationToken");
+  const { key: _, refused, ...rest } = act;
+  await keep({
+    ...rest,
+    id: crypto.randomUUID(),
+    fields: [
+      ["kind", "note-added"],
+      ["operationId", ""],
+      ["text", `Not taken as an act: ${act.words}. ${refused}`],
+      ...(token ? [token] : []),
+    ],
+    photo: false,
+    words: "a note",
+  });
+  await drop(act);
+  send();
+}
+
+function show() {
+  const bar = document.getElementById("waiting");
+  if (!bar) return;
+  const count = unsent().filter((act) => !underWay.has(act.id)).length;
+  const refused = list.filter((act) => act.refused);
+  bar.hidden = count === 0 && refused.length === 0;
+  bar.querySelector("[data-unsent]").hidden = count === 0;
+  bar.querySelector("[data-count]").textContent =
+    count === 1
+      ? "1 act is kept here and not yet stored."
+      : `${count} acts are kept here and not yet stored.`;
+  bar.querySelector("[data-refused]").replaceChildren(...refused.map(line));
+}
+
+function bodyOf(act) {
+  const form = act.photo ? new FormData() : new URLSearchParams();
+  for (const [name, value] of act.fields) form.append(name, value);
+  // What an older Idrum kept has these among its fields.
+  if (act.version >= 2) {
+    form.append("id", act.id);
+    if (act.knew) form.append("knew", act.knew);
+    if (act.run) form.append("run", act.run);
+  }
+  form.append("madeAt", act.madeAt);
+  form.append("sentAt", new Date().toISOString());
+  return form;
+}
+
+async function send() {
+  if (busy || underWay.size > 0 || unsent().length === 0) return;
+  busy = true;
+  let sent = false;
+  try {
+    while (unsent().length > 0) {
+      const [act] = unsent();
+      const answer = await fetch(act.url, {
+        method: "POST",
+        body: bodyOf(act),
+        redirect: "manual",
+        credentials: "same-origin",
+      });
+      // Not now: the shop's computer has no room, or the way to it is broken.
+      if (
+        answer.status >= 500 ||
+        answer.status === 401 ||
+        answer.status === 429
+      )
+        break;
+      sent = true;
+      if (answer.status >= 400) {
+        await putWaiting({ ...act, refused: await reasonIn(answer) });
+        await forget(act);
+        await read();
+      } else {
+        await follow(act);
+        await drop(act);
+      }
+    }
+  } catch {
+    // Still no link; tried again below.
+  } finally {
+    busy = false;
+  }
+  if (sent && unsent().length === 0) leave();
+}
+
+/** Why an act was refused, as the page that came back says it. */
+async function reasonIn(answer) {
+  const told = new DOMParser().parseFromString(
+    await answer.text(),
+    "text/html",
+  );
+  const lines = told.querySelectorAll("[data-wrong] p, #page > p");
+  return (
+    [...lines].map((line) => line.textContent).join(" ") ||
+    "The shop did not take it."
+  );
+}
+
+// With a link the page sends its act itself, so that the answer is shown at once; but it is kept here before.
+document.addEventListener("htmx:confirm", (event) => {
+  const { elt, verb, triggeringEvent, issueRequest } = event.detail;
+  if (verb !== "post" || !elt.matches?.(acts)) return;
+  event.preventDefault();
+  take(elt, triggeringEvent?.submitter, issueRequest);
+});
+
+// A page from the package, or one that no script of htmx has taken up yet.
+document.addEventListener(
+  "submit",
+  (event) => {
+    if (!mounted() || !event.target.matches(acts)) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    take(event.target, event.submitter);
+  },
+  true,
+);
+
+let taking = false;
+async function take(form, submitter, issue) {
+  if (taking) return;
+  taking = true;
+  try {
+    const act = await actOf(form, submitter);
+    if (list.some((known) => known.id === act.id)) return;
+    const ahead = unsent().length;
+    await keep(act);
+    if (issue && ahead === 0) {
+      underWay.set(act.id, act);
+      issue();
+      return;
+    }
+    await follow(act);
+    show();
+    send();
+    if (act.job) await mount(act.job);
+  } finally {
+    taking = false;
+  }
+}
+
+const underWayOf = (detail) =>
+  detail.requestConfig?.verb === "post"
+    ? underWay.get(detail.requestConfig.formData?.get("id"))
+    : undefined;
+
+document.addEventListener("htmx:afterRequest", async (event) => {
+  const act = underWayOf(event.detail);
+  const { xhr } = event.detail;
+  if (!act || xhr.status === 0) return;
+  underWay.delete(act.id);
+  // Stored, or refused on the page that shows why, with what was typed.
+  if (xhr.status < 500 && xhr.status !== 401) {
+    if (xhr.status < 400) await follow(act);
+    await dropWaiting(act);
+  }
+  await read();
+});
+
+for (const broken of ["htmx:sendError", "htmx:sendAbort", "htmx:timeout"])
+  document.addEventListener(broken, async (event) => {
+    const act = underWayOf(event.detail);
+    if (!act) return;
+    underWay.delete(act.id);
+    await follow(act);
+    show();
+    if (act.job) await mount(act.job);
+  });
+
+setInterval(send, 4000);
+addEventListener("online", send);
+onShow(show);
+read().then(send);

@@ -1,0 +1,139 @@
+using System.Text.Json;
+using Idrum.Core.Jobs;
+using Idrum.Core.Ledger;
+using Idrum.Core.Machines;
+using Idrum.Core.Teardown;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>A step of a package: its view is drawn under the key.</summary>
+/// <param name="Key">Key of the view.</param>
+/// <param name="Step">Key of the step.</param>
+/// <param name="View">The job as it is shown.</param>
+/// <param name="Part">Part in work at Fit, or empty.</param>
+public sealed record PackageView(string Key, string Step, JobView View, string Part);
+
+/// <summary>What a device needs to go through a job without a link: every step foreseen, its view, and what follows each plain choice.</summary>
+public sealed class JobPackage
+{
+    /// <summary>Version of the package; a device takes an older one to its end.</summary>
+    public const int Format = 1;
+
+    /// <summary>Most views of one package; choices beyond are not foreseen, and the page says so.</summary>
+    private const int MostViews = 260;
+
+    private readonly List<PackageView> views = [];
+    private readonly Dictionary<string, object> steps = [];
+    private readonly JobView now;
+    private readonly CancellationToken cancellation;
+    private int ways;
+
+    private JobPackage(JobView now, CancellationToken cancellation) => (this.now, this.cancellation) = (now, cancellation);
+
+    /// <summary>The views.</summary>
+    public IReadOnlyList<PackageView> Views => views;
+
+    /// <summary>The order of the steps and what follows what, as JSON.</summary>
+    public string Order { get; private set; } = "";
+
+    /// <summary>Makes it; null where nothing can be foreseen (no part chosen, not signed safe, closed).</summary>
+    public static JobPackage? Of(JobView now, CancellationToken cancellation)
+    {
+        if (Foresight.WayFrom(now.Job.History, now.Machine, cancellation) is not { } way)
+        {
+            return null;
+        }
+        var package = new JobPackage(now, cancellation);
+        var main = package.Way(way, "", true);
+        package.Order = JsonSerializer.Serialize(new
+        {
+            format = Format,
+            jobId = now.Job.JobId,
+            number = now.State.Number,
+            title = now.Layout.Title,
+            place = now.State.Machine.Place,
+            version = now.Job.Version,
+            known = now.Job.Log[^1].Id,
+            stage = now.State.Station >= Station.Rebuild ? "back" : way.Out.Count == 0 && now.State.Station == Station.Fit ? "fit" : "out",
+            done = now.State.Out.Count,
+            counts = now.State.Removals.SelectMany(r => r.Out).GroupBy(c => c.Key).ToDictionary(g => g.Key, g => g.Sum(c => c.Value)),
+            trays = now.State.Removals.SelectMany(r => r.Trays).DistinctBy(t => t.Key).ToDictionary(t => t.Key, t => t.Value),
+            odd = now.Odd.Select(o => new { group = o.Row.Group.Id, way = o.Way, counted = o.Counted, wanted = o.Wanted }),
+            timers = now.State.Timers.Where(t => !t.Stopped).Select(t => new { id = t.TimerId, label = t.Label, ends = t.EndsAt }),
+            way = main,
+            steps = package.steps,
+            groups = package.Groups(),
+            reasons = new { outFewer = Reasons("out", false), outMore = Reasons("out", true), inFewer = Reasons("in", false), inMore = Reasons("in", true) },
+        }, IdrumJson.Options);
+        return package;
+    }
+
+    private static IEnumerable<object> Reasons(string way, bool more) => OddCounts.Reasons(way, more).Select(r => new { id = r.Id, words = r.Words });
+
+    private Dictionary<string, object> Groups() => now.Layout.Operations.SelectMany(o => o.Fasteners).DistinctBy(f => f.Id)
+        .ToDictionary(f => f.Id, f => (object)new { kind = FastenerWords.Kind(f, now.Inch), where = f.Where });
+
+    private object Way(ForeseenWay way, string mark, bool choices)
+    {
+        var keys = way.Out.Select(s => s.Key).ToList();
+        for (var i = 0; i < way.Out.Count; i++)
+        {
+            var step = way.Out[i];
+            var operation = (OperationDone)step.Act;
+            Draw(step, mark, new
+            {
+                operation = operation.OperationId,
+                minutes = now.Layout.FindOperation(operation.OperationId)!.Minutes.Typical,
+                counts = operation.Counts,
+                choices = choices ? Foresight.ChoicesAt(step, [.. keys.Skip(i + 1)], now.Machine, cancellation).ToDictionary(c => c.What, Choice) : [],
+            });
+        }
+        foreach (var step in way.Fit)
+        {
+            Draw(step, mark, new { kind = Kind(step.Act), part = PartOf(step.Act) });
+        }
+        foreach (var step in way.Back)
+        {
+            var refitted = (StepRefitted)step.Act;
+            Draw(step, mark, new { operation = refitted.OperationId, minutes = now.Layout.FindOperation(refitted.OperationId)!.FindStep(refitted.StepId)!.Minutes.Typical, groups = refitted.Counts.Keys });
+        }
+        Draw(new("closed", way.Closed, way.Closed.Log[^1]), mark, new { });
+        return new { @out = keys.Select(k => k + mark), fit = way.Fit.Select(s => s.Key + mark), back = way.Back.Select(s => s.Key + mark), end = "closed" + mark };
+    }
+
+    private object Choice(ForeseenChoice choice)
+    {
+        var way = choice.Way;
+        // A way whose views would make the package too large is not foreseen.
+        if (way is not null && views.Count + way.Out.Count + way.Fit.Count + way.Back.Count + 1 > MostViews)
+        {
+            return new { foreseen = false };
+        }
+        return new { foreseen = choice.Foreseen, drops = choice.Drops, staysOut = choice.StaysOut, way = way is null ? null : Way(way, $"~{++ways}", false) };
+    }
+
+    private void Draw(ForeseenStep step, string mark, object about)
+    {
+        cancellation.ThrowIfCancellationRequested();
+        var part = step.Key == "fitted" ? "" : PartOf(step.Act);
+        views.Add(new(step.Key + mark, step.Key, new(new(now.Job.JobId, step.Before), now.Machine, now.Earlier), part));
+        steps[step.Key + mark] = about;
+    }
+
+    private static string Kind(JobEvent e) => e switch
+    {
+        WhyAnswered => "why-answered",
+        GlueCoated => "glue-coated",
+        GlueJoined => "glue-joined",
+        PartFitted => "part-fitted",
+        _ => "station-entered",
+    };
+
+    private static string PartOf(JobEvent e) => e switch
+    {
+        GlueCoated g => g.PartId,
+        GlueJoined g => g.PartId,
+        PartFitted p => p.PartId,
+        _ => "",
+    };
+}
