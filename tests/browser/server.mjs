@@ -9,24 +9,43 @@ const app = fileURLToPath(
   new URL("../../.build/app/Idrum.Web.dll", import.meta.url),
 );
 
-export async function startServer({ data, port = 0 } = {}) {
+export async function startServer({ data, port = 0, lanPort } = {}) {
   const folder = data ?? mkdtempSync(join(tmpdir(), "idrum-browser-"));
   // The demo jobs are worked once, before all tests, and copied.
   const made = process.env.IDRUM_DEMO_DATA;
   if (!data && made) cpSync(made, folder, { recursive: true });
   const child = spawn(
     "dotnet",
-    [app, "--demo", "--port", String(port), "--data", folder],
+    [
+      app,
+      "--demo",
+      "--port",
+      String(port),
+      "--data",
+      folder,
+      ...(lanPort === undefined
+        ? []
+        : [
+            "--lan",
+            "127.0.0.1",
+            "--lan-port",
+            String(lanPort),
+            "--trust-port",
+            "0",
+          ]),
+    ],
     {
       stdio: ["ignore", "pipe", "inherit"],
     },
   );
-  const url = await new Promise((resolve, reject) => {
+  const [url, network] = await new Promise((resolve, reject) => {
     let said = "";
     child.stdout.on("data", (chunk) => {
       said += chunk;
       const ready = said.match(/ready at (http:\/\/[^/]+)\//);
-      if (ready) resolve(ready[1]);
+      const phones = said.match(/For phones: (https:\/\/[^/]+)\//);
+      if (ready && (lanPort === undefined || phones))
+        resolve([ready[1], phones?.[1]]);
     });
     child.on("exit", (code) =>
       reject(new Error(`The server ended with ${code}: ${said}`)),
@@ -34,6 +53,7 @@ export async function startServer({ data, port = 0 } = {}) {
   });
   return {
     url,
+    network,
     folder,
     kill: () =>
       new Promise((done) => {

@@ -22,12 +22,28 @@ const form = (kind, fields, url) => {
   return made;
 };
 
+// The package is read once; each view is a copy of a part of it.
+let open = { html: "", views: new Map(), token: null };
+
+function views(html) {
+  if (open.html === html) return open;
+  const read = new DOMParser().parseFromString(html, "text/html");
+  open = {
+    html,
+    views: new Map(
+      [...read.querySelectorAll("template[data-key]")].map((t) => [
+        t.dataset.key,
+        t.content,
+      ]),
+    ),
+    token: read.getElementById("token").content.querySelector("input"),
+  };
+  return open;
+}
+
 export function fill(page, { job, pack, at, look, kept, mount }) {
-  const read = new DOMParser().parseFromString(job.html, "text/html");
-  const viewOf = (key) =>
-    [...read.querySelectorAll("template[data-key]")]
-      .find((t) => t.dataset.key === key)
-      ?.content.cloneNode(true);
+  const package_ = views(job.html);
+  const viewOf = (key) => package_.views.get(key);
   const url = `/jobs/${encodeURIComponent(pack.number)}/floor`;
   const key = look ?? (at.asks.length || at.lost ? null : at.key);
   const view = document.importNode(
@@ -45,7 +61,7 @@ export function fill(page, { job, pack, at, look, kept, mount }) {
   clocks(page, pack, at, url);
   kepts(page, kept);
   if (!look) takeBack(page, pack, at, job, url);
-  const token = read.getElementById("token").content.querySelector("input");
+  const { token } = package_;
   for (const act of page.querySelectorAll("form[data-kind]")) {
     if (!act.getAttribute("action"))
       act.action =

@@ -98,7 +98,11 @@ function show() {
   if (!bar) return;
   const count = unsent().filter((act) => !underWay.has(act.id)).length;
   const refused = list.filter((act) => act.refused);
-  bar.hidden = count === 0 && refused.length === 0;
+  bar.hidden = count === 0 && refused.length === 0 && !mounted();
+  const away = bar.querySelector("[data-away-word]");
+  away.hidden = count > 0 || !mounted();
+  away.textContent =
+    "No link to the shop: this comes from what is on this device. Nothing waits to be sent.";
   bar.querySelector("[data-unsent]").hidden = count === 0;
   bar.querySelector("[data-count]").textContent =
     count === 1

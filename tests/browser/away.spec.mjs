@@ -1,0 +1,481 @@
+// The phone on the shop's network, over TLS with the shop's own certificate: paired, taken along, without a link, and back.
+import { createHash, X509Certificate } from "node:crypto";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { chromium, expect, test } from "@playwright/test";
+import config from "./playwright.config.mjs";
+import { startServer } from "./server.mjs";
+import { clean, phone, quick, watch } from "./steps.mjs";
+
+let server;
+let browser;
+
+/** A browser that trusts the certificate the shop's authority has signed, and no other. */
+async function trusting(folder) {
+  const certificate = new X509Certificate(
+    readFileSync(join(folder, "authority", "server.crt")),
+  );
+  const key = certificate.publicKey.export({ type: "spki", format: "der" });
+  return chromium.launch({
+    ...config.use.launchOptions,
+    args: [
+      ...config.use.launchOptions.args,
+      `--ignore-certificate-errors-spki-list=${createHash("sha256").update(key).digest("base64")}`,
+    ],
+  });
+}
+
+test.beforeAll(async () => {
+  server = await startServer({ lanPort: 0 });
+  browser = await trusting(server.folder);
+});
+test.afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+const job = async (number) =>
+  (await fetch(`${server.url}/api/v1/jobs/${number}/export`)).json();
+
+async function code(device, person = "Berta", keeps = false) {
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(`${server.url}/shop`);
+  await desk.getByLabel("Person", { exact: true }).fill(person);
+  await desk.getByLabel("Device", { exact: true }).fill(device);
+  if (keeps) await desk.getByLabel("Keeps the shop").check();
+  await desk.getByRole("button", { name: "Pair a device" }).click();
+  await expect(desk.locator(".qr").first()).toBeVisible();
+  await clean(desk);
+  return { desk, code: await desk.locator(".paircode").textContent() };
+}
+
+async function paired(device, person) {
+  const context = await browser.newContext({ viewport: phone, hasTouch: true });
+  const page = await context.newPage();
+  await quick(page);
+  const { desk, code: typed } = await code(device, person);
+  await page.goto(`${server.network}/pair#${typed}`);
+  await expect(page.getByLabel("Code")).toHaveValue(typed);
+  await page.getByRole("button", { name: "Pair it" }).click();
+  await expect(page.getByRole("link", { name: "Open a job" })).toBeVisible();
+  await desk.context().close();
+  return { context, page };
+}
+
+/** Opens a job up to its signature, for the parts named. */
+async function signedJob(number, layoutId, targets) {
+  const jobId = crypto.randomUUID();
+  const post = async (event) => {
+    const answer = await fetch(`${server.url}/api/v1/jobs/${jobId}/events`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ id: crypto.randomUUID(), ...event }),
+    });
+    if (!answer.ok) throw new Error(await answer.text());
+  };
+  const card = { layoutId, place: "Cellar 3", ageYears: 9, usesPerWeek: 6 };
+  await post({ kind: "opened", number, machine: card });
+  await post({
+    kind: "targets-chosen",
+    targets,
+    faultId: "",
+    waysIn: {},
+    reason: "What it came for",
+  });
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(`${server.url}/jobs/${number}/strip`);
+  for (const box of await desk.locator("input[name=items]").all())
+    await box.check();
+  await desk.getByLabel("Signed by").fill("Berta");
+  await desk.getByRole("button", { name: "Sign and start" }).click();
+  await expect(desk).toHaveURL(/floor$/);
+  await desk.context().close();
+}
+
+const along = (page, number) =>
+  expect
+    .poll(
+      () =>
+        page.evaluate(
+          (number) =>
+            new Promise((resolve) => {
+              const open = indexedDB.open("idrum");
+              open.onsuccess = () => {
+                const db = open.result;
+                const get = db
+                  .transaction("along")
+                  .objectStore("along")
+                  .get(number);
+                get.onsuccess = () => {
+                  db.close();
+                  resolve(get.result?.pack.number ?? "");
+                };
+              };
+            }),
+          number,
+        ),
+      { timeout: 30_000 },
+    )
+    .toBe(number);
+
+const controlled = (page) =>
+  page.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+    if (!navigator.serviceWorker.controller)
+      await new Promise((done) =>
+        navigator.serviceWorker.addEventListener("controllerchange", done, {
+          once: true,
+        }),
+      );
+  });
+
+/** Does what the page asks for next; true where there is something. */
+async function next(page) {
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  const before = await page.locator("#page").innerText();
+  const changed = () =>
+    expect
+      .poll(() => page.locator("#page").innerText(), { timeout: 30_000 })
+      .not.toBe(before);
+  for (const name of [
+    "Looked: nothing else",
+    "Go on to Fit",
+    "Go on to Rebuild",
+    "Replaced",
+    "Go on to Prove",
+  ]) {
+    const button = page.getByRole("button", { name, exact: true }).first();
+    if (!(await button.isVisible())) continue;
+    if (name === "Go on to Prove") return false;
+    await button.click();
+    await changed();
+    return true;
+  }
+  if (page.url().endsWith("/rebuild")) {
+    await page.getByRole("link", { name: "Step by step" }).click();
+    await changed();
+    return true;
+  }
+  for (const box of await page.locator("#done input[type=checkbox]").all())
+    await box.check();
+  await page.locator("button[form=done]").click();
+  await changed();
+  return true;
+}
+
+/** What the log says was done, without who, when and under which id. */
+const said = (log) =>
+  log.events
+    .filter(
+      ({ kind }) =>
+        !["opened", "safety-signed", "layout-pinned"].includes(kind),
+    )
+    .map(
+      ({
+        id,
+        at,
+        arrived,
+        by,
+        device,
+        run,
+        knew,
+        clockBehindSeconds,
+        ...rest
+      }) => rest,
+    );
+
+test("a phone is paired by its code, and revoked it is a stranger", async () => {
+  const context = await browser.newContext({ viewport: phone });
+  const page = await context.newPage();
+  await page.goto(server.network);
+  await expect(page.locator("h1")).toHaveText("Not paired");
+  await page.getByRole("link", { name: "Pair this device" }).click();
+  await clean(page);
+  await page.getByLabel("Code").fill("ABCD-2345");
+  await page.getByRole("button", { name: "Pair it" }).click();
+  await expect(page.getByRole("alert")).toContainText("does not hold");
+  await expect(page.getByLabel("Code")).toHaveValue("ABCD-2345");
+  const { desk, code: typed } = await code("Red phone");
+  await page.getByLabel("Code").fill(typed.toLowerCase());
+  await page.getByRole("button", { name: "Pair it" }).click();
+  await expect(page.getByRole("link", { name: "Open a job" })).toBeVisible();
+  await expect(
+    page.getByRole("link", { name: "Shop", exact: true }),
+  ).toHaveCount(0);
+  await clean(page);
+  await desk.goto(`${server.url}/shop`);
+  const row = desk.locator(".row", { hasText: "Red phone" });
+  await row.getByRole("button", { name: "Revoke" }).click();
+  await expect(row).toContainText("revoked");
+  await clean(desk);
+  await page.reload();
+  await expect(page.locator("h1")).toHaveText("Not paired");
+  await desk.context().close();
+  await context.close();
+});
+
+test("a whole machine stripped and rebuilt without a link, two reloads, the server killed: the log is that of the same job online", async () => {
+  await signedJob("J-0901", "ostrel-ot50", ["belt"]);
+  await signedJob("J-0902", "ostrel-ot50", ["belt"]);
+  const { page, context } = await paired("Cellar phone", "Berta");
+  const complaints = watch(page);
+  // The same with a link first.
+  await page.goto(`${server.network}/jobs/J-0902/floor`);
+  for (let n = 0; n < 80; n++) if (!(await next(page))) break;
+  await page.goto(`${server.network}/jobs/J-0901/floor`);
+  await along(page, "J-0901");
+  await controlled(page);
+  await context.setOffline(true);
+  let [outward, inward] = [false, false];
+  for (let n = 0; n < 80; n++) {
+    if (!(await next(page))) break;
+    const text = await page.locator("#page").innerText();
+    if (!outward && /Strip · step 4/.test(text)) {
+      outward = true;
+      await page.reload();
+      await expect(page.locator(".floor .bar")).toContainText("Strip · step 4");
+      await expect(page.locator("#waiting")).toContainText(
+        "3 acts are kept here",
+      );
+      await clean(page);
+      await server.kill();
+    }
+    if (!inward && /Rebuild · step 5/.test(text)) {
+      inward = true;
+      await page.reload();
+      await expect(page.locator(".floor .bar")).toContainText(
+        "Rebuild · step 5",
+      );
+      await clean(page);
+    }
+  }
+  expect([outward, inward]).toEqual([true, true]);
+  await expect(page.locator("h1")).toHaveText("Everything is back in");
+  const port = (address) => Number(new URL(address).port);
+  const again = await startServer({
+    data: server.folder,
+    port: port(server.url),
+    lanPort: port(server.network),
+  });
+  server = { ...again, stop: again.stop };
+  expect(said(await job("J-0901")).length).toBeLessThan(3);
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const [away, online] = [await job("J-0901"), await job("J-0902")];
+  expect(said(away)).toEqual(said(online));
+  expect(away.events.at(-1)).toMatchObject({
+    by: "Berta",
+    device: "Cellar phone",
+  });
+  expect(new Set(away.events.map((e) => e.id)).size).toBe(away.events.length);
+  expect(
+    complaints.filter(
+      (c) =>
+        !/Failed to load|ERR_|^htmx:/.test(c) &&
+        !/^asked https:\/\/127/.test(c),
+    ),
+  ).toEqual([]);
+  await context.close();
+});
+
+test("without a link: a count that is odd, not here, a note, a reading, a timer, a photo, look back, take back; all of it is stored", async () => {
+  await signedJob("J-0903", "quenby-qd62", ["rear-roller-left"]);
+  const { page, context } = await paired("Third phone", "Cyril");
+  await page.goto(`${server.network}/jobs/J-0903/floor`);
+  await along(page, "J-0903");
+  await controlled(page);
+  await context.setOffline(true);
+  const h1 = page.locator("h1");
+  const first = await h1.textContent();
+  await page.locator("button[form=done]").click();
+  await expect(h1).not.toHaveText(first);
+  const second = await h1.textContent();
+  // One fewer came out than expected.
+  for (
+    let n = 0;
+    n < 12 && (await page.locator("[data-count]").count()) === 0;
+    n++
+  )
+    await next(page);
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  await page.getByRole("button", { name: "Not so", exact: true }).click();
+  await page
+    .getByRole("button", { name: "One fewer", exact: true })
+    .first()
+    .click();
+  await page.locator("button[form=done]").click();
+  await expect(h1).toContainText("came out");
+  await clean(page);
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  await page.locator("form[data-kind=count-settled] button").first().click();
+  await expect(h1).not.toContainText("came out");
+  // Notes, readings, timers, photos stay at the step.
+  const sheet = page.locator("summary", {
+    hasText: "Note, reading, timer, photo",
+  });
+  const at = await h1.textContent();
+  await sheet.click();
+  await page.getByLabel("Note", { exact: true }).fill("Duct cracked");
+  await page.getByRole("button", { name: "Keep the note" }).click();
+  await expect(page.getByText("Noted, kept here: Duct cracked")).toBeVisible();
+  await sheet.click();
+  await page.getByLabel("Timer for").fill("Soak");
+  await page.getByLabel("Minutes").fill("10");
+  await page.getByRole("button", { name: "Start the timer" }).click();
+  await expect(page.locator(".timer", { hasText: "Soak" })).toContainText(
+    /9:5\d/,
+  );
+  await sheet.click();
+  await page.getByLabel(/^Photo, kept as soon/).setInputFiles({
+    name: "plug.png",
+    mimeType: "image/png",
+    buffer: Buffer.from(
+      "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==",
+      "base64",
+    ),
+  });
+  await expect(page.locator(".keptphoto")).toHaveCount(1);
+  await page.reload();
+  await expect(h1).toHaveText(at);
+  await expect(page.locator(".keptphoto")).toHaveCount(1);
+  await expect(page.locator(".timer", { hasText: "Soak" })).toContainText(
+    /9:\d\d/,
+  );
+  // Looked back at, nothing changes; taken back, the step stands again.
+  await page.getByRole("link", { name: "Look back" }).click();
+  await expect(page.locator(".floor .bar")).toContainText("looking back");
+  await page.getByRole("button", { name: "To the step in work" }).click();
+  await expect(h1).toHaveText(at);
+  await page.locator("button[form=done]").click();
+  await expect(h1).not.toHaveText(at);
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  await page.getByRole("button", { name: /^Take back/ }).click();
+  await expect(h1).toHaveText(at);
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  await page.getByRole("button", { name: "Not so", exact: true }).click();
+  await page.getByRole("button", { name: "Not here on this machine" }).click();
+  await expect(h1).not.toHaveText(at);
+  const shown = await h1.textContent();
+  const waits = await page.locator("#waiting").innerText();
+  expect(waits).toMatch(/\d+ acts are kept here/);
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const log = (await job("J-0903")).events;
+  const kinds = log.map((e) => e.kind);
+  for (const kind of [
+    "operation-done",
+    "count-settled",
+    "note-added",
+    "timer-started",
+    "photo-added",
+    "undone",
+    "problem-noted",
+  ])
+    expect(kinds).toContain(kind);
+  expect(second).not.toBe("");
+  // The shop shows the step the phone showed.
+  await page.goto(`${server.network}/jobs/J-0903/floor`);
+  await expect(h1).toHaveText(shown);
+  await expect(page.locator("#waiting")).toBeHidden();
+  await context.close();
+});
+
+test("a step of the package shows within 50 ms on a phone's processor, and the package of a job is small", async () => {
+  await signedJob("J-0905", "marlune-ml45", [
+    "front-rollers",
+    "rear-rollers",
+    "belt",
+  ]);
+  const { page, context } = await paired("Slow phone", "Berta");
+  await page.goto(`${server.network}/jobs/J-0905/floor`);
+  await along(page, "J-0905");
+  await controlled(page);
+  const size = await page.evaluate(async () => {
+    const answer = await fetch("/jobs/J-0905/package");
+    await answer.text();
+    return performance
+      .getEntriesByType("resource")
+      .findLast((e) => e.name.endsWith("/package")).encodedBodySize;
+  });
+  console.log(`package of J-0905: ${(size / 1024).toFixed(1)} kB`);
+  expect(size).toBeLessThan(400 * 1024);
+  await context.setOffline(true);
+  await page.reload();
+  await expect(page.locator(".floor .bar")).toContainText("Strip · step 1");
+  const cdp = await context.newCDPSession(page);
+  await cdp.send("Emulation.setCPUThrottlingRate", { rate: 4 });
+  const times = [];
+  for (let n = 0; n < 12; n++) {
+    await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+    times.push(
+      await page.evaluate(
+        () =>
+          new Promise((done) => {
+            const before = document.querySelector(".floor");
+            const began = performance.now();
+            const watcher = new MutationObserver(() => {
+              if (document.querySelector(".floor") === before) return;
+              watcher.disconnect();
+              // Laid out, not only put in.
+              document.querySelector("h1").getBoundingClientRect();
+              done(performance.now() - began);
+            });
+            watcher.observe(document.body, { childList: true, subtree: true });
+            document.querySelector("button[form=done]").click();
+          }),
+      ),
+    );
+  }
+  times.sort((a, b) => a - b);
+  console.log(
+    `a step shows in ${times.map((t) => t.toFixed(0)).join(", ")} ms, CPU slowed four times`,
+  );
+  expect(times[Math.floor(times.length / 2)]).toBeLessThanOrEqual(50);
+  await context.close();
+});
+
+test("two phones on one job without a link: both logs are kept, what contradicts is asked", async () => {
+  await signedJob("J-0904", "ostrel-ot50", ["belt"]);
+  const one = await paired("Phone one", "Berta");
+  const two = await paired("Phone two", "Cyril");
+  for (const { page } of [one, two]) {
+    await page.goto(`${server.network}/jobs/J-0904/floor`);
+    await along(page, "J-0904");
+    await controlled(page);
+  }
+  await one.context.setOffline(true);
+  await two.context.setOffline(true);
+  await one.page.locator("button[form=done]").click();
+  await expect(one.page.locator("#waiting")).toContainText("1 act is kept");
+  await two.page
+    .locator("summary", { hasText: "Note, reading, timer, photo" })
+    .click();
+  await two.page.getByLabel("Note", { exact: true }).fill("Lint in the duct");
+  await two.page.getByRole("button", { name: "Keep the note" }).click();
+  await expect(
+    two.page.getByText("Noted, kept here: Lint in the duct"),
+  ).toBeVisible();
+  await two.page.locator("button[form=done]").click();
+  await expect(two.page.locator("#waiting")).toContainText("2 acts are kept");
+  await one.context.setOffline(false);
+  await expect(one.page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  await two.context.setOffline(false);
+  await expect(two.page.locator("#waiting")).toContainText("already done", {
+    timeout: 60_000,
+  });
+  await clean(two.page);
+  const events = (await job("J-0904")).events;
+  expect(events.filter((e) => e.kind === "operation-done")).toHaveLength(1);
+  expect(
+    events.filter((e) => e.kind === "note-added" && e.by === "Cyril"),
+  ).toHaveLength(1);
+  await two.page.getByRole("button", { name: "Keep it as a note" }).click();
+  await expect(two.page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  expect(
+    (await job("J-0904")).events.filter(
+      (e) => e.kind === "note-added" && /Not taken as an act/.test(e.text),
+    ),
+  ).toHaveLength(1);
+  await one.context.close();
+  await two.context.close();
+});
