@@ -382,8 +382,8 @@ test("without a link: a count that is odd, not here, a note, a reading, a timer,
 
 test("a step of the package shows within 50 ms on a phone's processor, and the package of a job is small", async () => {
   await signedJob("J-0905", "marlune-ml45", [
-    "front-rollers",
-    "rear-rollers",
+    "front-roller-left",
+    "rear-roller-right",
     "belt",
   ]);
   const { page, context } = await paired("Slow phone", "Berta");
@@ -407,6 +407,9 @@ test("a step of the package shows within 50 ms on a phone's processor, and the p
   const times = [];
   for (let n = 0; n < 12; n++) {
     await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+    if (!(await page.locator("button[form=done]").isVisible())) break;
+    for (const why of await page.locator("#done input[required]").all())
+      await why.fill("Not wanted");
     times.push(
       await page.evaluate(
         () =>
@@ -420,6 +423,7 @@ test("a step of the package shows within 50 ms on a phone's processor, and the p
               document.querySelector("h1").getBoundingClientRect();
               done(performance.now() - began);
             });
+            setTimeout(() => done(Infinity), 5000);
             watcher.observe(document.body, { childList: true, subtree: true });
             document.querySelector("button[form=done]").click();
           }),
