@@ -1,32 +1,31 @@
 // A job taken along: its package is fetched while there is a link and shown where there is none.
 import { onShow, page } from "./page.js";
-import { jobAlong, jobsAlong, putAlong, waiting } from "./store.js";
+import {
+  jobAlong,
+  jobsAlong,
+  lineOf,
+  packageOf,
+  putAlong,
+  putPackage,
+  waiting,
+} from "./store.js";
 import { standing } from "./standing.js";
 import { fill } from "./away-view.js";
 
 const SETTLE = 1500;
 let shown = null;
+// The job that is shown from its package: so that the next step is there at the tap, before the disk has answered.
+let current = null;
 let timer = 0;
 
 /** Whether a view of the package is shown. */
 export const mounted = () => shown !== null;
 
-/** The run a new act of this job belongs to, and the last act of the shop it knows. */
-export async function runOf(number) {
-  const job = await jobAlong(number);
-  return job && { run: job.run, known: job.known };
-}
-
 /** Notes that an act was done. */
 export async function follow(act) {
   const job = await jobAlong(act.job);
   if (!job || job.acts.some((a) => a.id === act.id)) return;
-  job.acts.push({
-    id: act.id,
-    fields: act.fields,
-    madeAt: act.madeAt,
-    words: act.words,
-  });
+  job.acts.push(lineOf(act));
   await putAlong(job);
 }
 
@@ -39,18 +38,39 @@ export async function forget(act) {
 }
 
 /** Shows where the job stands, from what is on this device. */
-export async function mount(number, look = null) {
-  const job = await jobAlong(number);
-  if (!job) return false;
-  const pack = job.pack;
-  const at = standing(pack, job.acts);
-  shown = number;
-  const kept = (await waiting()).filter((a) => a.job === number && !a.refused);
-  fill(page(), { job, pack, at, look, kept, mount });
-  document.dispatchEvent(new CustomEvent("htmx:afterSwap", { detail: {} }));
-  document.dispatchEvent(new CustomEvent("htmx:afterSettle", { detail: {} }));
-  window.htmx?.process(page());
+export async function mount(number, look = null, known = {}) {
+  const job = known.job ?? (await jobAlong(number));
+  const package_ = job && (await packageOf(job));
+  if (!package_) return false;
+  current = { job, package_, list: known.list ?? (await waiting()) };
+  draw(look);
   return true;
+}
+
+/** Shows the job with one more act, at once; false where it is not shown from its package. */
+export function advance(act, list) {
+  if (!mounted() || current?.job.number !== act.job) return false;
+  const job = { ...current.job, acts: [...current.job.acts, lineOf(act)] };
+  current = { ...current, job, list };
+  draw(null);
+  return true;
+}
+
+function draw(look) {
+  const { job, package_, list } = current;
+  const { pack, html } = package_;
+  const at = standing(pack, job.acts);
+  shown = job.number;
+  const kept = list.filter((a) => a.job === job.number && !a.refused);
+  fill(page(), { job, html, pack, at, look, kept, mount });
+  document.dispatchEvent(new CustomEvent("htmx:afterSwap", { detail: {} }));
+  requestAnimationFrame(() =>
+    setTimeout(() =>
+      document.dispatchEvent(
+        new CustomEvent("htmx:afterSettle", { detail: {} }),
+      ),
+    ),
+  );
 }
 
 /** The link is back and everything is sent: the shop's own page again, unless something is being typed. */
@@ -67,9 +87,9 @@ async function take() {
   const have = await jobAlong(number);
   if (have) {
     if (have.known !== known) await putAlong({ ...have, known });
-    const at = standing(have.pack, have.acts);
-    const fresh = have.pack.version + have.acts.length === Number(version);
-    if (fresh && !at.lost && have.pack.format === 1) return;
+    const pack = (await packageOf(have))?.pack;
+    const fresh = pack && pack.version + have.acts.length === Number(version);
+    if (fresh && pack.format === 1 && !standing(pack, have.acts).lost) return;
   }
   const answer = await fetch(
     `/jobs/${encodeURIComponent(number)}/package`,
@@ -81,20 +101,16 @@ async function take() {
   const unsent = (await waiting()).filter(
     (a) => a.job === number && !a.refused,
   );
-  await putAlong({
+  const job = {
     number,
-    pack,
-    html,
+    title: pack.title,
+    place: pack.place,
     known: pack.known,
     run: crypto.randomUUID(),
-    acts: unsent.map(({ id, fields, madeAt, words }) => ({
-      id,
-      fields,
-      madeAt,
-      words,
-    })),
+    acts: unsent.map(lineOf),
     takenAt: new Date().toISOString(),
-  });
+  };
+  await putPackage(job, { pack, html });
   for (const photo of read.querySelectorAll("img[src*='/photos/']"))
     fetch(photo.getAttribute("src")).catch(() => {});
   document.dispatchEvent(
@@ -116,11 +132,11 @@ onShow(async () => {
   page()
     .querySelector("[data-jobs]")
     ?.replaceChildren(
-      ...(await jobsAlong()).map(({ number, pack }) => {
+      ...(await jobsAlong()).map(({ number, title, place }) => {
         const row = document.createElement("a");
         row.className = "row choose";
         row.href = `/jobs/${encodeURIComponent(number)}/floor`;
-        row.textContent = `${number} · ${pack.title} · ${pack.place}`;
+        row.textContent = `${number} · ${title} · ${place}`;
         return row;
       }),
     );

@@ -41,8 +41,8 @@ function views(html) {
   return open;
 }
 
-export function fill(page, { job, pack, at, look, kept, mount }) {
-  const package_ = views(job.html);
+export function fill(page, { job, html, pack, at, look, kept, mount }) {
+  const package_ = views(html);
   const viewOf = (key) => package_.views.get(key);
   const url = `/jobs/${encodeURIComponent(pack.number)}/floor`;
   const key = look ?? (at.asks.length || at.lost ? null : at.key);

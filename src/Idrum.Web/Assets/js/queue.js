@@ -2,9 +2,11 @@
 // carries its own id, so that sending it again changes nothing. What the shop refuses is kept with its reason until it is decided by hand.
 import { onShow, page } from "./page.js";
 import { dropDrafts, keysOf } from "./drafts.js";
-import { dropWaiting, putWaiting, waiting } from "./store.js";
-import { follow, forget, leave, mount, mounted, runOf } from "./along.js";
+import { dropWaiting, keepAct, putWaiting, waiting } from "./store.js";
+import { advance, follow, forget, leave, mount, mounted } from "./along.js";
 
+// The next step is shown before the sending is tried.
+const SOON = 300;
 let list = [];
 let busy = false;
 // Acts that the page itself is sending; the queue waits for them.
@@ -19,14 +21,12 @@ async function read() {
 }
 
 /** An act as it is kept: where it goes, what it says, when it was made and in which run. */
-async function actOf(form, submitter) {
+function actOf(form, submitter) {
   const data = new FormData(form, submitter);
   const id = data.get("id") || crypto.randomUUID();
   const fields = [...data.entries()].filter(
     ([name]) => !["id", "knew", "run"].includes(name),
   );
-  const about = await runOf(page()?.dataset.job);
-  const knew = data.get("knew") || about?.known;
   if (fields.some(([name, value]) => name === "timerId" && !value))
     fields.find(([name]) => name === "timerId")[1] = crypto.randomUUID();
   return {
@@ -35,8 +35,7 @@ async function actOf(form, submitter) {
     job: page()?.dataset.job,
     url: form.getAttribute("action") || location.pathname,
     fields,
-    knew,
-    run: about?.run,
+    knew: data.get("knew") || undefined,
     photo: form.enctype === "multipart/form-data",
     madeAt: new Date().toISOString(),
     words:
@@ -48,9 +47,11 @@ async function actOf(form, submitter) {
   };
 }
 
-async function keep(act) {
-  act.key = await putWaiting(act);
+/** Keeps an act; done says that the page goes on as if it were stored. */
+async function keep(act, done) {
+  const job = await keepAct(act, done);
   list.push(act);
+  return job;
 }
 
 async function drop(act) {
@@ -126,7 +127,8 @@ function bodyOf(act) {
 }
 
 async function send() {
-  if (busy || underWay.size > 0 || unsent().length === 0) return;
+  if (busy || underWay.size > 0 || unsent().length === 0 || !navigator.onLine)
+    return;
   busy = true;
   let sent = false;
   try {
@@ -201,22 +203,32 @@ async function take(form, submitter, issue) {
   if (taking) return;
   taking = true;
   try {
-    const act = await actOf(form, submitter);
+    const act = actOf(form, submitter);
     if (list.some((known) => known.id === act.id)) return;
-    const ahead = unsent().length;
-    await keep(act);
-    if (issue && ahead === 0) {
+    const byPage = issue && unsent().length === 0;
+    const early = !byPage && advance(act, [...list, act]);
+    const job = await keep(act, !byPage);
+    if (byPage) {
       underWay.set(act.id, act);
       issue();
       return;
     }
-    await follow(act);
+    if (act.job && !early) await mount(act.job, null, { job, list });
     show();
-    send();
-    if (act.job) await mount(act.job);
+    setTimeout(send, SOON);
+  } catch (fault) {
+    // Nothing is called kept that is not: back to what is.
+    notKept(fault);
+    if (mounted()) await mount(page().dataset.job);
   } finally {
     taking = false;
   }
+}
+
+function notKept(fault) {
+  const word = document.getElementById("patience");
+  word.textContent = `Not kept: this device has no room or does not let Idrum store (${fault.name}). Free some room, then do it again.`;
+  word.hidden = false;
 }
 
 const underWayOf = (detail) =>

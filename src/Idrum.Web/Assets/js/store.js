@@ -6,16 +6,77 @@ const database = openDB("idrum", 2, {
   upgrade(db, from) {
     if (from < 1)
       db.createObjectStore("waiting", { keyPath: "key", autoIncrement: true });
-    if (from < 2) db.createObjectStore("along", { keyPath: "number" });
+    if (from < 2) {
+      db.createObjectStore("along", { keyPath: "number" });
+      db.createObjectStore("packages", { keyPath: "number" });
+    }
   },
 });
 
 export const waiting = async () => (await database).getAll("waiting");
 export const putWaiting = async (act) => (await database).put("waiting", act);
+
+/** Keeps a new act, and with it that it was done in the run of its job; all of it or nothing. */
+export async function keepAct(act, done) {
+  const change = (await database).transaction(
+    ["waiting", "along"],
+    "readwrite",
+  );
+  const job = act.job && (await change.objectStore("along").get(act.job));
+  if (job) {
+    act.run ??= job.run;
+    act.knew ??= job.known;
+    if (done) {
+      job.acts.push(lineOf(act));
+      change.objectStore("along").put(job);
+    }
+  }
+  act.key = await change.objectStore("waiting").add(act);
+  await change.done;
+  return job;
+}
+
+/** What is noted of an act in the run of its job. */
+export const lineOf = ({ id, fields, madeAt, words }) => ({
+  id,
+  fields,
+  madeAt,
+  words,
+});
+
 export const dropWaiting = async (act) =>
   (await database).delete("waiting", act.key);
 
+/** Runs of acts of the jobs taken along; small, read and written with every act. */
 export const jobsAlong = async () => (await database).getAll("along");
 export const jobAlong = async (number) =>
   number ? (await database).get("along", number) : undefined;
 export const putAlong = async (job) => (await database).put("along", job);
+
+// The packages themselves are large and stay in memory once they were read.
+const packages = new Map();
+
+/** Keeps a job with its package. */
+export async function putPackage(job, package_) {
+  const change = (await database).transaction(
+    ["along", "packages"],
+    "readwrite",
+  );
+  await Promise.all([
+    change.objectStore("along").put(job),
+    change
+      .objectStore("packages")
+      .put({ number: job.number, run: job.run, ...package_ }),
+    change.done,
+  ]);
+  packages.delete(job.number);
+}
+
+/** The package of a job taken along. */
+export async function packageOf(job) {
+  const known = packages.get(job.number);
+  if (known?.run === job.run) return known;
+  const read = await (await database).get("packages", job.number);
+  if (read) packages.set(job.number, read);
+  return read;
+}
