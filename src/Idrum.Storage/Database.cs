@@ -19,8 +19,10 @@ public sealed class Database
     /// <summary>Opens or makes the file and brings it to the newest version.</summary>
     /// <param name="path">Path of the file; its folder must exist.</param>
     /// <exception cref="InvalidOperationException">A migration failed.</exception>
+    /// <exception cref="InvalidDataException">The file is empty, damaged or of a newer Idrum.</exception>
     public static Database Open(string path)
     {
+        DatabaseFaults.Look(path);
         var database = new Database(path);
         using (var connection = database.Connect())
         {
@@ -36,12 +38,22 @@ public sealed class Database
         return result.Successful ? database : throw new InvalidOperationException("The database could not be brought up to date.", result.Error);
     }
 
+    /// <summary>Most pages the file may have: a full disk for tests; null as the disk has room.</summary>
+    internal int? MostPages { get; set; }
+
+    /// <summary>Whether nothing can be written: a read-only folder for tests.</summary>
+    internal bool Frozen { get; set; }
+
     /// <summary>A connection ready for use.</summary>
     internal SqliteConnection Connect()
     {
         var connection = new SqliteConnection(connectionString);
         connection.Open();
-        Execute(connection, "PRAGMA synchronous = FULL");
+        if (Frozen)
+        {
+            Execute(connection, "PRAGMA query_only = 1");
+        }
+        Execute(connection, MostPages is { } pages ? $"PRAGMA synchronous = FULL; PRAGMA max_page_count = {pages}" : "PRAGMA synchronous = FULL");
         return connection;
     }
 

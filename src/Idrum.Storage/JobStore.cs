@@ -106,6 +106,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction(deferred: false);
+        Chain.Begin(connection, transaction);
         var old = new List<Guid>();
         using (var command = connection.Command(transaction, "SELECT job_id FROM job WHERE shape < $shape", ("$shape", SqlRows.SummaryShape)))
         using (var reader = command.ExecuteReader())
@@ -121,7 +122,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             if (job.State.LayoutHash.Length == 0 && shop.LayoutOf(job.State) is not null)
             {
                 var pin = Pin(job.State);
-                WriteEvent(connection, transaction, id, job.Version, pin);
+                WriteEvent(connection, transaction, id, pin);
                 job = jobs[id] = new(id, job.History.Add(pin));
             }
             KeepLayout(connection, transaction, job.State);
@@ -232,7 +233,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             var next = new StoredJob(jobId, history.Add(e));
             KeepLayout(connection, transaction, next.State);
             WriteSummary(connection, transaction, next);
-            WriteEvent(connection, transaction, jobId, history.Count, e);
+            WriteEvent(connection, transaction, jobId, e);
             await transaction.CommitAsync(CancellationToken.None);
             jobs[jobId] = next;
             Tell(job?.State, next.State);
@@ -259,6 +260,15 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             using var transaction = connection.BeginTransaction(deferred: false);
             if (Current(connection, transaction, archive.JobId) is { } known)
             {
+                if (archive.Events.Count > known.Log.Count && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second)) && archive.Events.Skip(known.Log.Count).All(e => SameId(connection, transaction, e.Id) is null))
+                {
+                    Extend(connection, transaction, archive, history);
+                    await transaction.CommitAsync(CancellationToken.None);
+                    var now = jobs[archive.JobId] = new StoredJob(archive.JobId, history);
+                    Tell(known.State, now.State);
+                    Stored?.Invoke(archive.JobId, now.Version);
+                    return [];
+                }
                 return (known.State with { LayoutHash = "" }).SameAs(state with { LayoutHash = "" }) ? [] : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
             }
             if (NumberTaken(connection, transaction, state.Number))
@@ -274,9 +284,9 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             var job = new StoredJob(archive.JobId, log.Count == archive.Events.Count ? history : history.Add(log[^1]));
             KeepLayout(connection, transaction, job.State);
             WriteSummary(connection, transaction, job);
-            for (var i = 0; i < log.Count; i++)
+            foreach (var e in log)
             {
-                WriteEvent(connection, transaction, archive.JobId, i, log[i]);
+                WriteEvent(connection, transaction, archive.JobId, e);
             }
             foreach (var photo in archive.Photos)
             {
@@ -290,6 +300,22 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         finally
         {
             writer.Release();
+        }
+    }
+
+    /// <summary>Adds to a stored job what a file holds beyond its log.</summary>
+    private void Extend(SqliteConnection connection, SqliteTransaction transaction, JobArchive archive, JobHistory history)
+    {
+        var stored = Current(connection, transaction, archive.JobId)!;
+        KeepLayout(connection, transaction, history.State);
+        WriteSummary(connection, transaction, new(archive.JobId, history));
+        foreach (var e in archive.Events.Skip(stored.Log.Count))
+        {
+            WriteEvent(connection, transaction, archive.JobId, e);
+        }
+        foreach (var photo in archive.Photos)
+        {
+            WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
         }
     }
 
@@ -326,10 +352,10 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         {
             return known;
         }
-        var log = ReadLog(connection, transaction, jobId);
-        return jobs[jobId] = new(jobId, JobHistory.Of(log));
+        return jobs[jobId] = new(jobId, JobHistory.Of(ReadLog(connection, transaction, jobId)));
     }
 
+    /// <summary>The log as far as it can be read: an act whose text was spoilt behind Idrum's back is passed over, and shown by the chain.</summary>
     private static List<JobEvent> ReadLog(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
     {
         using var command = connection.Command(transaction, "SELECT body FROM event WHERE job_id = $job ORDER BY seq", ("$job", jobId.ToString()));
@@ -337,9 +363,41 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         var log = new List<JobEvent>();
         while (reader.Read())
         {
-            log.Add(JsonSerializer.Deserialize<JobEvent>(reader.GetString(0), IdrumJson.Options)!);
+            try
+            {
+                log.Add(JsonSerializer.Deserialize<JobEvent>(reader.GetString(0), IdrumJson.Options)!);
+            }
+            catch (Exception e) when (e is JsonException or NotSupportedException)
+            {
+                // See Broken.
+            }
         }
         return log;
+    }
+
+    /// <summary>Where a job's log was changed behind Idrum's back, in words; null where it was not.</summary>
+    public string? Broken(Guid jobId)
+    {
+        using var connection = database.Connect();
+        return Chain.Broken(connection, jobId);
+    }
+
+    /// <summary>Forgets what is kept in memory: another database was put in this one's place.</summary>
+    public void Forget()
+    {
+        jobs.Clear();
+        numbers.Clear();
+    }
+
+    /// <summary>When the last act of the shop arrived; null where there is none.</summary>
+    public DateTimeOffset? LastArrived
+    {
+        get
+        {
+            using var connection = database.Connect();
+            using var command = connection.Command(null, "SELECT MAX(arrived) FROM event WHERE arrived <> ''");
+            return command.ExecuteScalar() is string text ? SqlRows.Time(text) : null;
+        }
     }
 
     private static (Guid JobId, JobEvent Event)? SameId(SqliteConnection connection, SqliteTransaction transaction, Guid eventId)
@@ -375,10 +433,16 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         command.ExecuteNonQuery();
     }
 
-    private static void WriteEvent(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, int seq, JobEvent e)
+    /// <summary>Adds an act to the log and chains it to the one before; the summary row must be there.</summary>
+    private static void WriteEvent(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, JobEvent e)
     {
-        using var command = connection.Command(transaction, "INSERT INTO event (event_id, job_id, seq, at, body, arrived) VALUES ($id, $job, $seq, $at, $body, $arrived)",
-            ("$id", e.Id.ToString()), ("$job", jobId.ToString()), ("$seq", seq), ("$at", SqlRows.Text(e.At)), ("$body", EventText.Of(e)), ("$arrived", e.Arrived is { } arrived ? SqlRows.Text(arrived) : ""));
+        using var last = connection.Command(transaction, "SELECT COALESCE((SELECT MAX(seq) + 1 FROM event WHERE job_id = $job), 0), head FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
+        using var reader = last.ExecuteReader();
+        reader.Read();
+        var (seq, body) = (reader.GetInt32(0), EventText.Of(e));
+        var hash = LogChain.Next(reader.GetString(1), seq, body);
+        using var command = connection.Command(transaction, "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ($id, $job, $seq, $at, $body, $arrived, $hash); UPDATE job SET head = $hash WHERE job_id = $job",
+            ("$id", e.Id.ToString()), ("$job", jobId.ToString()), ("$seq", seq), ("$at", SqlRows.Text(e.At)), ("$body", body), ("$arrived", e.Arrived is { } arrived ? SqlRows.Text(arrived) : ""), ("$hash", hash));
         command.ExecuteNonQuery();
     }
 

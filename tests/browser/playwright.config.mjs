@@ -17,6 +17,8 @@ export default defineConfig({
   use: {
     browserName: "chromium",
     headless: true,
+    // What is served without a link is tested in away.spec, with a browser of its own.
+    serviceWorkers: "block",
     actionTimeout: 40_000,
     launchOptions: {
       executablePath: "/usr/bin/chromium",

@@ -16,9 +16,18 @@ namespace Idrum.Core.Jobs;
 public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnlyList<JobEvent> Events, IReadOnlyList<ArchivedPhoto> Photos,
     [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] JsonObject? Layout = null)
 {
+    /// <summary>Hashes of the acts, each naming the one before, and whether the shop's own chain held; null in files from before there was one.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ArchivedChain? Chain { get; init; }
+
     /// <summary>Makes an archive.</summary>
-    public static JobArchive Of(Guid jobId, IReadOnlyList<JobEvent> events, IReadOnlyList<ArchivedPhoto> photos, Layout? layout = null) =>
-        new("idrum-job", 1, jobId, events, photos, layout is null ? null : JsonNode.Parse(Variants.TextOf(layout))!.AsObject());
+    /// <param name="jobId">Id of the job.</param>
+    /// <param name="events">Its log.</param>
+    /// <param name="photos">Its photos.</param>
+    /// <param name="layout">Its layout.</param>
+    /// <param name="broken">Where the stored log was changed behind Idrum's back; null where it holds.</param>
+    public static JobArchive Of(Guid jobId, IReadOnlyList<JobEvent> events, IReadOnlyList<ArchivedPhoto> photos, Layout? layout = null, string? broken = null) =>
+        new("idrum-job", 1, jobId, events, photos, layout is null ? null : JsonNode.Parse(Variants.TextOf(layout))!.AsObject()) { Chain = new(LogChain.Of(events.Select(EventText.Of)), broken) };
 
     /// <summary>Reads an archive and replays every event against the rules, so that nothing gets in that could not have happened.
     /// Whatever an export holds is taken.</summary>
@@ -59,6 +68,10 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         {
             return (null, null, [new("/events", "The file holds no events.")]);
         }
+        if (archive.Chain is { } chain && Parted(archive.Events, chain) is { } parted)
+        {
+            return (null, null, [parted]);
+        }
         if (archive.Layout is { } carried)
         {
             var (layout, unsound) = intake.Read(carried.ToJsonString(), shop.ParentOf);
@@ -70,6 +83,18 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         }
         var (history, errors) = Replay(archive, shop);
         return errors.Count > 0 ? (null, null, errors) : (archive, history, []);
+    }
+
+    /// <summary>Where acts and their hashes part: the file was changed after it was written.</summary>
+    private static FieldError? Parted(IReadOnlyList<JobEvent> events, ArchivedChain chain)
+    {
+        var hashes = LogChain.Of(events.TakeWhile(e => e is not null).Select(EventText.Of));
+        if (chain.Hashes is null || chain.Hashes.Count != events.Count)
+        {
+            return new("/chain/hashes", $"The file holds {events.Count} acts and {chain.Hashes?.Count ?? 0} hashes: it was changed after it was written.");
+        }
+        var at = Enumerable.Range(0, hashes.Count).FirstOrDefault(i => hashes[i] != chain.Hashes[i], -1);
+        return at < 0 ? null : new($"/events/{at}", "This act was changed after the file was written. Without 'chain' the file can be taken, but proves nothing.");
     }
 
     private static (JobHistory History, IReadOnlyList<FieldError> Errors) Replay(JobArchive archive, ShopKnowledge shop)
@@ -104,6 +129,11 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         return named.SetEquals(held) && held.Count == named.Count ? (history, []) : (history, [new("/photos", "The photos in the file are not those its log names.")]);
     }
 }
+
+/// <summary>The chain of an exported log.</summary>
+/// <param name="Hashes">Hash of each act, as <see cref="LogChain"/> makes it.</param>
+/// <param name="Broken">Where the shop's own chain was broken, in words; null where it held.</param>
+public sealed record ArchivedChain(IReadOnlyList<string> Hashes, [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? Broken = null);
 
 /// <summary>One photo within an archive.</summary>
 /// <param name="PhotoId">Name of the picture within the job.</param>

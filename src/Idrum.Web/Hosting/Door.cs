@@ -71,6 +71,12 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
             context.Response.Clear();
             await RefuseAsync(context, StatusOf(e)!.Value);
         }
+        catch (Exception e) when (!context.Response.HasStarted && Unstorable(e) is not null)
+        {
+            context.Response.Clear();
+            context.Items[ErrorAnswer.Words] = Unstorable(e);
+            await RefuseAsync(context, StatusCodes.Status507InsufficientStorage);
+        }
         catch (OperationCanceledException) when (context.RequestAborted.IsCancellationRequested)
         {
             // The caller has left; there is nobody to answer.
@@ -124,6 +130,9 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         }
         await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)(most == LayoutFormBytes ? most : FormBytes), MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
     }
+
+    /// <summary>Why the shop's computer could not store something; null where it is no such fault.</summary>
+    private static string? Unstorable(Exception e) => e is Microsoft.Data.Sqlite.SqliteException fault ? Storage.DatabaseFaults.Words(fault) : null;
 
     /// <summary>What a body that cannot be read is answered with; null for what is not the sender's fault.</summary>
     private static int? StatusOf(Exception e) => e switch

@@ -7,6 +7,9 @@ namespace Idrum.Web.Hosting;
 /// <summary>Errors in plain words: problem details for the API, a small page for people.</summary>
 public static class ErrorAnswer
 {
+    /// <summary>Under this name the request carries words of its own for the answer.</summary>
+    internal const string Words = "words";
+
     public static async Task WriteAsync(HttpContext context)
     {
         var status = context.Response.StatusCode;
@@ -19,6 +22,7 @@ public static class ErrorAnswer
             403 => ("Not from here", "Acts are taken from Idrum's own pages only. Nothing was stored."),
             408 => ("Broken off", "The sending broke off. Nothing was stored; try again."),
             421 => ("Not this name", "Idrum is not served under this name. Use the address it printed at its start."),
+            507 => ("Not stored", $"{context.Items[Words]} Nothing of this act was stored, and nothing that was stored is lost."),
             503 => ("Too much at once", "This could not be worked out in time. Nothing was lost; try again in a moment."),
             404 => ("Not here", "There is no such job, machine or page."),
             405 => ("Not possible", "This address does not take that kind of request."),

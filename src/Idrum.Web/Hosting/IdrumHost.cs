@@ -41,7 +41,21 @@ public static class IdrumHost
     /// <param name="onError">Told of every error that is logged, or null.</param>
     public static async Task<WebApplication> BuildAsync(IdrumOptions options, int port, Action<string>? onError = null)
     {
-        Directory.CreateDirectory(options.DataFolder);
+        var held = FolderLock.Take(options.DataFolder);
+        try
+        {
+            return await BuildAsync(options, port, onError, held);
+        }
+        catch
+        {
+            held.Dispose();
+            throw;
+        }
+    }
+
+    private static async Task<WebApplication> BuildAsync(IdrumOptions options, int port, Action<string>? onError, FolderLock held)
+    {
+        StartChecks.Keys(options.DataFolder);
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions
         {
             ApplicationName = typeof(IdrumHost).Assembly.GetName().Name,
@@ -83,9 +97,12 @@ public static class IdrumHost
             k.AddServerHeader = false;
             k.Limits.MaxRequestBufferSize = 1 << 20;
         });
+        // Made here by a factory, so that it is let go with the application.
+        builder.Services.AddSingleton(_ => held);
         AddServices(builder.Services, options);
         var app = builder.Build();
         Use(app);
+        app.Services.GetRequiredService<FolderLock>();
         var shop = app.Services.GetRequiredService<ShopKnowledge>();
         shop.TakeFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>());
         app.Services.GetRequiredService<LayoutStore>().Load();
@@ -125,6 +142,9 @@ public static class IdrumHost
         services.AddSingleton<LearningStore>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
+        services.AddSingleton<BackupDesk>();
+        services.AddHostedService(s => s.GetRequiredService<BackupDesk>());
+        services.AddSingleton<RestoreDesk>();
         services.AddSingleton<LiveJobs>();
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();

@@ -23,6 +23,9 @@ public sealed class JobView
     private volatile DiagnosisResult? diagnosis;
     private volatile Advice? better;
 
+    /// <summary>Where the log was changed behind Idrum's back, in words; null where it was not.</summary>
+    public string? Broken { get; init; }
+
     public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<EarlierWork> earlier)
     {
         Earlier = earlier;
@@ -173,6 +176,6 @@ public sealed class JobDesk(JobStore store, ShopKnowledge shop)
         }
         var machine = shop.MachineOf(job.State);
         return views[job.JobId] = new(job, machine, job.State.Machine.Tag.Length == 0 ? []
-            : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine));
+            : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine)) { Broken = store.Broken(job.JobId) };
     }
 }

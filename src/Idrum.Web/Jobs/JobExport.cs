@@ -11,7 +11,7 @@ public static class JobExport
 {
     public static string Json(StoredJob job, JobStore store, ShopKnowledge shop) => JsonSerializer.Serialize(
         JobArchive.Of(job.JobId, job.Log, [.. job.Log.OfType<PhotoAdded>().Select(p => p.PhotoId).Distinct()
-            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))], shop.LayoutOf(job.State)),
+            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))], shop.LayoutOf(job.State), store.Broken(job.JobId)),
         IdrumJson.Indented);
 
     /// <summary>Reads an archive; its pictures are decoded and written anew like uploaded ones, under the names they have.</summary>

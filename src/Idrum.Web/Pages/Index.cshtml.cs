@@ -1,6 +1,7 @@
 using Idrum.Core.Jobs;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Hosting;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -12,11 +13,14 @@ public sealed record JobLine(JobSummary Job, string Machine, string Matter, stri
 /// <summary>Something that wants attention, with the one act it asks for.</summary>
 public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends);
 
-public sealed class BenchModel(JobStore store, ShopKnowledge shop, TimeProvider clock) : PageModel
+public sealed class BenchModel(JobStore store, ShopKnowledge shop, BackupDesk backups, TimeProvider clock) : PageModel
 {
     public IReadOnlyList<JobSummary> Open { get; private set; } = [];
 
     public IReadOnlyList<JobSummary> Closed { get; private set; } = [];
+
+    /// <summary>What is wrong with the shop's computer.</summary>
+    public IEnumerable<string> Warnings => new[] { StartChecks.Clock(store.LastArrived, clock.GetUtcNow()), backups.Trouble }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
 

@@ -83,7 +83,9 @@ export function leave() {
 
 async function take() {
   const { job: number, version, known, along } = page()?.dataset ?? {};
-  if (along !== "yes" || mounted() || !("indexedDB" in window)) return;
+  if (along !== "yes" || mounted()) return;
+  // Without a service worker a reload would lose the page: nothing is promised then.
+  if (!(await navigator.serviceWorker?.getRegistration())) return;
   const have = await jobAlong(number);
   if (have) {
     if (have.known !== known) await putAlong({ ...have, known });

@@ -1,13 +1,17 @@
+using System.Globalization;
+using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
+using Idrum.Web.Hosting;
+using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Shop;
 
 /// <summary>Keeping the shop: devices, who works at this computer, backups.</summary>
-public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, IServiceProvider services) : PageModel
+public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, BackupDesk backups, RestoreDesk restore, IdrumOptions options, TimeProvider clock, IServiceProvider services) : PageModel
 {
     private const int Longest = 60;
 
@@ -18,6 +22,16 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     public string Trust => address.Trust;
 
     public string Fingerprint => services.GetService<ShopAuthority>()?.Fingerprint ?? "";
+
+    public IReadOnlyList<FileInfo> Backups => backups.List();
+
+    public string Folder => backups.Folder;
+
+    public string Trouble => backups.Trouble;
+
+    public string ChosenFolder { get; private set; } = settings.Get(SettingStore.BackupFolder);
+
+    public string Kept { get; private set; } = backups.Kept.ToString(CultureInfo.InvariantCulture);
 
     public string Here => settings.Get(SettingStore.PersonHere);
 
@@ -32,8 +46,18 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     /// <summary>The invitation just made, or null.</summary>
     public Invitation? Invited { get; private set; }
 
+    public IActionResult OnGet([FromRoute] string? act) => act switch
+    {
+        null => Page(),
+        "file" => WholeShop(),
+        "export" => Export(),
+        _ => NotFound(),
+    };
+
     public IActionResult OnPost([FromRoute] string act) => act switch
     {
+        "backup" => Backup(),
+        "restore" => Restore(),
         "pair" => Pair(),
         "revoke" => Done(Guid.TryParse(Request.Form["device"], out var id) && devices.Revoke(id), "Revoked: its next request is that of a stranger.", "There is no such device in use."),
         "here" => KeepHere(),
@@ -49,6 +73,73 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         }
         Invited = desk.Invite(Name, Person, Request.Form["keeps"] == "true");
         return Page();
+    }
+
+    private FileStreamResult Export()
+    {
+        var stream = Passing();
+        ShopExport.Write(stream, services.GetRequiredService<JobStore>(), services.GetRequiredService<LayoutStore>(), services.GetRequiredService<ShopKnowledge>());
+        stream.Position = 0;
+        return File(stream, "application/zip", clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture));
+    }
+
+    private FileStreamResult WholeShop()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip");
+        ShopBackup.Make(options.DataFolder, file, false, clock.GetUtcNow());
+        return File(new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.None, 1 << 16, FileOptions.DeleteOnClose), "application/zip", clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd-HHmm'.zip'", CultureInfo.InvariantCulture));
+    }
+
+    private static FileStream Passing() => new(Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip"), FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose);
+
+    private PageResult Backup()
+    {
+        (ChosenFolder, Kept) = (Request.Form["folder"].ToString().Trim(), Request.Form["kept"].ToString().Trim());
+        if (!int.TryParse(Kept, CultureInfo.InvariantCulture, out var kept) || kept is < 1 or > 1000)
+        {
+            return Refuse("How many are kept: a number from 1 to 1000.");
+        }
+        if (ChosenFolder.Length > 0 && !Path.IsPathFullyQualified(ChosenFolder))
+        {
+            return Refuse("Folder: the whole path, from the root.");
+        }
+        try
+        {
+            var folder = ChosenFolder.Length > 0 ? ChosenFolder : Path.Combine(options.DataFolder, "backups");
+            var manifest = ShopBackup.Make(options.DataFolder, Path.Combine(folder, clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)), false, clock.GetUtcNow());
+            settings.Set(SettingStore.BackupFolder, ChosenFolder);
+            settings.Set(SettingStore.BackupsKept, Kept);
+            Said = $"Backed up and checked: {manifest.Jobs} jobs, {manifest.Acts} acts.";
+            return Page();
+        }
+        catch (Exception e) when (e is IOException or InvalidDataException or UnauthorizedAccessException)
+        {
+            return Refuse(e.Message);
+        }
+    }
+
+    private PageResult Restore()
+    {
+        if (Request.Form.Files["backup"] is not { Length: > 0 } sent)
+        {
+            return Refuse("Backup file: choose one first.");
+        }
+        var file = Path.Combine(options.DataFolder, $"brought-{Guid.NewGuid():N}.zip");
+        try
+        {
+            using (var stream = new FileStream(file, FileMode.CreateNew))
+            {
+                sent.CopyTo(stream);
+            }
+            var manifest = restore.Ask(file);
+            Said = $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds.";
+            return Page();
+        }
+        catch (Exception e) when (e is IOException or InvalidDataException)
+        {
+            System.IO.File.Delete(file);
+            return Refuse(e.Message);
+        }
     }
 
     private IActionResult KeepHere()

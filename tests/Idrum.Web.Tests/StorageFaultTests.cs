@@ -1,0 +1,390 @@
+using System.IO.Compression;
+using System.Net;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Idrum.Core.Jobs;
+using Idrum.Core.Tests;
+using Idrum.Core.Tests.Jobs;
+using Idrum.Storage;
+using Idrum.Web.Hosting;
+using Idrum.Web.Jobs;
+using Microsoft.Data.Sqlite;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>What can happen to a shop's folder: each fault is said in plain words, nothing is called stored that is not, nothing is overwritten.</summary>
+public sealed class StorageFaultTests : IDisposable
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("idrum-fault").FullName;
+
+    private string DatabasePath => Path.Combine(folder, "idrum.db");
+
+    public void Dispose()
+    {
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, true);
+    }
+
+    private JobStore Store(out Database database) => new(database = Database.Open(DatabasePath), TestShop.Shop, TimeProvider.System);
+
+    private async Task<Guid> FilledAsync(int seed = 3, int acts = 40)
+    {
+        var job = Guid.NewGuid();
+        using var store = Store(out _);
+        foreach (var e in RandomWalk.Log(seed, acts))
+        {
+            Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(job, e)).Outcome);
+        }
+        SqliteConnection.ClearAllPools();
+        return job;
+    }
+
+    private void Sql(string sql)
+    {
+        using var connection = new SqliteConnection($"Data Source={DatabasePath};Pooling=False");
+        connection.Open();
+        using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // A constant of this file.
+        command.CommandText = sql;
+#pragma warning restore CA2100
+        command.ExecuteNonQuery();
+    }
+
+    private byte[] Bytes() => File.ReadAllBytes(DatabasePath);
+
+    [Theory]
+    [InlineData("empty", "no bytes")]
+    [InlineData("text", "no database")]
+    [InlineData("cut", "damaged")]
+    [InlineData("flipped", "damaged")]
+    public async Task A_damaged_file_is_named_and_left_as_it_is(string fault, string words)
+    {
+        await FilledAsync(acts: 60);
+        Sql("PRAGMA wal_checkpoint(TRUNCATE)");
+        var whole = Bytes();
+        var spoilt = fault switch
+        {
+            "empty" => [],
+            "text" => Encoding.UTF8.GetBytes("This is not it. Somebody saved a letter here."),
+            "cut" => whole[..(whole.Length / 2)],
+            _ => [.. whole.Select((b, i) => i > 4096 && i % 4096 is > 2 and < 40 ? (byte)(b ^ 0x5a) : b)],
+        };
+        File.WriteAllBytes(DatabasePath, spoilt);
+        var e = Assert.Throws<InvalidDataException>(() => Database.Open(DatabasePath));
+        Assert.Contains(words, e.Message, StringComparison.Ordinal);
+        Assert.Contains("./idrum restore", e.Message, StringComparison.Ordinal);
+        Assert.Equal(spoilt, Bytes());
+    }
+
+    [Fact]
+    public async Task A_database_of_a_newer_idrum_is_not_written_to()
+    {
+        await FilledAsync();
+        Sql("INSERT INTO SchemaVersions (ScriptName, Applied) VALUES ('Idrum.Storage.Migrations.0099-later.sql', '2027-01-01'); PRAGMA wal_checkpoint(TRUNCATE)");
+        var before = Bytes();
+        Assert.Contains("newer Idrum", Assert.Throws<InvalidDataException>(() => Database.Open(DatabasePath)).Message, StringComparison.Ordinal);
+        Assert.Equal(before, Bytes());
+    }
+
+    [Fact]
+    public async Task A_migration_cut_off_at_any_statement_is_done_again_whole()
+    {
+        var job = await FilledAsync();
+        // Back to the state before the last two migrations.
+        Sql("ALTER TABLE event DROP COLUMN hash; ALTER TABLE job DROP COLUMN head; DROP TABLE device; DELETE FROM SchemaVersions WHERE ScriptName LIKE '%0005%' OR ScriptName LIKE '%0006%'; PRAGMA wal_checkpoint(TRUNCATE)");
+        var before = Bytes();
+        var statements = new[] { "0005-devices.sql", "0006-chain.sql" }.SelectMany(name => Script(name).Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)).Where(s => s.Length > 0).ToList();
+        Assert.Equal(3, statements.Count);
+        for (var done = 0; done <= statements.Count; done++)
+        {
+            SqliteConnection.ClearAllPools();
+            foreach (var left in Directory.GetFiles(folder))
+            {
+                File.Delete(left);
+            }
+            File.WriteAllBytes(DatabasePath, before);
+            using (var connection = new SqliteConnection($"Data Source={DatabasePath};Pooling=False"))
+            {
+                connection.Open();
+                using var transaction = connection.BeginTransaction();
+                foreach (var statement in statements.Take(done))
+                {
+                    using var command = connection.CreateCommand();
+                    command.Transaction = transaction;
+#pragma warning disable CA2100 // A migration of this repository.
+                    command.CommandText = statement;
+#pragma warning restore CA2100
+                    command.ExecuteNonQuery();
+                }
+                // The files as a power cut leaves them, while the transaction is open.
+                foreach (var file in Directory.GetFiles(folder))
+                {
+                    File.Copy(file, file + ".cut");
+                }
+            }
+            foreach (var cut in Directory.GetFiles(folder, "*.cut"))
+            {
+                File.Move(cut, cut[..^4], true);
+            }
+            using var store = Store(out _);
+            store.Refresh();
+            Assert.NotNull(store.Find(job));
+            Assert.Null(store.Broken(job));
+        }
+    }
+
+    private static string Script(string name)
+    {
+        using var stream = typeof(Database).Assembly.GetManifestResourceStream($"Idrum.Storage.Migrations.{name}")!;
+        using var reader = new StreamReader(stream);
+        return string.Join('\n', reader.ReadToEnd().Split('\n').Where(l => !l.StartsWith("--", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public async Task A_full_disk_and_a_read_only_folder_acknowledge_nothing_and_lose_nothing()
+    {
+        var host = new TestHost();
+        await host.InitializeAsync();
+        var database = host.Get<Database>();
+        var job = host.Store.Find("J-0148")!;
+        var kept = job.Version;
+        var note = new NoteAdded("", new string('x', 1900)) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+        foreach (var (spoil, words) in new (Action, string)[] { (() => database.MostPages = 1, "disk of the shop's computer is full"), (() => database.Frozen = true, "cannot be written") })
+        {
+            SqliteConnection.ClearAllPools();
+            spoil();
+            HttpResponseMessage? answer = null;
+            // Room is left in pages that are begun: it may take some acts until the disk is full.
+            for (var n = 0; n < 40 && answer is not { StatusCode: (HttpStatusCode)507 }; n++)
+            {
+                answer = await host.PostJsonAsync($"/api/v1/jobs/{job.JobId}/events", JsonSerializer.Deserialize<JsonObject>(EventText.Of(note with { Id = Guid.NewGuid() }))!);
+                kept += answer.StatusCode == HttpStatusCode.Created ? 1 : 0;
+            }
+            Assert.Equal((HttpStatusCode)507, answer!.StatusCode);
+            Assert.Contains(words, (await TestHost.JsonAsync(answer)).GetProperty("detail").GetString(), StringComparison.Ordinal);
+            Assert.Equal(kept, host.Store.Find("J-0148")!.Version);
+            (database.MostPages, database.Frozen) = (null, false);
+            SqliteConnection.ClearAllPools();
+        }
+        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{job.JobId}/events", JsonSerializer.Deserialize<JsonObject>(EventText.Of(note))!)).StatusCode);
+        Assert.Equal(kept + 1, host.Store.Find("J-0148")!.Version);
+        Assert.Null(host.Store.Broken(job.JobId));
+        await host.DisposeAsync();
+    }
+
+    [Fact]
+    public void Two_idrums_do_not_work_on_one_folder()
+    {
+        using (FolderLock.Take(folder))
+        {
+            Assert.Contains("Another Idrum works on", Assert.Throws<IOException>(() => FolderLock.Take(folder)).Message, StringComparison.Ordinal);
+        }
+        FolderLock.Take(folder).Dispose();
+    }
+
+    [Fact]
+    public void A_key_that_cannot_be_read_and_a_clock_set_back_are_said_at_the_start()
+    {
+        Directory.CreateDirectory(Path.Combine(folder, "keys"));
+        File.WriteAllText(Path.Combine(folder, "keys", "key-1.xml"), "<key");
+        Assert.Contains("move it aside", Assert.Throws<IOException>(() => StartChecks.Keys(folder)).Message, StringComparison.Ordinal);
+        var now = DateTimeOffset.UtcNow;
+        Assert.Equal("", StartChecks.Clock(null, now));
+        Assert.Equal("", StartChecks.Clock(now.AddMinutes(1), now));
+        Assert.Contains("90 minutes before", StartChecks.Clock(now.AddMinutes(90), now), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("UPDATE event SET body = replace(body, 'note', 'nota') WHERE seq = 7", "Act 8 was changed")]
+    [InlineData("UPDATE event SET body = replace(body, '\"kind\"', '\"kin\"') WHERE seq = 7", "Act 8 was changed")]
+    [InlineData("DELETE FROM event WHERE seq = 7", "Act 8 was removed")]
+    [InlineData("DELETE FROM event WHERE seq >= 30", "Act 31 and what came after it was removed")]
+    [InlineData("UPDATE event SET seq = CASE seq WHEN 7 THEN 1007 ELSE seq END", "Act 8 was removed")]
+    [InlineData("UPDATE event SET event_id = '00000000-0000-4000-8000-000000000001' WHERE seq = 7", "Act 8 was changed")]
+    public async Task What_is_changed_behind_its_back_shows_and_the_job_can_still_be_read(string sql, string words)
+    {
+        var job = await FilledAsync();
+        using (var sound = Store(out _))
+        {
+            Assert.Null(sound.Broken(job));
+        }
+        SqliteConnection.ClearAllPools();
+        // A text that stands in every act of the walk.
+        Sql(sql.Replace("'note', 'nota'", "'\"id\"', '\"ix\"'", StringComparison.Ordinal));
+        using var store = Store(out _);
+        Assert.StartsWith(words, store.Broken(job), StringComparison.Ordinal);
+        Assert.True(store.Find(job)!.Log.Count > 20);
+    }
+
+    [Fact]
+    public async Task A_backup_is_made_in_use_checked_and_brought_back_beside_what_was_there()
+    {
+        var job = await FilledAsync();
+        Directory.CreateDirectory(Path.Combine(folder, "authority"));
+        File.WriteAllText(Path.Combine(folder, "authority", "authority.key"), "secret");
+        var file = Path.Combine(folder, "out", "shop.zip");
+        var now = new DateTimeOffset(2026, 3, 4, 5, 6, 7, TimeSpan.Zero);
+        BackupManifest made;
+        int version;
+        using (var store = Store(out _))
+        {
+            made = ShopBackup.Make(folder, file, false, now);
+            version = store.Find(job)!.Version;
+            Assert.Equal((1, version), (made.Jobs, made.Acts));
+            Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(job, new NoteAdded("", "later") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow })).Outcome);
+        }
+        SqliteConnection.ClearAllPools();
+        using (var zip = ZipFile.OpenRead(file))
+        {
+            Assert.DoesNotContain(zip.Entries, e => e.FullName.Contains("authority", StringComparison.Ordinal));
+        }
+        var (_, aside) = ShopBackup.Restore(file, folder, now);
+        using (var store = Store(out _))
+        {
+            Assert.Equal(version, store.Find(job)!.Version);
+            Assert.Null(store.Broken(job));
+        }
+        SqliteConnection.ClearAllPools();
+        // What was there is not lost: put back, it holds the later act.
+        Assert.Equal(Path.Combine(folder, "aside-20260304-050607"), aside);
+        using var before = new JobStore(Database.Open(Path.Combine(aside, "idrum.db")), TestShop.Shop, TimeProvider.System);
+        Assert.Equal(version + 1, before.Find(job)!.Version);
+        Assert.Equal("secret", File.ReadAllText(Path.Combine(folder, "authority", "authority.key")));
+    }
+
+    [Theory]
+    [InlineData("cut")]
+    [InlineData("changed")]
+    [InlineData("missing")]
+    [InlineData("outside")]
+    [InlineData("letter")]
+    public async Task An_unsound_backup_changes_nothing(string fault)
+    {
+        await FilledAsync();
+        var file = Path.Combine(folder, "shop.zip");
+        ShopBackup.Make(folder, file, false, DateTimeOffset.UtcNow);
+        SqliteConnection.ClearAllPools();
+        switch (fault)
+        {
+            case "cut":
+                File.WriteAllBytes(file, File.ReadAllBytes(file)[..2000]);
+                break;
+            case "letter":
+                File.WriteAllText(file, "Dear shop");
+                break;
+            default:
+                using (var zip = ZipFile.Open(file, ZipArchiveMode.Update))
+                {
+                    if (fault == "outside")
+                    {
+                        var manifest = zip.GetEntry("manifest.json")!;
+                        string text;
+                        using (var reader = new StreamReader(manifest.Open()))
+                        {
+                            text = reader.ReadToEnd();
+                        }
+                        manifest.Delete();
+                        using var writer = new StreamWriter(zip.CreateEntry("manifest.json").Open());
+                        writer.Write(text.Replace("\"idrum.db\"", "\"../idrum.db\"", StringComparison.Ordinal));
+                    }
+                    else
+                    {
+                        zip.GetEntry("idrum.db")!.Delete();
+                        if (fault == "changed")
+                        {
+                            using var writer = new StreamWriter(zip.CreateEntry("idrum.db").Open());
+                            writer.Write("another");
+                        }
+                    }
+                }
+                break;
+        }
+        var before = Bytes();
+        Assert.Contains("Nothing was changed", Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message, StringComparison.Ordinal);
+        Assert.Equal(before, Bytes());
+        Assert.Empty(Directory.GetDirectories(folder, "aside-*"));
+    }
+
+    [Fact]
+    public async Task Daily_backups_are_made_once_a_day_and_the_oldest_go()
+    {
+        await FilledAsync();
+        var clock = new TestClock();
+        var settings = new SettingStore(Database.Open(DatabasePath));
+        settings.Set(SettingStore.BackupsKept, "3");
+        using var desk = new BackupDesk(new() { DataFolder = folder, ContentFolder = folder }, settings, clock, Microsoft.Extensions.Logging.Abstractions.NullLogger<BackupDesk>.Instance);
+        for (var day = 0; day < 5; day++)
+        {
+            Assert.True(desk.MakeDue());
+            File.SetLastWriteTimeUtc(desk.List()[0].FullName, clock.Now.UtcDateTime);
+            clock.Now += TimeSpan.FromHours(2);
+            Assert.False(desk.MakeDue());
+            clock.Now += TimeSpan.FromHours(22);
+        }
+        Assert.Equal(["idrum-2026-03-06.zip", "idrum-2026-03-05.zip", "idrum-2026-03-04.zip"], desk.List().Select(f => f.Name));
+        settings.Set(SettingStore.BackupFolder, DatabasePath + "/within");
+        Assert.False(desk.MakeDue());
+        Assert.StartsWith("The daily backup could not be made", desk.Trouble, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_longer_file_of_the_same_job_extends_it_and_a_changed_one_is_refused()
+    {
+        var host = new TestHost();
+        await host.InitializeAsync();
+        var other = new TestHost { Demo = false };
+        await other.InitializeAsync();
+        var job = host.Store.Find("J-0148")!;
+        async Task<string> Export() => await host.Client.GetStringAsync("/api/v1/jobs/J-0148/export");
+        Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", await Export())).StatusCode);
+        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{job.JobId}/events", new { kind = "note-added", id = Guid.NewGuid(), operationId = "", text = "Meanwhile" })).StatusCode);
+        var longer = await Export();
+        Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", longer)).StatusCode);
+        Assert.Equal("Meanwhile", other.Store.Find("J-0148")!.State.Notes[^1].Text);
+        Assert.Null(other.Store.Broken(job.JobId));
+        // Changed after it was written.
+        var answer = await other.PostJsonAsync("/api/v1/jobs", longer.Replace("Meanwhile", "Meanwhale", StringComparison.Ordinal));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        Assert.Contains("was changed after the file was written", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        // Broken in the shop, the file says so.
+        using (var connection = new SqliteConnection($"Data Source={host.DatabasePath};Pooling=False"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = "UPDATE event SET body = replace(body, 'Meanwhile', 'Meanwhale')";
+            command.ExecuteNonQuery();
+        }
+        await host.RestartAsync();
+        Assert.Contains("was changed.", JsonDocument.Parse(await Export()).RootElement.GetProperty("chain").GetProperty("broken").GetString(), StringComparison.Ordinal);
+        Assert.Contains("changed behind Idrum", WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0148/strip")), StringComparison.Ordinal);
+        Assert.Contains("changed behind Idrum", WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0148/report")), StringComparison.Ordinal);
+        await host.DisposeAsync();
+        await other.DisposeAsync();
+    }
+
+    [Fact]
+    public async Task The_page_of_the_shop_backs_up_exports_and_refuses_what_is_no_backup()
+    {
+        var host = new TestHost();
+        await host.InitializeAsync();
+        Assert.Contains("Backed up and checked", await (await host.Client.PostAsync("/shop/backup", new FormUrlEncodedContent([new("folder", ""), new("kept", "5"), new("__RequestVerificationToken", await host.TokenAsync("/shop"))]))).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        var refused = await host.Client.PostAsync("/shop/backup", new FormUrlEncodedContent([new("folder", "here"), new("kept", "0"), new("__RequestVerificationToken", await host.TokenAsync("/shop"))]));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        Assert.Contains("value=\"here\"", await refused.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        using (var zip = new ZipArchive(await host.Client.GetStreamAsync("/shop/export")))
+        {
+            Assert.Contains(zip.Entries, e => e.FullName == "jobs/J-0148.json");
+            using var csv = new StreamReader(zip.GetEntry("jobs.csv")!.Open());
+            Assert.Equal(host.Store.List().Count + 1, (await csv.ReadToEndAsync()).Trim().Split('\n').Length);
+        }
+        var file = Path.Combine(folder, "whole.zip");
+        await File.WriteAllBytesAsync(file, await host.Client.GetByteArrayAsync("/shop/file"));
+        Assert.Equal(host.Store.List().Count, ShopBackup.Check(file).Jobs);
+        using var form = new MultipartFormDataContent { { new StringContent(await host.TokenAsync("/shop")), "__RequestVerificationToken" }, { new ByteArrayContent([1, 2, 3]), "backup", "letter.zip" } };
+        var wrong = await host.Client.PostAsync("/shop/restore", form);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
+        Assert.Contains("is not sound", await wrong.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        await host.DisposeAsync();
+    }
+}
