@@ -12,6 +12,8 @@ internal sealed class BenchHost : IAsyncDisposable
     private readonly string folder;
     private readonly WebApplication app;
 
+    internal string Folder => folder;
+
     private BenchHost(WebApplication app, string folder) => (this.app, this.folder) = (app, folder);
 
     internal static string Content => Path.Combine(AppContext.BaseDirectory, "content");
@@ -22,11 +24,14 @@ internal sealed class BenchHost : IAsyncDisposable
 
     internal List<string> Logged { get; } = [];
 
-    internal static async Task<BenchHost> StartAsync()
+    /// <summary>With the network's side too, on the loopback address.</summary>
+    internal static Task<BenchHost> StartOnNetworkAsync() => StartAsync(true);
+
+    internal static async Task<BenchHost> StartAsync(bool lan = false)
     {
         var folder = Directory.CreateTempSubdirectory("idrum-bench").FullName;
         BenchHost? host = null;
-        var app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Content, Demo = true }, 0, e => host?.Logged.Add(e));
+        var app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Content, Demo = true, Lan = lan, LanAddress = System.Net.IPAddress.Loopback, LanPort = 0, TrustPort = 0 }, 0, e => host?.Logged.Add(e));
         host = new(app, folder);
         await app.StartAsync();
         return host;

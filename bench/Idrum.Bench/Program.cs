@@ -12,6 +12,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["planner"] = PlannerPart.RunAsync,
     ["load"] = LoadPart.RunAsync,
     ["fuzz"] = FuzzPart.RunAsync,
+    ["kill"] = KillPart.RunAsync,
 };
 var wanted = args.Length > 0 && !args[0].StartsWith('-') ? [args[0]] : new[] { "pages" };
 var ok = true;

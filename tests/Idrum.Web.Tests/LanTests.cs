@@ -136,7 +136,9 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     public async Task A_paired_phone_works_and_every_act_names_its_person_and_device()
     {
         using var phone = Paired();
-        var page = await phone.GetStringAsync("/jobs/J-0148/strip");
+        var first = await phone.GetAsync("/jobs/J-0148/strip");
+        Assert.Contains("max-age", first.Headers.GetValues("Strict-Transport-Security").Single(), StringComparison.Ordinal);
+        var page = await first.Content.ReadAsStringAsync();
         Assert.Contains("Guest house", page, StringComparison.Ordinal);
         var kept = await FormAsync(phone, "/jobs/J-0148/strip", "/jobs/J-0148/strip", ("kind", "note-added"), ("id", Guid.NewGuid().ToString()), ("operationId", ""), ("text", "Hinge is bent"), ("by", "Someone else"));
         Assert.Equal(HttpStatusCode.SeeOther, kept.StatusCode);

@@ -20,18 +20,26 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
     private static readonly string[] Jobs = ["J-0138", "J-0144", "J-0145", "J-0146", "J-0147", "J-0148", "J-0149", "J-0150", "J-0151"];
     private static readonly string[] Stations = ["complaint", "find", "strip", "floor", "fit", "rebuild", "prove", "close", "report", "photos", ""];
     private static readonly string[] Kinds = ["opened", "machine-corrected", "complaint-stated", "finding-answered", "targets-chosen", "cause-decided", "ways-chosen", "safety-signed", "operation-done", "count-settled", "problem-noted", "note-added", "photo-added", "reading-taken", "timer-started", "timer-stopped", "part-ordered", "glue-coated", "glue-joined", "part-fitted", "operation-refitted", "step-refitted", "proof-recorded", "station-entered", "closed", "reopened", "undone", "restored"];
-    private static readonly string[] Fields = ["number", "words", "findings", "findingId", "outcome", "targets", "faultId", "reason", "waysIn[idler-reach]", "counts[deck]", "counts[", "[", "]", "operationId", "stepId", "items", "signedBy", "fastenerId", "way", "why", "text", "what", "count", "value", "unit", "timerId", "label", "minutes", "partId", "dueInDays", "school", "action", "transferred", "note", "plugs", "checks", "proofId", "station", "summary", "eventId", "next", "id", "knew", "madeAt", "sentAt", "machine.layoutId", "machine.ageYears", "machine.facts", "machine.callBackOf", "decision", "parts", "joinMinutes", "photo"];
+    private static readonly string[] Fields = ["number", "words", "findings", "findingId", "outcome", "targets", "faultId", "reason", "waysIn[idler-reach]", "counts[deck]", "counts[", "[", "]", "operationId", "stepId", "items", "signedBy", "fastenerId", "way", "why", "text", "what", "count", "value", "unit", "timerId", "label", "minutes", "partId", "dueInDays", "school", "action", "transferred", "note", "plugs", "checks", "proofId", "station", "summary", "eventId", "next", "id", "knew", "madeAt", "sentAt", "machine.layoutId", "machine.ageYears", "machine.facts", "machine.callBackOf", "decision", "parts", "joinMinutes", "photo", "person", "name", "keeps", "here", "code", "device", "trays[deck]", "run", "by"];
     private static readonly string[] Values = ["", " ", "belt", "roller-left", "idler-out", "front-off", "yes", "change", "0", "-1", "1e400", "99999999999999999999", "2.5", "NaN", "\u0000", "\ud800", "é", "/jobs/é", "//x", "\\\\x", "/a\r\nX: y", "<script>", "' OR 1=1 --", "9999-12-31T23:59:59Z", "../../etc/passwd", "%00", "ostrel-ot50", "quenby-qd62", "water-line", "[", "{}", "null", new('x', 3000), new('9', 400), "2026/117", ".", "..", "new"];
     private readonly Random random = new(seed);
     private readonly List<string> faults = [];
     private readonly SortedDictionary<int, int> statuses = [];
     private string token = "";
 
+    /// <summary>Token of a paired device for the network's side; empty for a stranger there, null on the loopback side.</summary>
+    public string? DeviceToken { get; init; }
+
     /// <summary>Sends this many requests, one after the other.</summary>
     public async Task<FuzzReport> RunAsync(int count)
     {
-        using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
-        var page = await client.GetStringAsync("/jobs/J-0147/find");
+        var cookies = new CookieContainer();
+        if (DeviceToken is { Length: > 0 })
+        {
+            cookies.Add(address, new Cookie(Idrum.Web.Devices.Gatekeeper.Cookie, DeviceToken) { Secure = true });
+        }
+        using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = cookies, ServerCertificateCustomValidationCallback = (_, certificate, _, _) => certificate?.Issuer.Contains("Idrum shop authority", StringComparison.Ordinal) == true }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
+        var page = await client.GetStringAsync(DeviceToken is "" ? "/pair" : "/jobs/J-0147/find");
         token = Token().Match(page).Groups[1].Value;
         for (var n = 0; n < count; n++)
         {
@@ -69,7 +77,7 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
             1 => "/machines/" + Pick([.. layouts.Keys]) + "?part=" + Uri.EscapeDataString(Pick(Values)),
             2 => "/jobs/" + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "x", StringComparison.Ordinal)),
             3 => "/api/v1/" + Pick(["layouts", "layouts/quenby-qd62", "jobs", "jobs/J-0147", "jobs/J-0147/export", "identify", "jobs/%20"]),
-            4 => Pick(["/jobs/new", "/jobs/import", "/machines", "/pulse", "/openapi/v1.json", "/jobs/%20%20", "/jobs/%01", "/jobs/J-0147/photos/" + new string('a', 64)]),
+            4 => Pick(["/jobs/new", "/jobs/import", "/machines", "/pulse", "/openapi/v1.json", "/jobs/%20%20", "/jobs/%01", "/jobs/J-0147/photos/" + new string('a', 64), "/jobs/J-0148/package", "/shop", "/shop/export", "/pair", "/trust", "/away", "/manifest.webmanifest", "/idrum-authority.crt", "/shop/nothing"]),
             _ => $"/jobs/{Pick(Jobs)}/{Pick(Stations)}",
         };
         return Chance(4) ? path + (path.Contains('?', StringComparison.Ordinal) ? "&" : "?") + Pick(["check", "cause", "part", "look", "proof", "view", "step"]) + "=" + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "y", StringComparison.Ordinal)) : path;
@@ -82,7 +90,7 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
             case < 3:
                 return new(new HttpMethod(Chance(5) ? Pick(["TRACE", "OPTIONS", "PROPFIND", "HEAD", "PUT", "DELETE", "WAT"]) : "GET"), Path());
             case < 7:
-                return new(HttpMethod.Post, Chance(8) ? Path() : $"/jobs/{Pick(Jobs)}/{Pick(Stations)}") { Content = Form() };
+                return new(HttpMethod.Post, Chance(8) ? Path() : Chance(12) ? Pick(["/shop/pair", "/shop/revoke", "/shop/here", "/pair"]) : $"/jobs/{Pick(Jobs)}/{Pick(Stations)}") { Content = Form() };
             case 7:
                 return new(HttpMethod.Post, "/api/v1/" + Pick(["layouts/validate", "teardown", "diagnosis", "jobs", "identify", $"jobs/{Guid.NewGuid()}/events"])) { Content = Json(Mutate(Body())) };
             case 8:

@@ -16,6 +16,10 @@ public static class SecurityHeaders
             headers.XContentTypeOptions = "nosniff";
             headers["Referrer-Policy"] = "same-origin";
             headers["Cross-Origin-Opener-Policy"] = "same-origin";
+            if (context.Features.Get<Devices.Entrance>()?.Kind == Devices.EntranceKind.Network)
+            {
+                headers.StrictTransportSecurity = "max-age=31536000";
+            }
             return Task.CompletedTask;
         });
         return next(context);

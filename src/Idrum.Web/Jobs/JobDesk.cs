@@ -176,6 +176,7 @@ public sealed class JobDesk(JobStore store, ShopKnowledge shop)
         }
         var machine = shop.MachineOf(job.State);
         return views[job.JobId] = new(job, machine, job.State.Machine.Tag.Length == 0 ? []
-            : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine)) { Broken = store.Broken(job.JobId) };
+            : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine))
+        { Broken = store.Broken(job.JobId) };
     }
 }

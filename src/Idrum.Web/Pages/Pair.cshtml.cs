@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages;
 
 /// <summary>A phone becomes a named device of a named person.</summary>
-public sealed class PairModel(PairingDesk desk, DeviceStore devices) : PageModel
+public sealed partial class PairModel(PairingDesk desk, DeviceStore devices, ILogger<PairModel> log) : PageModel
 {
     private static readonly TimeSpan Life = TimeSpan.FromDays(400);
 
@@ -30,13 +30,21 @@ public sealed class PairModel(PairingDesk desk, DeviceStore devices) : PageModel
         }
         if (desk.Take(Code, from) is not { } invitation)
         {
+            Wrongly(from);
             await Task.Delay(300, HttpContext.RequestAborted);
             return Refuse(StatusCodes.Status422UnprocessableEntity, "This code does not hold: mistyped, used already, older than five minutes, or withdrawn after wrong tries. Let the shop's computer show a new one.");
         }
+        Joined(invitation.Name, invitation.Person, invitation.Keeps, from);
         var (_, token) = devices.Add(invitation.Name, invitation.Person, invitation.Keeps);
         Response.Cookies.Append(Gatekeeper.Cookie, token, new() { Path = "/", Secure = true, HttpOnly = true, SameSite = SameSiteMode.Strict, MaxAge = Life, IsEssential = true });
         return this.SeeOther("/");
     }
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "Wrong pairing code from {Address}.")]
+    private partial void Wrongly(IPAddress address);
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "Paired: {Device} of {Person} (keeps the shop: {Keeps}) from {Address}.")]
+    private partial void Joined(string device, string person, bool keeps, IPAddress address);
 
     private PageResult Refuse(int status, string words)
     {

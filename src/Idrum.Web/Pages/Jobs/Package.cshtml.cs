@@ -22,7 +22,6 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
             return NotFound();
         }
         Package = package;
-        Response.Headers.CacheControl = "no-store";
         return Page();
     }
 
