@@ -46,8 +46,27 @@ public sealed partial class TestHost : IAsyncLifetime
 
     public string DatabasePath => Path.Combine(folder, "idrum.db");
 
+    /// <summary>The demo's jobs, worked once for all hosts of a run: each starts from a copy.</summary>
+    private static readonly Lazy<Task<string>> Worked = new(async () =>
+    {
+        var made = Directory.CreateTempSubdirectory("idrum-worked").FullName;
+        await using (var app = await IdrumHost.BuildAsync(new() { DataFolder = made, ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"), Demo = true }, 0))
+        {
+        }
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(made, true);
+        return made;
+    });
+
     public async Task InitializeAsync()
     {
+        if (Demo && !File.Exists(DatabasePath) && ContentFolder == Path.Combine(AppContext.BaseDirectory, "content"))
+        {
+            foreach (var file in Directory.GetFiles(await Worked.Value, "idrum.db*"))
+            {
+                File.Copy(file, Path.Combine(folder, Path.GetFileName(file)));
+            }
+        }
         app = await IdrumHost.BuildAsync(With(new() { DataFolder = folder, ContentFolder = ContentFolder, Demo = Demo }), 0, Logged.Enqueue);
         await app.StartAsync();
         Client = NewClient();

@@ -119,8 +119,8 @@ public sealed class ForesightTests
     [Fact]
     public void A_stuck_step_is_foreseen_with_another_way_in_where_the_machine_has_one()
     {
-        // The belt of this machine is reached through the plate behind or through the front.
-        var start = Signed(Shop.FindLayout("ostrel-ot50")!, ["belt"]);
+        // The idler of this machine is reached through the plate behind or through the front.
+        var start = Signed(Shop.FindLayout("ostrel-ot50")!, ["idler"]);
         var machine = Shop.MachineOf(start.State);
         var way = Foresight.WayFrom(start, machine, CancellationToken.None)!;
         var others = way.Out.SelectMany((s, i) => Foresight.ChoicesAt(s, [.. way.Out.Skip(i + 1).Select(x => x.Key)], machine, CancellationToken.None)).Where(c => c is { What: "stuck", Way: not null }).ToList();
