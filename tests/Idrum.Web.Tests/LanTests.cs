@@ -331,7 +331,8 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     {
         var folder = Directory.CreateTempSubdirectory("idrum-authority").FullName;
         var clock = new TestClock();
-        using (var founded = ShopAuthority.Open(folder, ["bench"], [IPAddress.Loopback], clock))
+        IReadOnlyList<IPAddress> addresses = [IPAddress.Loopback];
+        using (var founded = ShopAuthority.Open(folder, () => (["bench"], addresses), clock))
         {
             var first = founded.Server().SerialNumber;
             clock.Now += TimeSpan.FromDays(300);
@@ -341,9 +342,13 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
             Assert.NotEqual(first, renewed.SerialNumber);
             Assert.True(renewed.NotAfter.ToUniversalTime() > clock.Now.AddDays(380));
             Assert.True(renewed.NotAfter - renewed.NotBefore <= TimeSpan.FromDays(398));
+            // The network gives this computer another address while it runs.
+            addresses = [IPAddress.Loopback, IPAddress.Parse("10.1.2.9")];
+            clock.Now += TimeSpan.FromMinutes(2);
+            Assert.NotEqual(renewed.SerialNumber, founded.Server().SerialNumber);
         }
-        using (var same = ShopAuthority.Open(folder, ["bench"], [IPAddress.Loopback], clock))
-        using (var moved = ShopAuthority.Open(folder, ["bench"], [IPAddress.Parse("10.1.2.3")], clock))
+        using (var same = ShopAuthority.Open(folder, () => (["bench"], addresses), clock))
+        using (var moved = ShopAuthority.Open(folder, () => (["bench"], [IPAddress.Parse("10.1.2.3")]), clock))
         {
             Assert.Equal(same.Fingerprint, moved.Fingerprint);
             Assert.NotEqual(same.Server().SerialNumber, moved.Server().SerialNumber);
@@ -353,7 +358,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
             Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, OperatingSystem.IsLinux() ? File.GetUnixFileMode(file) : default);
         }
         File.WriteAllText(Path.Combine(folder, "authority.key"), "no key");
-        Assert.Contains("Move that folder aside", Assert.Throws<InvalidDataException>(() => ShopAuthority.Open(folder, ["bench"], [], clock)).Message, StringComparison.Ordinal);
+        Assert.Contains("Move that folder aside", Assert.Throws<InvalidDataException>(() => ShopAuthority.Open(folder, () => (["bench"], []), clock)).Message, StringComparison.Ordinal);
         Directory.Delete(folder, true);
     }
 

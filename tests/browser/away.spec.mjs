@@ -50,7 +50,11 @@ async function code(device, person = "Berta", keeps = false) {
 }
 
 async function paired(device, person) {
-  const context = await browser.newContext({ viewport: phone, hasTouch: true });
+  const context = await browser.newContext({
+    viewport: phone,
+    hasTouch: true,
+    serviceWorkers: "allow",
+  });
   const page = await context.newPage();
   await quick(page);
   const { desk, code: typed } = await code(device, person);
@@ -136,7 +140,10 @@ async function next(page) {
   const before = await page.locator("#page").innerText();
   const changed = () =>
     expect
-      .poll(() => page.locator("#page").innerText(), { timeout: 30_000 })
+      .poll(() => page.locator("#page").innerText(), {
+        timeout: 30_000,
+        intervals: [40],
+      })
       .not.toBe(before);
   for (const name of [
     "Looked: nothing else",
@@ -342,6 +349,12 @@ test("without a link: a count that is odd, not here, a note, a reading, a timer,
   await expect(page.locator(".timer", { hasText: "Soak" })).toContainText(
     /9:\d\d/,
   );
+  // What was counted lies in its tray.
+  await page.locator("summary", { hasText: "Trays, counted out" }).click();
+  await expect(page.locator("details[open] .row .tray").first()).toHaveText(
+    /^[A-Z]$/,
+  );
+  await page.keyboard.press("Escape");
   // Looked back at, nothing changes; taken back, the step stands again.
   await page.getByRole("link", { name: "Look back" }).click();
   await expect(page.locator(".floor .bar")).toContainText("looking back");
@@ -437,7 +450,7 @@ test("a step of the package shows at once on a slow phone, and the package of a 
   console.log(
     `a step shows in ${times.map((t) => t.toFixed(0)).join(", ")} ms, CPU slowed four times`,
   );
-  // How fast this machine itself is: a loop that takes a common laptop about 20 ms.
+  // How fast this machine itself is at the moment: a step may take half of what a loop of 2e7 takes, slowed as much.
   const loop = await page.evaluate(() => {
     const began = performance.now();
     let sum = 0;
@@ -445,7 +458,71 @@ test("a step of the package shows at once on a slow phone, and the package of a 
     return sum > 0 ? performance.now() - began : 0;
   });
   console.log(`a loop of 2e7 takes ${loop.toFixed(0)} ms, slowed four times`);
-  expect(times[Math.floor(times.length / 2)]).toBeLessThanOrEqual(400);
+  expect(times[Math.floor(times.length / 2)]).toBeLessThanOrEqual(loop / 2);
+  await context.close();
+});
+
+test("what an older Idrum left waiting on the phone is taken by a new one", async () => {
+  await signedJob("J-0906", "ostrel-ot50", ["belt"]);
+  const { page, context } = await paired("Old phone", "Cyril");
+  const token = await page.evaluate(
+    async () =>
+      new DOMParser()
+        .parseFromString(
+          await (await fetch("/jobs/J-0906/strip")).text(),
+          "text/html",
+        )
+        .querySelector("[name=__RequestVerificationToken]").value,
+  );
+  // Not a page of Idrum: nothing has opened the store yet.
+  await page.goto(`${server.network}/icon.svg`);
+  await page.evaluate(
+    (token) =>
+      new Promise((done, failed) => {
+        indexedDB.deleteDatabase("idrum").onsuccess = () => {
+          const open = indexedDB.open("idrum", 1);
+          open.onupgradeneeded = () =>
+            open.result.createObjectStore("waiting", {
+              keyPath: "key",
+              autoIncrement: true,
+            });
+          open.onerror = failed;
+          open.onsuccess = () => {
+            const id = crypto.randomUUID();
+            const change = open.result.transaction("waiting", "readwrite");
+            change.objectStore("waiting").add({
+              id,
+              url: "/jobs/J-0906/strip",
+              fields: [
+                ["kind", "note-added"],
+                ["id", id],
+                ["operationId", ""],
+                ["text", "From before"],
+                ["__RequestVerificationToken", token],
+              ],
+              photo: false,
+              madeAt: new Date().toISOString(),
+              words: "Keep the note",
+            });
+            change.oncomplete = () => {
+              open.result.close();
+              done();
+            };
+          };
+        };
+      }),
+    token,
+  );
+  await page.goto(`${server.network}/jobs/J-0906/floor`);
+  await expect
+    .poll(
+      async () =>
+        (await job("J-0906")).events.filter((e) => e.text === "From before")
+          .length,
+      { timeout: 30_000 },
+    )
+    .toBe(1);
+  await expect(page.locator("#waiting")).toBeHidden();
   await context.close();
 });
 

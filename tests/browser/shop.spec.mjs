@@ -33,6 +33,10 @@ const views = [
   "/machines/compare?a=quenby-qc30&b=quenby-qc36",
   "/machines/marlune-mf20",
   "/identify",
+  "/shop",
+  "/pair",
+  "/trust",
+  "/away",
   "/jobs/new?machine=marlune-mf20",
   "/appointment?complaint=squeal&age=9",
   "/machines/quenby-qd62?part=idler",
@@ -56,7 +60,9 @@ for (const [device, viewport] of [
       const complaints = watch(page);
       if (colorScheme === "dark") inTheDark(page);
       for (const view of colorScheme === "light"
-        ? viewsOf("J-0144", "J-0149")
+        ? device === "desktop"
+          ? viewsOf("J-0144", "J-0149")
+          : viewsOf("J-0149")
         : viewsOf("J-0148")) {
         await page.goto(server.url + view);
         await clean(page);

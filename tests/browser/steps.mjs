@@ -187,12 +187,12 @@ export async function doneStep(page) {
   await expect(step).not.toHaveAttribute("data-step", before);
 }
 
-/** Goes through floor mode to its end; every sixth view is checked for accessibility. */
+/** Goes through floor mode to its end; every tenth view is checked for accessibility. */
 export async function floor(page, end, { each, stay } = {}) {
   // The page that led here may still be shown: nothing is read from it.
   await expect(page.locator(".floor")).toBeVisible();
   for (let n = 0; n < 70; n++) {
-    if (n % 6 === 0) await clean(page);
+    if (n % 10 === 0) await clean(page);
     const on = page.getByRole("button", { name: end });
     if (await on.isVisible()) {
       await expect(page.locator("body[data-pausing]")).toHaveCount(0);

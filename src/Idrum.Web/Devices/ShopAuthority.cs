@@ -13,17 +13,22 @@ public sealed class ShopAuthority : IDisposable
     /// <summary>Phones refuse certificates that live longer than 398 days.</summary>
     private static readonly TimeSpan ServerLife = TimeSpan.FromDays(390);
     private static readonly TimeSpan RenewBefore = TimeSpan.FromDays(60);
+    private static readonly TimeSpan LookEvery = TimeSpan.FromMinutes(1);
     private static readonly TimeSpan ClockSlack = TimeSpan.FromDays(1);
     private readonly Lock gate = new();
     private readonly string folder;
     private readonly TimeProvider clock;
-    private readonly IReadOnlyList<string> names;
-    private readonly IReadOnlyList<IPAddress> addresses;
+    private readonly Func<(IReadOnlyList<string> Names, IReadOnlyList<IPAddress> Addresses)> known;
+    private IReadOnlyList<string> names;
+    private IReadOnlyList<IPAddress> addresses;
     private X509Certificate2 server;
+    private DateTimeOffset looked;
 
-    private ShopAuthority(string folder, IReadOnlyList<string> names, IReadOnlyList<IPAddress> addresses, TimeProvider clock)
+    private ShopAuthority(string folder, Func<(IReadOnlyList<string>, IReadOnlyList<IPAddress>)> known, TimeProvider clock)
     {
-        (this.folder, this.names, this.addresses, this.clock) = (folder, names, addresses, clock);
+        (this.folder, this.known, this.clock) = (folder, known, clock);
+        (names, addresses) = known();
+        looked = clock.GetUtcNow();
         Authority = File.Exists(AuthorityKey) && File.Exists(AuthorityFile) ? Load(AuthorityFile, AuthorityKey) : Found();
         server = Sound();
     }
@@ -44,11 +49,10 @@ public sealed class ShopAuthority : IDisposable
 
     /// <summary>Opens the authority of a folder or founds it.</summary>
     /// <param name="folder">Its folder; made where it is missing.</param>
-    /// <param name="names">Names of this computer.</param>
-    /// <param name="addresses">Addresses of this computer.</param>
+    /// <param name="known">Names and addresses of this computer now; asked again every minute, for a network gives new ones.</param>
     /// <param name="clock">The shop's clock.</param>
     /// <exception cref="InvalidDataException">A key or certificate cannot be read.</exception>
-    public static ShopAuthority Open(string folder, IReadOnlyList<string> names, IReadOnlyList<IPAddress> addresses, TimeProvider clock)
+    public static ShopAuthority Open(string folder, Func<(IReadOnlyList<string> Names, IReadOnlyList<IPAddress> Addresses)> known, TimeProvider clock)
     {
         Directory.CreateDirectory(folder);
         if (!OperatingSystem.IsWindows())
@@ -57,7 +61,7 @@ public sealed class ShopAuthority : IDisposable
         }
         try
         {
-            return new(folder, names, addresses, clock);
+            return new(folder, known, clock);
         }
         catch (Exception e) when (e is CryptographicException or ArgumentException)
         {
@@ -65,12 +69,17 @@ public sealed class ShopAuthority : IDisposable
         }
     }
 
-    /// <summary>This computer's certificate; made anew where it runs out within sixty days.</summary>
+    /// <summary>This computer's certificate; made anew where it runs out within sixty days, or where the computer has another name or address.</summary>
     public X509Certificate2 Server()
     {
         lock (gate)
         {
-            return NearItsEnd(server) ? server = Sign() : server;
+            if (clock.GetUtcNow() - looked > LookEvery)
+            {
+                looked = clock.GetUtcNow();
+                (names, addresses) = known();
+            }
+            return NearItsEnd(server) || !Fits(server) ? server = Sign() : server;
         }
     }
 
@@ -90,10 +99,11 @@ public sealed class ShopAuthority : IDisposable
             return Sign();
         }
         var kept = Load(ServerFile, ServerKey);
-        var named = kept.Extensions.OfType<X509SubjectAlternativeNameExtension>().SingleOrDefault();
-        var fits = named is not null && names.All(n => named.EnumerateDnsNames().Contains(n)) && addresses.All(a => named.EnumerateIPAddresses().Contains(a));
-        return fits && !NearItsEnd(kept) && kept.Issuer == Authority.Subject ? kept : Sign();
+        return Fits(kept) && !NearItsEnd(kept) && kept.Issuer == Authority.Subject ? kept : Sign();
     }
+
+    private bool Fits(X509Certificate2 certificate) => certificate.Extensions.OfType<X509SubjectAlternativeNameExtension>().SingleOrDefault() is { } named
+        && names.All(n => named.EnumerateDnsNames().Contains(n)) && addresses.All(a => named.EnumerateIPAddresses().Contains(a));
 
     private X509Certificate2 Found()
     {
@@ -117,16 +127,16 @@ public sealed class ShopAuthority : IDisposable
         request.CertificateExtensions.Add(new X509KeyUsageExtension(X509KeyUsageFlags.DigitalSignature, true));
         request.CertificateExtensions.Add(new X509EnhancedKeyUsageExtension([new Oid("1.3.6.1.5.5.7.3.1")], false));
         request.CertificateExtensions.Add(X509AuthorityKeyIdentifierExtension.CreateFromCertificate(Authority, true, false));
-        var names = new SubjectAlternativeNameBuilder();
-        foreach (var name in this.names)
+        var alternatives = new SubjectAlternativeNameBuilder();
+        foreach (var name in names)
         {
-            names.AddDnsName(name);
+            alternatives.AddDnsName(name);
         }
         foreach (var address in addresses)
         {
-            names.AddIpAddress(address);
+            alternatives.AddIpAddress(address);
         }
-        request.CertificateExtensions.Add(names.Build());
+        request.CertificateExtensions.Add(alternatives.Build());
         var now = clock.GetUtcNow();
         var end = now + ServerLife;
         using var made = request.Create(Authority, now - ClockSlack, end < Authority.NotAfter ? end : Authority.NotAfter, RandomNumberGenerator.GetBytes(16));

@@ -29,13 +29,13 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     private const string Trouble = "trouble";
     private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair"];
     private readonly HashSet<string> here = new(["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []], StringComparer.OrdinalIgnoreCase);
-    private readonly HashSet<string> network = options.Lan ? [.. options.NetworkNames()] : [];
+    private volatile HashSet<string> network = options.Lan ? new(options.NetworkNames(), StringComparer.OrdinalIgnoreCase) : [];
+    private long looked = Environment.TickCount64;
 
     public async Task InvokeAsync(HttpContext context)
     {
         var request = context.Request;
-        var names = (context.Features.Get<Entrance>()?.Kind ?? EntranceKind.Loopback) == EntranceKind.Loopback ? here : network;
-        if (!names.Contains(request.Host.Host))
+        if (!((context.Features.Get<Entrance>()?.Kind ?? EntranceKind.Loopback) == EntranceKind.Loopback ? here.Contains(request.Host.Host) : InNetwork(request.Host.Host)))
         {
             await RefuseAsync(context, 421);
             return;
@@ -81,6 +81,17 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         {
             // The caller has left; there is nobody to answer.
         }
+    }
+
+    /// <summary>Whether this computer has that name or address in its network; it may have got a new one since the start.</summary>
+    private bool InNetwork(string name)
+    {
+        if (!network.Contains(name) && Environment.TickCount64 - Interlocked.Read(ref looked) > 10_000)
+        {
+            Interlocked.Exchange(ref looked, Environment.TickCount64);
+            network = new(options.NetworkNames(), StringComparer.OrdinalIgnoreCase);
+        }
+        return network.Contains(name);
     }
 
     /// <summary>A job's number within an address of a page or of the API, or null.</summary>

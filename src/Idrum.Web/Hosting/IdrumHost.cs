@@ -70,7 +70,7 @@ public static class IdrumHost
         builder.Services.AddSerilog((onError is null ? log : log.WriteTo.Sink(new ErrorSink(onError))).CreateLogger());
         // What the environment says to the web server is not heard: no address, no certificate, no forwarded header comes from there.
         builder.Configuration.Sources.Clear();
-        var authority = options.Lan && options.Certificate.Length == 0 ? ShopAuthority.Open(options.AuthorityFolder, ServerNames.Names(), ServerNames.Addresses(options.LanAddress), TimeProvider.System) : null;
+        var authority = options.Lan && options.Certificate.Length == 0 ? ShopAuthority.Open(options.AuthorityFolder, () => (ServerNames.Names(), ServerNames.Addresses(options.LanAddress)), TimeProvider.System) : null;
         var own = options.Lan && options.Certificate.Length > 0 ? options.OwnCertificate() : null;
         if (authority is not null)
         {

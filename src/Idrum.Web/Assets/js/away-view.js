@@ -60,6 +60,7 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
   fillFields(page, at);
   clocks(page, pack, at, url);
   kepts(page, kept);
+  trays(page, pack, at);
   if (!look) takeBack(page, pack, at, job, url);
   const { token } = package_;
   for (const act of page.querySelectorAll("form[data-kind]")) {
@@ -217,6 +218,26 @@ function kepts(page, kept) {
       place?.append(photo);
     }
   }
+}
+
+/** What lies in which tray, by what was counted. */
+function trays(page, pack, at) {
+  const full = Object.entries(at.counts).filter(([, n]) => n > 0);
+  if (full.length === 0) return;
+  const sheet = make("details", "", "sheetpop");
+  sheet.dataset.sheet = "";
+  const rows = make("div", "", "rows");
+  for (const [group, n] of full.sort(([a], [b]) =>
+    (at.trays[a] ?? "").localeCompare(at.trays[b] ?? ""),
+  )) {
+    const row = make("div", "", "row");
+    const words = make("span", `${n} × ${pack.groups[group]?.kind ?? group}`);
+    words.append(make("small", pack.groups[group]?.where ?? ""));
+    row.append(words, make("b", at.trays[group] ?? "–", "tray"));
+    rows.append(row);
+  }
+  sheet.append(make("summary", "Trays, counted out"), rows);
+  (page.querySelector(".sheets") ?? page.querySelector("main")).append(sheet);
 }
 
 function takeBack(page, pack, at, job, url) {
