@@ -22,9 +22,9 @@ const shots = [
   ["machines", "/machines", desktop],
   ["compare", "/machines/compare?a=quenby-qc30&b=quenby-qc36", desktop],
   ["editor", "/machines/shots/edit?step=front-screws", desktop],
+  ["shop", "/shop", desktop],
   ["identify", "/identify?a=rear-face:panel", desktop],
   ["find-phone", "/jobs/J-0147/find", phone],
-  ["round-phone", "/jobs/J-0144/round", phone],
   ["floor-phone", "/jobs/J-0148/floor", phone],
   ["floor-dark", "/jobs/J-0148/floor", phone, "dark"],
 ];
@@ -45,8 +45,10 @@ try {
     const page = await (
       await browser.newContext({ viewport, colorScheme })
     ).newPage();
-    await page.goto(server.url + path, { waitUntil: "networkidle" });
+    await page.goto(server.url + path);
+    // A page of a job keeps a line open for what other devices do: the network is never idle.
     await page.evaluate(() => document.fonts.ready);
+    await page.waitForTimeout(400);
     if (unfold) await page.locator("summary", { hasText: unfold }).click();
     await page.screenshot({ path: `${out}${name}.png` });
     await page.context().close();
