@@ -2,6 +2,7 @@
 // carries its own id, so that sending it again changes nothing. What the shop refuses is kept with its reason until it is decided by hand.
 import { onShow, page } from "./page.js";
 import { dropDrafts, keysOf } from "./drafts.js";
+import { ready } from "./away-view.js";
 import { dropWaiting, keepAct, putWaiting, waiting } from "./store.js";
 import { advance, follow, forget, leave, mount, mounted } from "./along.js";
 
@@ -12,7 +13,11 @@ let busy = false;
 // Acts that the page itself is sending; the queue waits for them.
 const underWay = new Map();
 
-const unsent = () => list.filter((act) => !act.refused);
+// Acts that were answered and are on their way out of the store.
+const answered = new Set();
+
+const unsent = () =>
+  list.filter((act) => !act.refused && !answered.has(act.id));
 const acts = "form[data-kind]";
 
 async function read() {
@@ -203,13 +208,14 @@ async function take(form, submitter, issue) {
   if (taking) return;
   taking = true;
   try {
+    ready();
     const act = actOf(form, submitter);
     if (list.some((known) => known.id === act.id)) return;
     const byPage = issue && unsent().length === 0;
+    if (byPage) underWay.set(act.id, act);
     const early = !byPage && advance(act, [...list, act]);
     const job = await keep(act, !byPage);
     if (byPage) {
-      underWay.set(act.id, act);
       issue();
       return;
     }
@@ -217,6 +223,7 @@ async function take(form, submitter, issue) {
     show();
     setTimeout(send, SOON);
   } catch (fault) {
+    underWay.clear();
     // Nothing is called kept that is not: back to what is.
     notKept(fault);
     if (mounted()) await mount(page().dataset.job);
@@ -240,9 +247,11 @@ document.addEventListener("htmx:afterRequest", async (event) => {
   const act = underWayOf(event.detail);
   const { xhr } = event.detail;
   if (!act || xhr.status === 0) return;
+  // Stored, or refused on the page that shows why, with what was typed. From this moment it is not sent again.
+  const done = xhr.status < 500 && xhr.status !== 401;
+  if (done) answered.add(act.id);
   underWay.delete(act.id);
-  // Stored, or refused on the page that shows why, with what was typed.
-  if (xhr.status < 500 && xhr.status !== 401) {
+  if (done) {
     if (xhr.status < 400) await follow(act);
     await dropWaiting(act);
   }
