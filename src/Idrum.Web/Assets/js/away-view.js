@@ -41,27 +41,6 @@ function views(html) {
   return open;
 }
 
-// The sheets at the foot are folded: they are put in when the step is on the screen, or when it is acted on before.
-let putIn = null;
-
-/** Puts in what was left for later. */
-export function ready() {
-  putIn?.();
-}
-
-function laterSheets(view) {
-  const sheets = view.querySelector(".sheets");
-  // What was counted belongs to the act of the step: it is there at once.
-  if (!sheets || sheets.querySelector("[data-count]")) return (putIn = null);
-  const rest = document.createDocumentFragment();
-  rest.append(...sheets.childNodes);
-  putIn = () => {
-    putIn = null;
-    sheets.prepend(rest);
-  };
-  requestAnimationFrame(() => setTimeout(ready));
-}
-
 export function fill(page, { job, html, pack, at, look, kept, mount }) {
   const package_ = views(html);
   const viewOf = (key) => package_.views.get(key);
@@ -71,10 +50,6 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     (key && viewOf(key)) ?? plainView(pack, at, url),
     true,
   );
-  // No directive stands in a drawing: nobody need look for one there.
-  for (const drawing of view.querySelectorAll("svg"))
-    drawing.setAttribute("x-ignore", "");
-  laterSheets(view);
   page.dataset.job = pack.number;
   page.dataset.known = job.known;
   page.dataset.floor = "";

@@ -2,7 +2,6 @@
 // carries its own id, so that sending it again changes nothing. What the shop refuses is kept with its reason until it is decided by hand.
 import { onShow, page } from "./page.js";
 import { dropDrafts, keysOf } from "./drafts.js";
-import { ready } from "./away-view.js";
 import { dropWaiting, keepAct, putWaiting, waiting } from "./store.js";
 import { advance, follow, forget, leave, mount, mounted } from "./along.js";
 
@@ -208,7 +207,6 @@ async function take(form, submitter, issue) {
   if (taking) return;
   taking = true;
   try {
-    ready();
     const act = actOf(form, submitter);
     if (list.some((known) => known.id === act.id)) return;
     const byPage = issue && unsent().length === 0;
