@@ -13,6 +13,14 @@ import { standing } from "./standing.js";
 import { fill } from "./away-view.js";
 
 const SETTLE = 1500;
+const registered =
+  "serviceWorker" in navigator && window.isSecureContext
+    ? navigator.serviceWorker
+        .register(`/sw.js${document.documentElement.dataset.stamp}`, {
+          scope: "/",
+        })
+        .catch(() => null)
+    : Promise.resolve(null);
 let shown = null;
 // The job that is shown from its package: so that the next step is there at the tap, before the disk has answered.
 let current = null;
@@ -85,7 +93,7 @@ async function take() {
   const { job: number, version, known, along } = page()?.dataset ?? {};
   if (along !== "yes" || mounted()) return;
   // Without a service worker a reload would lose the page: nothing is promised then.
-  if (!(await navigator.serviceWorker?.getRegistration())) return;
+  if (!(await registered) || mounted()) return;
   const have = await jobAlong(number);
   if (have) {
     if (have.known !== known) await putAlong({ ...have, known });
@@ -154,8 +162,3 @@ document.addEventListener("htmx:sendError", async (event) => {
   if (requestConfig?.verb === "get" && number)
     await mount(decodeURIComponent(number));
 });
-
-if ("serviceWorker" in navigator && window.isSecureContext)
-  navigator.serviceWorker
-    .register(`/sw.js${document.documentElement.dataset.stamp}`, { scope: "/" })
-    .catch(() => {});
