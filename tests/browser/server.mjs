@@ -9,16 +9,16 @@ const app = fileURLToPath(
   new URL("../../.build/app/Idrum.Web.dll", import.meta.url),
 );
 
-export async function startServer({ data, port = 0, lanPort } = {}) {
+export async function startServer({ data, empty, port = 0, lanPort } = {}) {
   const folder = data ?? mkdtempSync(join(tmpdir(), "idrum-browser-"));
   // The demo jobs are worked once, before all tests, and copied.
   const made = process.env.IDRUM_DEMO_DATA;
-  if (!data && made) cpSync(made, folder, { recursive: true });
+  if (!data && !empty && made) cpSync(made, folder, { recursive: true });
   const child = spawn(
     "dotnet",
     [
       app,
-      "--demo",
+      ...(empty ? [] : ["--demo"]),
       "--port",
       String(port),
       "--data",

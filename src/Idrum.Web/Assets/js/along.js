@@ -11,6 +11,7 @@ import {
 } from "./store.js";
 import { standing } from "./standing.js";
 import { fill } from "./away-view.js";
+import { typing } from "./typing.js";
 
 const SETTLE = 1500;
 const registered =
@@ -81,12 +82,11 @@ function draw(look) {
   );
 }
 
-/** The link is back and everything is sent: the shop's own page again, unless something is being typed. */
+/** The shop's own page again, unless something is being typed; says whether it comes. */
 export function leave() {
-  if (!mounted() && page()?.dataset.away !== "yes") return location.reload();
-  const field = document.activeElement;
-  if (field?.matches("input[type=text], textarea") && field.value) return;
+  if (typing()) return false;
   location.reload();
+  return true;
 }
 
 async function take() {

@@ -134,7 +134,7 @@ function fillFields(page, at) {
     const now = back
       ? (at.counts[group] ?? 0)
       : Number(field.value) + (at.shift[group] ?? 0);
-    field.value = Math.max(0, now);
+    field.value = field.defaultValue = Math.max(0, now);
     sum += Number(field.value);
     for (const shown of page.querySelectorAll(
       `[data-count-of="${CSS.escape(group)}"]`,

@@ -130,12 +130,16 @@ function bodyOf(act) {
   return form;
 }
 
+// The page is older than what was sent from here.
+let behind = false;
+
 async function send() {
-  if (busy || underWay.size > 0 || unsent().length === 0 || !navigator.onLine)
-    return;
+  if (busy || underWay.size > 0 || !navigator.onLine) return;
   busy = true;
-  let sent = false;
   try {
+    if (unsent().length === 0 && away() && !behind)
+      // Nothing to send tells whether the link is back: it is asked for.
+      behind = (await fetch("/away", { method: "HEAD" })).ok;
     while (unsent().length > 0) {
       const [act] = unsent();
       const answer = await fetch(act.url, {
@@ -151,7 +155,7 @@ async function send() {
         answer.status === 429
       )
         break;
-      sent = true;
+      behind = true;
       if (answer.status >= 400) {
         await putWaiting({ ...act, refused: await reasonIn(answer) });
         await forget(act);
@@ -166,8 +170,13 @@ async function send() {
   } finally {
     busy = false;
   }
-  if (sent && unsent().length === 0) leave();
+  if (behind && unsent().length === 0) behind = !leave();
 }
+
+/** Whether the page shows what is on this device, not what the shop knows. */
+const away = () =>
+  mounted() ||
+  (page()?.dataset.away === "yes" && location.pathname !== "/away");
 
 /** Why an act was refused, as the page that came back says it. */
 async function reasonIn(answer) {

@@ -7,7 +7,8 @@ const title = () => document.title.replace(/^⏰ /, "");
 function ring(ends) {
   if (rung.has(ends)) return;
   rung.add(ends);
-  navigator.vibrate?.([300, 150, 300, 150, 600]);
+  if (navigator.userActivation?.hasBeenActive)
+    navigator.vibrate?.([300, 150, 300, 150, 600]);
   try {
     const sound = new AudioContext();
     for (const at of [0, 0.35, 0.7]) {
