@@ -1,7 +1,5 @@
 using ArchUnitNET.Domain;
 using ArchUnitNET.Loader;
-using ArchUnitNET.xUnit;
-using static ArchUnitNET.Fluent.ArchRuleDefinition;
 
 namespace Idrum.Core.Tests;
 
@@ -11,7 +9,7 @@ public class ArchitectureTests
     /// <summary>The rooms in the order of docs/architecture.md.</summary>
     private static readonly string[] Rooms = ["Machines", "Drive", "Teardown", "Identify", "Diagnosis", "Listening", "Gauging", "Fitting", "Ledger", "Shop", "Jobs", "Practice"];
 
-    private static readonly Architecture Core = new ArchLoader().LoadAssemblyIncludingDependencies(typeof(Idrum.Core.Machines.Layout).Assembly).Build();
+    private static readonly Architecture Core = new ArchLoader().LoadAssemblies(typeof(Idrum.Core.Machines.Layout).Assembly).Build();
 
     private static IEnumerable<IType> Own => Core.Types.Where(t => t.Namespace.FullName.StartsWith("Idrum.Core.", StringComparison.Ordinal));
 
@@ -46,9 +44,12 @@ public class ArchitectureTests
     [InlineData("System.Net.Http")]
     [InlineData("Idrum.Web")]
     [InlineData("Idrum.Storage")]
-    public void Core_depends_on_no_interface_code(string space) =>
-        Types().That().ResideInAssembly(typeof(Idrum.Core.Machines.Layout).Assembly)
-            .Should().NotDependOnAny(Types().That().ResideInNamespaceMatching("^" + space.Replace(".", "\\.") + ".*")).WithoutRequiringPositiveResults().Check(Core);
+    public void Core_depends_on_no_interface_code(string space)
+    {
+        var named = Own.SelectMany(t => t.Dependencies.Select(d => d.Target.FullName)).ToHashSet();
+        Assert.Contains(named, n => n.StartsWith("System.Text.Json.", StringComparison.Ordinal));
+        Assert.DoesNotContain(named, n => n.StartsWith(space + ".", StringComparison.Ordinal));
+    }
 
     [Fact]
     public void Core_touches_neither_files_nor_a_clock_of_its_own()
@@ -57,6 +58,7 @@ public class ArchitectureTests
         var forbidden = new[] { "System.IO.File", "System.IO.Directory", "System.Console" };
         var users = Own.SelectMany(t => t.Dependencies.Where(d => forbidden.Contains(d.Target.FullName)).Select(d => $"{t.FullName} uses {d.Target.FullName}"));
         Assert.True(!users.Any(), string.Join(' ', users));
+        Assert.Contains(Own.SelectMany(t => t.Dependencies.OfType<ArchUnitNET.Domain.Dependencies.MethodCallDependency>()), d => d.TargetMember.FullName.Contains("System.DateTimeOffset::", StringComparison.Ordinal));
         var clocks = Own.SelectMany(t => t.Dependencies.OfType<ArchUnitNET.Domain.Dependencies.MethodCallDependency>()
             .Where(d => d.TargetMember.FullName.Contains("get_UtcNow", StringComparison.Ordinal) || d.TargetMember.FullName.Contains("System.DateTimeOffset::get_Now(", StringComparison.Ordinal) || d.TargetMember.FullName.Contains("System.DateTime::get_Now(", StringComparison.Ordinal) || d.TargetMember.FullName.Contains("TimeProvider::get_System", StringComparison.Ordinal))
             .Select(d => $"{t.FullName} asks {d.TargetMember.FullName}"));

@@ -123,16 +123,14 @@ const along = (page, number) =>
     )
     .toBe(number);
 
-const controlled = (page) =>
-  page.evaluate(async () => {
+/** A page that was on its way while the service worker came to be has it from the next load on. */
+async function controlled(page) {
+  const has = await page.evaluate(async () => {
     await navigator.serviceWorker.ready;
-    if (!navigator.serviceWorker.controller)
-      await new Promise((done) =>
-        navigator.serviceWorker.addEventListener("controllerchange", done, {
-          once: true,
-        }),
-      );
+    return navigator.serviceWorker.controller !== null;
   });
+  if (!has) await page.reload();
+}
 
 /** Does what the page asks for next; true where there is something. */
 async function next(page) {

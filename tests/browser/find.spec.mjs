@@ -1,6 +1,6 @@
 // Finding on the phone: two faults from the complaint to the decision, one of them met on the walk-round; answers tried and not recorded.
 import { expect, test } from "@playwright/test";
-import { startServer } from "./server.mjs";
+import { sharedServer } from "./server.mjs";
 import {
   clean,
   findCause,
@@ -14,8 +14,7 @@ import {
 } from "./steps.mjs";
 
 let server;
-test.beforeAll(async () => (server = await startServer()));
-test.afterAll(async () => await server.stop());
+test.beforeAll(async () => (server = await sharedServer()));
 
 test("phone: a broken belt and the seized idler behind it, found on the walk-round and decided one by one", async ({
   browser,

@@ -1,19 +1,18 @@
 // The floor: keys, what differs from the plan, a dropped link, a second device, a killed server.
 import { expect, test } from "@playwright/test";
-import { startServer } from "./server.mjs";
+import { sharedServer, startServer } from "./server.mjs";
 import { clean, doneStep, phone, quick } from "./steps.mjs";
 
 let server;
 test.beforeEach(async ({ page }) => {
-  server = await startServer();
+  server = await sharedServer();
   await quick(page);
 });
-test.afterEach(() => server.stop());
 
 const bar = (page) => page.locator(".bar > *").first();
 
-async function doneWithoutLink(page, context) {
-  await page.goto(`${server.url}/jobs/J-0148/floor`);
+async function doneWithoutLink(page, context, number) {
+  await page.goto(`${server.url}/jobs/${number}/floor`);
   await context.setOffline(true);
   await page.locator("button[form=done]").click();
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
@@ -27,7 +26,8 @@ async function doneWithoutLink(page, context) {
 test("single keys drive the floor: done, back, checks, find, leave", async ({
   page,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0148/floor`);
+  const number = await server.own("J-0148");
+  await page.goto(`${server.url}/jobs/${number}/floor`);
   await expect(bar(page)).toHaveText(/step 4 of 9/);
   await page.keyboard.press("Enter");
   await expect(bar(page)).toHaveText(/step 5 of 9/);
@@ -66,8 +66,9 @@ test("single keys drive the floor: done, back, checks, find, leave", async ({
 test("rebuilding asks for every check; digits tick them and Enter records", async ({
   page,
 }) => {
+  const number = await server.own("J-0149");
   await page.goto(`${server.url}/jobs/J-0148/find`);
-  await page.goto(`${server.url}/jobs/J-0149/floor`);
+  await page.goto(`${server.url}/jobs/${number}/floor`);
   for (let n = 0; n < 12; n++) {
     const boxes = await page.locator("#done input[type=checkbox]").count();
     const before = await bar(page).textContent();
@@ -87,8 +88,9 @@ test("rebuilding asks for every check; digits tick them and Enter records", asyn
 test("an extra screw, a note, a reading, a timer and a photo are kept at the step", async ({
   browser,
 }) => {
+  const number = await server.own("J-0148");
   const page = await (await browser.newContext({ viewport: phone })).newPage();
-  await page.goto(`${server.url}/jobs/J-0148/floor`);
+  await page.goto(`${server.url}/jobs/${number}/floor`);
   for (let n = 0; n < 3; n++) await doneStep(page);
   await expect(page.locator("body[data-pausing]")).toHaveCount(0);
   await expect(page.locator("h1")).toContainText("Take one side screw");
@@ -132,7 +134,7 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
   // What was recorded is no draft any more.
   await page.reload();
   await expect(page.getByLabel("Reading of")).toHaveValue("");
-  await page.goto(`${server.url}/jobs/J-0148/report`);
+  await page.goto(`${server.url}/jobs/${number}/report`);
   await expect(page.getByText("Gap at the top: 4.5 mm")).toBeVisible();
   await expect(page.locator("figure img")).toHaveCount(1);
   await clean(page);
@@ -141,7 +143,8 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
 test("an odd count is asked about at once and must be settled before a panel hides it", async ({
   page,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0149/floor`);
+  const number = await server.own("J-0149");
+  await page.goto(`${server.url}/jobs/${number}/floor`);
   const floor = page.locator(".floor");
   let lost = 0;
   for (let n = 0; n < 20; n++) {
@@ -188,7 +191,7 @@ test("an odd count is asked about at once and must be settled before a panel hid
     await expect(floor).not.toHaveAttribute("data-step", before);
   }
   expect(lost).toBe(2);
-  await page.goto(`${server.url}/jobs/J-0149/rebuild`);
+  await page.goto(`${server.url}/jobs/${number}/rebuild`);
   await expect(
     page.getByText("Every screw and plug is accounted for."),
   ).toBeVisible();
@@ -202,10 +205,11 @@ test("a device whose clock is off is told so", async ({ page }) => {
 });
 
 test("a double tap with gloves records one step", async ({ browser }) => {
+  const number = await server.own("J-0148");
   const page = await (
     await browser.newContext({ viewport: phone, hasTouch: true })
   ).newPage();
-  await page.goto(`${server.url}/jobs/J-0148/floor`);
+  await page.goto(`${server.url}/jobs/${number}/floor`);
   await page.locator("button[form=done]").tap();
   await page.waitForTimeout(90);
   await page.locator("button[form=done]").tap();
@@ -220,14 +224,15 @@ test("a dropped request is kept, sent again by itself and stored once", async ({
   page,
   context,
 }) => {
-  await doneWithoutLink(page, context);
+  const number = await server.own("J-0148");
+  await doneWithoutLink(page, context, number);
   await page.locator("button[form=done]").click();
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
   await context.setOffline(false);
   await expect(bar(page)).toHaveText(/step 5 of 9/, { timeout: 60_000 });
   await expect(page.locator("#waiting")).toBeHidden();
   const log = await (
-    await page.request.get(`${server.url}/api/v1/jobs/J-0148/export`)
+    await page.request.get(`${server.url}/api/v1/jobs/${number}/export`)
   ).json();
   expect(
     log.events.filter(
@@ -241,10 +246,11 @@ test("an act that is refused when the link is back is kept with its reason until
   browser,
   context,
 }) => {
-  await doneWithoutLink(page, context);
+  const number = await server.own("J-0148");
+  await doneWithoutLink(page, context, number);
   // Meanwhile a second device does the same step.
   const second = await (await browser.newContext()).newPage();
-  await second.goto(`${server.url}/jobs/J-0148/floor`);
+  await second.goto(`${server.url}/jobs/${number}/floor`);
   await doneStep(second);
   await expect(bar(second)).toHaveText(/step 5 of 9/);
   await context.setOffline(false);
@@ -263,7 +269,8 @@ test("an act that is refused when the link is back is kept with its reason until
 test("what is typed survives a reload, Back and a refused form", async ({
   page,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0151/complaint`);
+  const number = await server.own("J-0151");
+  await page.goto(`${server.url}/jobs/${number}/complaint`);
   await page.getByLabel("In the user's words").fill("Half a sentence");
   await page.reload();
   await expect(page.getByLabel("In the user's words")).toHaveValue(
@@ -282,13 +289,14 @@ test("what is typed survives a reload, Back and a refused form", async ({
 test("a job is resumed on a second device; the first follows within two seconds and keeps what is typed", async ({
   browser,
 }) => {
+  const number = await server.own("J-0148");
   const first = await (await browser.newContext({ viewport: phone })).newPage();
   const second = await (
     await browser.newContext({ viewport: phone })
   ).newPage();
-  await first.goto(`${server.url}/jobs/J-0148/floor`);
+  await first.goto(`${server.url}/jobs/${number}/floor`);
   await second.goto(server.url);
-  await second.getByRole("link", { name: "J-0148", exact: true }).click();
+  await second.getByRole("link", { name: number, exact: true }).click();
   await expect(second).toHaveURL(/\/strip$/);
   await second.getByRole("link", { name: "Step by step" }).click();
   await second.locator("button[form=done]").click();
@@ -316,6 +324,7 @@ test("a job is resumed on a second device; the first follows within two seconds 
 test("after the server is killed the job goes on where it was", async ({
   page,
 }) => {
+  const server = await startServer();
   await page.goto(`${server.url}/jobs/J-0148/floor`);
   await doneStep(page);
   await expect(bar(page)).toHaveText(/step 5 of 9/);
@@ -328,5 +337,5 @@ test("after the server is killed the job goes on where it was", async ({
     port: Number(new URL(server.url).port),
   });
   await expect(bar(page)).toHaveText(/step 6 of 9/, { timeout: 60_000 });
-  await again.kill();
+  await again.stop();
 });

@@ -1,6 +1,6 @@
 // The machine is not as planned: both machines opened and rebuilt on the phone with each kind of "not so" once.
 import { expect, test } from "@playwright/test";
-import { startServer } from "./server.mjs";
+import { sharedServer } from "./server.mjs";
 import {
   clean,
   desktop,
@@ -14,8 +14,7 @@ import {
 } from "./steps.mjs";
 
 let server;
-test.beforeAll(async () => (server = await startServer()));
-test.afterAll(async () => await server.stop());
+test.beforeAll(async () => (server = await sharedServer()));
 
 /** A job whose part is decided, opened through the API. */
 async function openWith(page, number, layoutId, part, facts = []) {
@@ -200,11 +199,12 @@ test("the picture is taken apart with a slider: keys, and links where no script 
 });
 
 test("a school is chosen and changes the way back", async ({ browser }) => {
+  const number = await server.own("J-0148");
   const page = await (
     await browser.newContext({ viewport: desktop })
   ).newPage();
   await quick(page);
-  await page.goto(`${server.url}/jobs/J-0148/strip`);
+  await page.goto(`${server.url}/jobs/${number}/strip`);
   await expect(page.locator(".plan")).toContainText("Hang the drum");
   await page
     .getByLabel("Who holds the drum while the front is off?")

@@ -1,14 +1,13 @@
 // The shop round the job: bench, machines, find, export and import, weight of a page, plain forms.
 import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
-import { startServer } from "./server.mjs";
+import { sharedServer, startServer } from "./server.mjs";
 import { clean, desktop, inTheDark, phone, watch } from "./steps.mjs";
 
 let server;
 test.beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
 });
-test.afterAll(() => server.stop());
 
 const stations = [
   "complaint",
@@ -75,7 +74,8 @@ for (const [device, viewport] of [
 test("an answer changes the picture at once, without a full reload, and can be taken back", async ({
   page,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0147/find`);
+  const number = await server.own("J-0147");
+  await page.goto(`${server.url}/jobs/${number}/find`);
   await page.evaluate(() => (window.stayed = true));
   const shares = await page.locator(".cause .num").allTextContents();
   const eyebrow = await page.locator(".now .eyebrow").first().textContent();
@@ -100,7 +100,8 @@ test("an answer changes the picture at once, without a full reload, and can be t
 test("the repairer overrides the advice and picks a part, with a reason", async ({
   page,
 }) => {
-  await page.goto(`${server.url}/jobs/J-0147/find`);
+  const number = await server.own("J-0147");
+  await page.goto(`${server.url}/jobs/${number}/find`);
   await page.getByLabel("Find a check or part").fill("tensioner arm");
   await page
     .locator("[data-row]:visible")
@@ -184,10 +185,11 @@ test("the first load of a job page weighs at most 150 kB on the wire", async ({
 test("pages work as plain forms where scripts do not run", async ({
   browser,
 }) => {
+  const number = await server.own("J-0151");
   const page = await (
     await browser.newContext({ javaScriptEnabled: false })
   ).newPage();
-  await page.goto(`${server.url}/jobs/J-0151/complaint`);
+  await page.goto(`${server.url}/jobs/${number}/complaint`);
   await page.getByRole("checkbox", { name: "Rumbles" }).check();
   await page.getByRole("button", { name: "State the complaint" }).click();
   await expect(page).toHaveURL(/\/find$/);

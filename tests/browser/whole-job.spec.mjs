@@ -1,7 +1,7 @@
 // One whole job on each layout, one on the desk and one on the phone, from the complaint to the report. (find.spec takes the other layout through
 // on the phone as far as the new parts are in.)
 import { expect, test } from "@playwright/test";
-import { startServer } from "./server.mjs";
+import { sharedServer } from "./server.mjs";
 import {
   clean,
   desktop,
@@ -18,9 +18,8 @@ import {
 
 let server;
 test.beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
 });
-test.afterAll(() => server.stop());
 
 const jobs = [
   {

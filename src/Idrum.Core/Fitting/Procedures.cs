@@ -17,16 +17,19 @@ public sealed record Procedure
     public IReadOnlyList<SchoolOption> Schools { get; init; } = [];
     /// <summary>Hazard ids.</summary>
     public IReadOnlyList<string> Hazards { get; init; } = [];
-    /// <summary>Waits that a timer can keep.</summary>
-    public IReadOnlyList<Wait> Waits { get; init; } = [];
-    /// <summary>Whether something is glued: it is joined, and then it cures.</summary>
-    public bool Glues => Waits.Any(w => w.Until == "run");
+    /// <summary>Whether something is glued: it is coated, joined in its window, and then it cures.</summary>
+    public bool Glues => Schools.Any(s => s.Adhesive.Length > 0);
+    /// <summary>The way with this id, or the usual one where there is none; null where there is one way only.</summary>
+    public SchoolOption? School(string id) => Schools.FirstOrDefault(s => s.Id == id) ?? (Schools.Count > 0 ? Schools[0] : null);
     /// <summary>The school meant where none is named: the first.</summary>
     public string DefaultSchool => Schools.Count > 0 ? Schools[0].Id : "";
-    /// <summary>Minutes from the coat to the earliest join; 0 where nothing is waited for.</summary>
-    public double JoinMinutes(string school) => Waits.Where(w => w.Until == "join" && w.For(school)).Sum(w => w.Minutes);
-    /// <summary>Minutes from the join to the earliest heat run.</summary>
-    public double CureMinutes(string school) => Waits.Where(w => w.Until == "run" && w.For(school)).Sum(w => w.Minutes);
+    /// <summary>Steps of one way of doing it.</summary>
+    /// <param name="school">Its id.</param>
+    public IEnumerable<ProcedureStep> StepsOf(string school) => Steps.Where(s => s.Schools is null || s.Schools.Contains(school));
+    /// <summary>Minutes of one way of doing it, without waits.</summary>
+    /// <param name="school">Its id.</param>
+    /// <param name="phase">Only steps of this phase; null for all.</param>
+    public double MinutesOf(string school, string? phase = null) => StepsOf(school).Where(s => phase is null || s.Phase == phase).Sum(s => s.Minutes);
     /// <summary>How to know that it is right.</summary>
     public string Accept { get; init; } = "";
 }
@@ -35,18 +38,14 @@ public sealed record Procedure
 /// <param name="Do">The action.</param>
 /// <param name="Why">The reason or the trap.</param>
 /// <param name="When">Only on layouts where this holds.</param>
-public sealed record ProcedureStep(string Do, string Why = "", Condition? When = null);
-
-/// <summary>A wait within a procedure.</summary>
-/// <param name="Id">Stable id within the procedure.</param>
-/// <param name="Label">What is waited for.</param>
-/// <param name="Minutes">Default time; the label on the tube wins.</param>
-/// <param name="Until">What it must be over for: <c>join</c> the coated faces, or <c>run</c> the machine with heat.</param>
-/// <param name="Schools">Ways of doing it that wait for this; empty where all do.</param>
-public sealed record Wait(string Id, string Label, double Minutes, string Until, IReadOnlyList<string>? Schools = null)
+public sealed record ProcedureStep(string Do, string Why = "", Condition? When = null)
 {
-    /// <summary>Whether this way of doing it waits for it.</summary>
-    public bool For(string school) => Schools is null || Schools.Count == 0 || Schools.Contains(school);
+    /// <summary>Ways of doing it that have this step; null where all do.</summary>
+    public IReadOnlyList<string>? Schools { get; init; }
+    /// <summary>Minutes it takes.</summary>
+    public double Minutes { get; init; } = 1;
+    /// <summary>Where something is glued: <c>prepare</c>, <c>coat</c> or <c>join</c>; else empty.</summary>
+    public string Phase { get; init; } = "";
 }
 
 /// <summary>One line of the safety gate.</summary>
@@ -73,6 +72,12 @@ public sealed record Proof(string Id, string Do, string Why, string Ok, string N
 /// <param name="Proofs">Proofs.</param>
 public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList<SafetyItem> Safety, IReadOnlyList<Proof> Proofs)
 {
+    /// <summary>What is glued with.</summary>
+    public IReadOnlyList<Adhesive> Adhesives { get; init; } = [];
+
+    /// <summary>The adhesive of a way of doing it, or null.</summary>
+    public Adhesive? AdhesiveOf(SchoolOption? school) => school is { Adhesive.Length: > 0 } ? Adhesives.FirstOrDefault(a => a.Id == school.Adhesive) : null;
+
     /// <summary>The procedure for a kind of part, or null.</summary>
     public Procedure? For(string kind) => Procedures.FirstOrDefault(p => p.Kinds.Contains(kind));
 
@@ -100,10 +105,25 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
             {
                 errors.Add($"/procedures/{i}/hazards", $"There is no hazard '{hazard}'.");
             }
+            foreach (var school in Procedures[i].Schools.Where(s => s.Adhesive.Length > 0 && AdhesiveOf(s) is null))
+            {
+                errors.Add($"/procedures/{i}/schools", $"There is no adhesive '{school.Adhesive}'.");
+            }
+            foreach (var school in Procedures[i].Steps.SelectMany(s => s.Schools ?? []).Where(s => Procedures[i].Schools.All(o => o.Id != s)))
+            {
+                errors.Add($"/procedures/{i}/steps", $"There is no way '{school}'.");
+            }
+            errors.If(Procedures[i].Steps.Any(s => s.Phase is not ("" or "prepare" or "coat" or "join") || s.Minutes < 0), $"/procedures/{i}/steps", "A step's phase is prepare, coat or join, and its minutes are not below zero.");
             foreach (var fault in Procedures[i].Steps.SelectMany(s => words.Faults(s.When)))
             {
                 errors.Add($"/procedures/{i}/steps", fault);
             }
+        }
+        for (var i = 0; i < Adhesives.Count; i++)
+        {
+            var at = i;
+            Adhesives[i].At20.Check(errors, field => $"/adhesives/{at}/at20/{field}");
+            errors.If(Adhesives[i].MillilitresPerDm2 <= 0 || Adhesives[i].TubeMillilitres <= 0, $"/adhesives/{i}", "Amounts are above zero.");
         }
         return errors.All;
     }

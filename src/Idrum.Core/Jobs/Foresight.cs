@@ -144,7 +144,7 @@ public static class Foresight
             switch (state.Glue.GetValueOrDefault(part))
             {
                 case null:
-                    return ("coat", new GlueCoated(part, procedure.DefaultSchool, procedure.JoinMinutes(procedure.DefaultSchool), procedure.CureMinutes(procedure.DefaultSchool)));
+                    return ("coat", GlueCoated.Of(part, procedure.DefaultSchool, GlueHabits.Usual.Times(machine.Handbook, procedure.School(procedure.DefaultSchool))!, GlueHabits.Usual.Celsius));
                 case { JoinedAt: null }:
                     return ("join", new GlueJoined(part, ""));
             }

@@ -12,18 +12,3 @@ public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, str
     /// <summary>All decisions, with words.</summary>
     public static IReadOnlyList<(string Id, string Words)> Decisions { get; } = [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over"), ("look", "Opened to look")];
 }
-
-/// <summary>How far a part is glued.</summary>
-/// <param name="School">Way of gluing.</param>
-/// <param name="CoatedAt">When the faces were coated.</param>
-/// <param name="JoinMinutes">Minutes from the coat to the earliest join.</param>
-/// <param name="JoinedAt">When it was joined; null where it was not yet.</param>
-/// <param name="CureMinutes">Minutes from the join to the earliest heat run.</param>
-public sealed record GlueState(string School, DateTimeOffset CoatedAt, double JoinMinutes, DateTimeOffset? JoinedAt, double CureMinutes)
-{
-    /// <summary>Earliest join.</summary>
-    public DateTimeOffset JoinFrom => CoatedAt.AddMinutes(JoinMinutes);
-
-    /// <summary>Earliest heat run; null before the join.</summary>
-    public DateTimeOffset? RunFrom => JoinedAt?.AddMinutes(CureMinutes);
-}

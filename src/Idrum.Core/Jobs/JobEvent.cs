@@ -28,6 +28,7 @@ namespace Idrum.Core.Jobs;
 [JsonDerivedType(typeof(PartOrdered), "part-ordered")]
 [JsonDerivedType(typeof(GlueCoated), "glue-coated")]
 [JsonDerivedType(typeof(GlueJoined), "glue-joined")]
+[JsonDerivedType(typeof(GlueSlipped), "glue-slipped")]
 [JsonDerivedType(typeof(PartFitted), "part-fitted")]
 [JsonDerivedType(typeof(OperationRefitted), "operation-refitted")]
 [JsonDerivedType(typeof(StepRefitted), "step-refitted")]

@@ -170,4 +170,7 @@ public sealed record TimerRecord(string TimerId, string Label, DateTimeOffset St
 {
     /// <summary>When it rings.</summary>
     public DateTimeOffset EndsAt => StartedAt.AddMinutes(Minutes);
+
+    /// <summary>How long before its end it rings a first time, seconds: a window of glue is told before it opens and before it closes.</summary>
+    public int AheadSeconds => TimerId.StartsWith("close:", StringComparison.Ordinal) ? 180 : TimerId.StartsWith("join:", StringComparison.Ordinal) ? 60 : 0;
 }

@@ -1,3 +1,4 @@
+using Idrum.Core.Fitting;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -148,8 +149,9 @@ public static class JobWalk
                     var action = machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is "clean" ? "cleaned" : "replaced";
                     if (action == "replaced" && machine.Handbook.For(kind.Kind) is { Glues: true } glue)
                     {
-                        yield return (new GlueCoated(part, glue.DefaultSchool, glue.JoinMinutes(glue.DefaultSchool), glue.CureMinutes(glue.DefaultSchool)), 6);
-                        yield return (new GlueJoined(part, ""), glue.JoinMinutes(glue.DefaultSchool) + 1);
+                        var times = GlueHabits.Usual.Times(machine.Handbook, glue.School(glue.DefaultSchool))!;
+                        yield return (GlueCoated.Of(part, glue.DefaultSchool, times, GlueHabits.Usual.Celsius), 6);
+                        yield return (new GlueJoined(part, ""), times.Earliest + 1);
                     }
                     yield return (new PartFitted(part, action, "", action == "replaced" ? kind.Transfer : [], ""), 8);
                 }

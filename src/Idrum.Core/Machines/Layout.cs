@@ -144,7 +144,11 @@ public sealed record School(string Id, string Question, IReadOnlyList<SchoolOpti
 /// <param name="Id">Stable id.</param>
 /// <param name="Text">What is done.</param>
 /// <param name="Why">Why it is the default, or when it is right.</param>
-public sealed record SchoolOption(string Id, string Text, string Why = "");
+public sealed record SchoolOption(string Id, string Text, string Why = "")
+{
+    /// <summary>The adhesive it takes; empty where nothing is glued. For ways of fitting a part.</summary>
+    public string Adhesive { get; init; } = "";
+}
 
 /// <summary>Words a layout of the shop's own adds to the shared ones.</summary>
 public sealed record OwnWords

@@ -10,6 +10,7 @@ public static class IdrumApi
         api.MapLayouts();
         api.MapIdentify();
         api.MapTeardown();
+        api.MapSchedule();
         api.MapDiagnosis();
         api.MapGet("/work", (WorkGate gate) => new WorkAnswer(gate.Present, Math.Max(0, gate.Present - 1)))
             .WithSummary("How many plans and advices are in work or wait");

@@ -69,7 +69,7 @@ public static class TeardownCalls
         .Accepts<TeardownQuestion>("application/json").Produces<TeardownAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("Cheapest set of operations to free the targets, and an order with the fewest tool changes");
 
-    private static (TeardownPlanner? Planner, IReadOnlyList<FieldError> Errors) PlannerOf(TeardownQuestion question, ShopKnowledge shop, LayoutIntake intake, CancellationToken stop)
+    internal static (TeardownPlanner? Planner, IReadOnlyList<FieldError> Errors) PlannerOf(TeardownQuestion question, ShopKnowledge shop, LayoutIntake intake, CancellationToken stop)
     {
         Layout? layout;
         if (question.Layout is { ValueKind: JsonValueKind.Object } own)
@@ -101,7 +101,7 @@ public static class TeardownCalls
         return (question.Layout is null ? shop.For(layout, question.Facts, question.Schools).Planner : new(layout.For(question.Facts, question.Schools), TimeProvider.System), []);
     }
 
-    private static IEnumerable<FieldError> Check(TeardownQuestion q, Layout layout)
+    internal static IEnumerable<FieldError> Check(TeardownQuestion q, Layout layout)
     {
         if (q.Targets.Count is 0 or > 60)
         {

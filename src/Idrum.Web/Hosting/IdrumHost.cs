@@ -140,6 +140,7 @@ public static class IdrumHost
         services.AddSingleton<JobStore>();
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
+        services.AddSingleton<GlueDesk>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddSingleton<BackupDesk>();

@@ -60,6 +60,7 @@ public sealed class JobPackage
             trays = now.State.Removals.SelectMany(r => r.Trays).DistinctBy(t => t.Key).ToDictionary(t => t.Key, t => t.Value),
             odd = now.Odd.Select(o => new { group = o.Row.Group.Id, way = o.Way, counted = o.Counted, wanted = o.Wanted }),
             timers = now.State.Timers.Where(t => !t.Stopped).Select(t => new { id = t.TimerId, label = t.Label, ends = t.EndsAt }),
+            glue = now.State.Glue.ToDictionary(g => g.Key, g => new { from = g.Value.JoinFrom, until = g.Value.JoinUntil, cure = g.Value.CureMinutes, handling = g.Value.HandlingMinutes, load = g.Value.LoadFrom, run = g.Value.RunFrom }),
             way = main,
             steps = package.steps,
             groups = package.Groups(),

@@ -31,6 +31,9 @@ public static class Say
 
     public static string Clock(DateTimeOffset at) => at.ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
 
+    /// <summary>A time of day.</summary>
+    public static string Hour(DateTimeOffset at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
+
     /// <summary>A moment with its year, for the record.</summary>
     public static string Moment(DateTimeOffset at) => at.ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
 

@@ -94,9 +94,10 @@ public static class RandomWalk
             case 18 when OddCounts.Of(FastenerLedger.Of(state.Ledger, machine.Layout, false), state.Ledger) is [var odd, ..]:
                 return new CountSettled(odd.Row.Group.Id, odd.Way, Pick(OddCounts.Reasons(odd.Way, odd.More)).Id, "");
             case 19:
-                return random.Next(3) switch
+                return random.Next(4) switch
                 {
-                    0 => new GlueCoated("front-felt", "contact", 12, 240),
+                    0 => random.Next(2) == 0 ? new GlueCoated("front-felt", "contact", 12, 240) : GlueCoated.Of("front-felt", "seal", new(1, 10, 4, 30, 480), 18),
+                    2 => new GlueSlipped("front-felt"),
                     1 => new GlueJoined("front-felt", random.Next(2) == 0 ? "" : "The finger says so."),
                     _ => new CauseDecided(Pick(model.Faults).Id, [Pick(wear).Id], Pick(FoundCause.Decisions).Id, "Drawn"),
                 };

@@ -6,41 +6,8 @@ using Idrum.Core.Shop;
 namespace Idrum.Core.Tests.Jobs;
 
 /// <summary>What went wrong when whole repairs were tried, told as it should go.</summary>
-public class StumbleTests
+public class StumbleTests : JobStory
 {
-    private JobHistory history = JobHistory.Empty;
-    private DateTimeOffset at = Logs.Now.AddHours(-5);
-
-    private JobState State => history.State;
-
-    private MachineKnowledge Machine => TestShop.Shop.MachineOf(State);
-
-    private IReadOnlyList<FieldError> Errors(JobEvent e) => JobRules.Check(history, e with { Id = Guid.NewGuid(), At = at }, TestShop.Shop, at);
-
-    private void Do(JobEvent e, double minutes = 1)
-    {
-        at = at.AddMinutes(minutes);
-        e = e with { Id = Guid.NewGuid(), At = at };
-        Assert.Empty(JobRules.Check(history, e, TestShop.Shop, at));
-        history = history.Add(e);
-    }
-
-    private void OpenFor(params string[] parts)
-    {
-        Do(new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }));
-        Do(new ComplaintStated(["streaks"], ""));
-        Do(new TargetsChosen(parts, "", new Dictionary<string, string>(), "test"));
-        Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
-    }
-
-    private void Strip(int lessAt = 0, string group = "")
-    {
-        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
-        {
-            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f) - (f.Id == group ? lessAt : 0))));
-        }
-    }
-
     [Fact]
     public void A_part_picked_later_joins_and_what_was_decided_ordered_or_fitted_stays()
     {
@@ -68,15 +35,15 @@ public class StumbleTests
         var replaced = new PartFitted("front-felt", "replaced", "", [], "");
         Assert.Contains("record the coat", Assert.Single(Errors(replaced)).Message, StringComparison.Ordinal);
         Do(new GlueCoated("front-felt", "contact", 12, 240));
-        at = at.AddSeconds(12);
+        At = At.AddSeconds(12);
         Assert.Contains("12 min until it may be joined", Assert.Single(Errors(replaced)).Message, StringComparison.Ordinal);
         Assert.Equal("reason", Assert.Single(Errors(new GlueJoined("front-felt", ""))).Pointer);
-        at = at.AddMinutes(12);
+        At = At.AddMinutes(12);
         Assert.Contains("Record the join first", Assert.Single(Errors(replaced)).Message, StringComparison.Ordinal);
         Do(new GlueJoined("front-felt", ""));
         // The cure runs by itself from the join.
         var cure = Assert.Single(State.Timers, t => !t.Stopped);
-        Assert.Equal((at, 240), (cure.StartedAt, cure.Minutes));
+        Assert.Equal((At, 240), (cure.StartedAt, cure.Minutes));
         Do(replaced with { School = "contact" });
         while (State.Out.Count > 0)
         {
@@ -85,7 +52,7 @@ public class StumbleTests
         Assert.Empty(Errors(new ProofRecorded("hand-turn", "ok", null, "")));
         Assert.Equal("note", Assert.Single(Errors(new ProofRecorded("run", "ok", null, ""))).Pointer);
         Assert.Empty(Errors(new ProofRecorded("run", "ok", null, "Cold, half a minute, to see the drum turn.")));
-        at = at.AddMinutes(241);
+        At = At.AddMinutes(241);
         Assert.Empty(Errors(new ProofRecorded("run", "ok", null, "")));
     }
 
@@ -112,14 +79,14 @@ public class StumbleTests
         Do(new NoteAdded("", "one"));
         Do(new NoteAdded("", "two"));
         var before = State.Canonical();
-        Do(new Undone(history.LastAct!.Id));
-        Do(new Undone(history.LastAct!.Id));
+        Do(new Undone(History.LastAct!.Id));
+        Do(new Undone(History.LastAct!.Id));
         Assert.Empty(State.Notes);
-        Do(new Restored(history.LastTakenBack!.Id));
-        Do(new Restored(history.LastTakenBack!.Id));
+        Do(new Restored(History.LastTakenBack!.Id));
+        Do(new Restored(History.LastTakenBack!.Id));
         Assert.Equal(before, State.Canonical());
-        Do(new Undone(history.LastAct!.Id));
-        var gone = history.LastTakenBack!.Id;
+        Do(new Undone(History.LastAct!.Id));
+        var gone = History.LastTakenBack!.Id;
         Do(new NoteAdded("", "three"));
         Assert.Contains(Errors(new Restored(gone)), e => e.Pointer == "eventId");
         Assert.Equal(["one", "three"], State.Notes.Select(n => n.Text));
@@ -148,11 +115,11 @@ public class StumbleTests
     public void Pauses_of_more_than_half_an_hour_are_no_work()
     {
         OpenFor("belt");
-        var worked = WorkTime.Minutes(history.Effective);
-        at = at.AddHours(3);
+        var worked = WorkTime.Minutes(History.Effective);
+        At = At.AddHours(3);
         Do(new NoteAdded("", "after lunch"), 0);
-        Assert.Equal(worked, WorkTime.Minutes(history.Effective));
+        Assert.Equal(worked, WorkTime.Minutes(History.Effective));
         Do(new NoteAdded("", "and on"), 7);
-        Assert.Equal(worked + 7, WorkTime.Minutes(history.Effective));
+        Assert.Equal(worked + 7, WorkTime.Minutes(History.Effective));
     }
 }

@@ -32,9 +32,12 @@ public sealed record PartFitted(string PartId, string Action, string School, IRe
         }
         if (Action == "replaced" && procedure?.Glues == true && state.Glue.GetValueOrDefault(PartId)?.JoinedAt is null)
         {
-            var left = state.Glue.GetValueOrDefault(PartId) is { } glue ? Math.Ceiling((glue.JoinFrom - Happened).TotalMinutes) : procedure.JoinMinutes(School.Length > 0 ? School : procedure.DefaultSchool);
-            check.Guard(_ => true, "action", !state.Glue.ContainsKey(PartId) ? "Not glued yet: record the coat, wait, then record the join."
-                : left > 0 ? $"Not joined yet: {left:0} min until it may be joined." : "Not joined yet: it may be joined now. Record the join first.");
+            var glue = state.Glue.GetValueOrDefault(PartId);
+            var left = glue is null ? 0 : Math.Ceiling((glue.JoinFrom - Happened).TotalMinutes);
+            check.Guard(_ => true, "action", glue is null ? "Not glued yet: record the coat, wait, then record the join."
+                : left > 0 ? $"Not joined yet: {left:0} min until it may be joined."
+                : Happened > glue.JoinUntil ? "Not joined, and its window is over: clean both faces and coat again."
+                : "Not joined yet: it may be joined now. Record the join first.");
         }
     }
 

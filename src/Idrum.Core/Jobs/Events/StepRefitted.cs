@@ -41,6 +41,10 @@ public sealed record StepRefitted(string OperationId, string StepId, IReadOnlyDi
         errors.If(blocked, "stepId", "What is back already blocks the way to its place.");
         errors.If(Last != operation.Steps.All(s => s.Id == StepId || state.StepsIn.Contains(Key(OperationId, s.Id))), "last", "An operation is back with the last of its steps.");
         CheckPutBack(operation.FastenersOf(step), operation.PlugsOf(step), step.Checks, Counts, Plugs, Checks, errors);
+        if (Last && OpenItems.Hides(operation, machine.Layout) && state.Glue.FirstOrDefault(g => g.Value.JoinedAt is null).Key is { } wet)
+        {
+            check.Guard(_ => true, "stepId", $"Before this closes: {machine.Layout.FindPart(wet)?.Name ?? wet} is coated and not joined. Join it in its window, or clean it and coat again.");
+        }
         if (Last && OpenItems.Hides(operation, machine.Layout) && OpenItems.UnevenBefore(state, machine) is [var uneven, ..])
         {
             check.Guard(_ => true, "stepId", $"Before this closes: {uneven} Settle the count first.");

@@ -11,17 +11,39 @@ import {
 } from "./store.js";
 import { standing } from "./standing.js";
 import { fill } from "./away-view.js";
-import { typing } from "./typing.js";
 
 const SETTLE = 1500;
+// A stranger is given nothing to keep: the page of pairing asks for no service worker.
 const registered =
-  "serviceWorker" in navigator && window.isSecureContext
-    ? navigator.serviceWorker
-        .register(`/sw.js${document.documentElement.dataset.stamp}`, {
-          scope: "/",
-        })
-        .catch(() => null)
+  "serviceWorker" in navigator &&
+  window.isSecureContext &&
+  location.pathname !== "/pair"
+    ? register(4)
     : Promise.resolve(null);
+
+/** The service worker at work; null where it does not come, as when a file could not be had. */
+async function register(tries) {
+  try {
+    const registration = await navigator.serviceWorker.register(
+      `/sw.js${document.documentElement.dataset.stamp}`,
+      { scope: "/" },
+    );
+    const coming = registration.installing;
+    if (!coming) return registration;
+    await new Promise((done) =>
+      coming.addEventListener("statechange", () => {
+        if (["activated", "redundant"].includes(coming.state)) done();
+      }),
+    );
+    if (coming.state === "activated") return registration;
+  } catch {
+    // Tried again below.
+  }
+  if (tries <= 1) return null;
+  await new Promise((done) => setTimeout(done, 3000));
+  return register(tries - 1);
+}
+
 let shown = null;
 // The job that is shown from its package: so that the next step is there at the tap, before the disk has answered.
 let current = null;
@@ -82,9 +104,13 @@ function draw(look) {
   );
 }
 
-/** The shop's own page again, unless something is being typed; says whether it comes. */
+/** The shop's own page again, unless a hand is on the package's; says whether it comes. What was typed and left comes again by itself. */
 export function leave() {
-  if (typing()) return false;
+  const field = document.activeElement;
+  const busy =
+    (field?.matches("input[type=text], textarea") && field.value) ||
+    document.querySelector("details[data-sheet][open]");
+  if (mounted() && busy) return false;
   location.reload();
   return true;
 }

@@ -12,5 +12,6 @@ import "./focus.js";
 import "./awake.js";
 import "./keys.js";
 import "./timers.js";
+import "./glue.js";
 import "./screens.js";
 import "./pairing.js";

@@ -163,12 +163,16 @@ function clocks(page, pack, at, url) {
   if (glue) {
     for (const clock of page.querySelectorAll(".glue [data-ends]"))
       clock.dataset.ends = glue.from;
-    for (const clock of page.querySelectorAll("[data-clock]"))
-      clock.textContent = new Date(glue.run ?? glue.from)
-        .toTimeString()
-        .slice(0, 5);
-    const early = page.querySelector("[data-required-until]");
-    if (early) early.required = Date.parse(glue.from) > Date.now();
+    for (const clock of page.querySelectorAll("[data-clock-of]"))
+      if (glue[clock.dataset.clockOf])
+        clock.textContent = new Date(glue[clock.dataset.clockOf])
+          .toTimeString()
+          .slice(0, 5);
+    const outside = page.querySelector("[data-required-until]");
+    if (outside)
+      outside.required =
+        Date.parse(glue.from) > Date.now() ||
+        Date.parse(glue.until) < Date.now();
   }
   const work = page.querySelector("main") ?? page;
   for (const old of page.querySelectorAll("form[data-kind=timer-stopped]"))
@@ -181,9 +185,11 @@ function clocks(page, pack, at, url) {
       const words = make("p", `${timer.label} `, "flex-1");
       const clock = make("b", "", "num");
       clock.dataset.ends = timer.ends;
+      if (/^(join|close):/.test(timer.id))
+        clock.dataset.ahead = timer.id.startsWith("join:") ? 60 : 180;
       words.append(clock);
       stop.append(words);
-      if (!/^(join|cure):/.test(timer.id))
+      if (!/^(join|close|cure):/.test(timer.id))
         stop.append(make("button", "Stop", "button small"));
       return stop;
     }),

@@ -1,10 +1,26 @@
 // An act stored by another device shows here within two seconds; what is being typed is not taken away.
 import { onShow, page } from "./page.js";
 import { mounted } from "./along.js";
-import { typing } from "./typing.js";
 
 let source = null;
 let following = "";
+
+function typing() {
+  const field = document.activeElement;
+  return (
+    field?.matches("input[type=text], input[type=number], textarea") ||
+    document.querySelector("details[data-sheet][open]") ||
+    [
+      ...(page()?.querySelectorAll(
+        "form[data-kind] input, form[data-kind] textarea",
+      ) ?? []),
+    ].some((f) =>
+      f.type === "checkbox" || f.type === "radio"
+        ? f.checked !== f.defaultChecked
+        : f.type !== "hidden" && f.value !== f.defaultValue,
+    )
+  );
+}
 
 function told(version) {
   if (mounted() || !page()?.dataset.version) return;

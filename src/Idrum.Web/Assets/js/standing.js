@@ -53,7 +53,7 @@ export function standing(pack, acts) {
     shift: {},
     asks: [...pack.odd],
     timers: [...pack.timers],
-    glue: {},
+    glue: { ...pack.glue },
     behind: [],
     done: pack.done,
     lost: null,
@@ -143,16 +143,34 @@ function step(pack, at, act) {
       const kept = (k, i) => i > to || (part && k.split(":")[1] !== part);
       at.fit = at.fit.filter(kept);
       if (said.kind === "glue-coated") {
-        const ends = later(act.madeAt, said.joinMinutes);
-        at.glue[part] = { from: ends, cure: said.cureMinutes };
-        at.timers.push({ id: `join:${part}`, label: "Glue open: join", ends });
+        window(at, part, act.madeAt, said, "Glue open: join");
       }
       if (said.kind === "glue-joined") {
-        const ends = later(act.madeAt, at.glue[part]?.cure ?? 0);
-        at.glue[part] = { ...at.glue[part], run: ends };
-        at.timers = at.timers.filter((t) => t.id !== `join:${part}`);
-        at.timers.push({ id: `cure:${part}`, label: "Glue cures", ends });
+        const glue = at.glue[part];
+        const run = later(act.madeAt, glue?.cure ?? 0);
+        at.glue[part] = {
+          ...glue,
+          load: later(act.madeAt, glue?.handling ?? 0),
+          run,
+        };
+        closeWindow(at, part);
+        at.timers.push({ id: `cure:${part}`, label: "Glue cures", ends: run });
       }
+      return;
+    }
+    case "glue-slipped": {
+      // Lifted, it is joined and called done once more.
+      const part = said.partId;
+      at.stage = "fit";
+      at.fit = [
+        ...pack.way.fit.filter(
+          (k) =>
+            k.split(":")[1] === part &&
+            ["glue-joined", "part-fitted"].includes(of(k).kind),
+        ),
+        ...at.fit,
+      ];
+      window(at, part, act.madeAt, said, "Glue tackier: set it again");
       return;
     }
     case "timer-started":
@@ -169,6 +187,30 @@ function step(pack, at, act) {
       if (!still.includes(said.kind))
         lose(at, "an act that needs a new plan from the shop");
   }
+}
+
+/** The window of a coat; its minutes come with the act. */
+function window(at, part, since, said, label) {
+  closeWindow(at, part);
+  const from = later(since, said.joinMinutes);
+  const until = said.latestMinutes && later(since, said.latestMinutes);
+  at.glue[part] = {
+    from,
+    until,
+    cure: said.cureMinutes,
+    handling: said.handlingMinutes,
+  };
+  at.timers.push({ id: `join:${part}`, label, ends: from });
+  if (until)
+    at.timers.push({ id: `close:${part}`, label: "Join before", ends: until });
+}
+
+function closeWindow(at, part) {
+  at.timers = at.timers.filter(
+    (t) =>
+      ![`join:${part}`, `close:${part}`, `cure:${part}`].includes(t.id) &&
+      !(/^(join|close|cure):/.test(t.id) && t.part === part),
+  );
 }
 
 function choose(pack, at, said) {

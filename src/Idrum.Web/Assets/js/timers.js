@@ -42,6 +42,9 @@ function clocks() {
     clock.closest("[data-timer]")?.classList.toggle("rings", s);
     over ||= s;
     if (s && a < 3600) ring(clock.dataset.ends);
+    // A window is told before it opens and before it closes.
+    const ahead = Number(clock.dataset.ahead ?? 0);
+    if (!s && left > 0 && left <= ahead) ring(`${clock.dataset.ends} ahead`);
   }
   document.title = (over ? "⏰ " : "") + title();
 }

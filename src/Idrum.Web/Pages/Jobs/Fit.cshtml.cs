@@ -10,6 +10,8 @@ namespace Idrum.Web.Pages.Jobs;
 /// <summary>Station Fit.</summary>
 public sealed class FitModel(JobServices services) : JobPage(services)
 {
+    private VisitOf? shown;
+
     public override Station Shown => Station.Fit;
 
     /// <summary>The part in work: the one asked for, else the first target nothing was done to.</summary>
@@ -24,8 +26,38 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>How far the part in work is glued; null where it is not begun.</summary>
     public GlueState? Glue => Part is { } part ? State.Glue.GetValueOrDefault(part.Id) : null;
 
+    /// <summary>Temperatures offered, °C: what the shop has set is among them.</summary>
+    public IReadOnlyList<double> Warmths => [.. new[] { 5, 8, 10, 12, 15, 18, 20, 22, 25, 28, 32, 36, Services.Glue.Habits.Celsius }.Distinct().Order()];
+
+    /// <summary>How warm it is where the shop works, °C.</summary>
+    public double Celsius => Services.Glue.Habits.Celsius;
+
+    /// <summary>Adhesive of a way of doing it, or null.</summary>
+    public Adhesive? AdhesiveOf(SchoolOption school) => View.Machine.Handbook.AdhesiveOf(school);
+
+    /// <summary>Window of a way of doing it, minutes.</summary>
+    public BondTimes? TimesOf(SchoolOption? school, double? celsius = null) => Services.Glue.Habits.Times(View.Machine.Handbook, school, celsius);
+
+    /// <summary>All windows: school → temperature → earliest, latest, press, handling, cure, minutes.</summary>
+    public string AllTimes => System.Text.Json.JsonSerializer.Serialize(Procedure!.Schools.Where(s => s.Adhesive.Length > 0).ToDictionary(s => s.Id,
+        s => Warmths.ToDictionary(w => w.ToString(System.Globalization.CultureInfo.InvariantCulture), w => TimesOf(s, w) is { } t ? new[] { t.Earliest, t.Latest, t.Press, t.Handling, t.Cure }.Select(m => Math.Round(m, 1)).ToArray() : [])));
+
+    /// <summary>The way shown: the one the part is glued by, else the one asked for, else the usual one.</summary>
+    public string School => Glue?.School ?? Procedure?.School(Request.Query["school"].ToString())?.Id ?? "";
+
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
     public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
+
+    /// <summary>Whether it is coated once more: the window was missed.</summary>
+    public bool Again => Request.Query["again"] == "yes" || Form.Is("glue-coated");
+
+    /// <summary>The rest of the visit; null where nothing is left or the job is foreseen.</summary>
+    public VisitOf? Visit => shown ??= !Foreseen && VisitPlan.Of(State, View.Machine, Services.Glue.Habits, Now, Persons, HttpContext.RequestAborted) is { } visit ? new(visit, View.Layout, Now, Persons) : null;
+
+    /// <summary>What is best done while the part in work is waited for; null where its own turn has come.</summary>
+    public VisitItem? Meanwhile => Visit?.Visit.Items is [{ Start: < 0.5 } first, ..] && first.PartId != Part?.Id ? first : null;
+
+    private int Persons => Request.Query["persons"] == "2" ? 2 : 1;
 
     /// <summary>The cause whose why is still to be asked before this part goes in, or null.</summary>
     public Fault? Asks => Part is { } part ? WhyToAsk.Of(State, part.Kind, View.Machine.Diagnostician.Model.Catalog) : null;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Fitting;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Devices;
@@ -11,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Shop;
 
 /// <summary>Keeping the shop: devices, who works at this computer, backups.</summary>
-public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, BackupDesk backups, RestoreDesk restore, IdrumOptions options, TimeProvider clock, IServiceProvider services) : PageModel
+public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, BackupDesk backups, RestoreDesk restore, GlueDesk glue, IdrumOptions options, TimeProvider clock, IServiceProvider services) : PageModel
 {
     private const int Longest = 60;
 
@@ -61,8 +62,61 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         "pair" => Pair(),
         "revoke" => Done(Guid.TryParse(Request.Form["device"], out var id) && devices.Revoke(id), "Revoked: its next request is that of a stranger.", "There is no such device in use."),
         "here" => KeepHere(),
+        "warmth" => KeepWarmth(),
+        "label" => KeepLabel(),
         _ => NotFound(),
     };
+
+    public IReadOnlyList<Adhesive> Adhesives => glue.Adhesives;
+
+    public GlueHabits Habits => glue.Habits;
+
+    /// <summary>What was typed as a label and refused: field → text; empty where nothing was.</summary>
+    public IReadOnlyDictionary<string, string> Typed { get; private set; } = new Dictionary<string, string>();
+
+    /// <summary>Errors of a label, by field.</summary>
+    public IReadOnlyList<Idrum.Core.Machines.FieldError> LabelWrong { get; private set; } = [];
+
+    /// <summary>Fields of a label, with words.</summary>
+    public static IReadOnlyList<(string Id, string Words)> LabelFields { get; } =
+        [("earliest", "Join from, min"), ("latest", "Join before, min"), ("press", "Press, min"), ("handling", "Handle after, min"), ("cure", "Heat after, min"), ("celsius", "At °C")];
+
+    /// <summary>What stands in a field of a label.</summary>
+    public string LabelValue(Adhesive adhesive, string field)
+    {
+        if (Typed.GetValueOrDefault("adhesive") == adhesive.Id)
+        {
+            return Typed.GetValueOrDefault(field, "");
+        }
+        return Habits.Labels.TryGetValue(adhesive.Id, out var label)
+            ? (field switch { "earliest" => label.Times.Earliest, "latest" => label.Times.Latest, "press" => label.Times.Press, "handling" => label.Times.Handling, "cure" => label.Times.Cure, _ => label.Celsius }).ToString(CultureInfo.InvariantCulture)
+            : "";
+    }
+
+    private PageResult KeepWarmth() => Done(
+        double.TryParse(Request.Form["warmth"].ToString().Replace(',', '.'), CultureInfo.InvariantCulture, out var celsius) ? glue.KeepWarmth(celsius) : "Room temperature: a number is needed here.", "Kept.");
+
+    private PageResult KeepLabel()
+    {
+        var adhesive = Request.Form["adhesive"].ToString();
+        if (Request.Form["forget"] == "yes")
+        {
+            return Done(glue.KeepLabel(adhesive, null) is [var none, ..] ? none.Message : "", "Forgotten: Idrum's own times hold again.");
+        }
+        var numbers = LabelFields.ToDictionary(f => f.Id, f => double.TryParse(Request.Form[f.Id].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : (double?)null);
+        LabelWrong = numbers.Any(n => n.Value is null)
+            ? [.. numbers.Where(n => n.Value is null).Select(n => new Idrum.Core.Machines.FieldError(n.Key, "A number is needed here."))]
+            : glue.KeepLabel(adhesive, new(new(numbers["earliest"]!.Value, numbers["latest"]!.Value, numbers["press"]!.Value, numbers["handling"]!.Value, numbers["cure"]!.Value), numbers["celsius"]!.Value));
+        if (LabelWrong.Count == 0)
+        {
+            Said = "Kept: from now on this label's times are used.";
+            return Page();
+        }
+        Typed = LabelFields.ToDictionary(f => f.Id, f => Request.Form[f.Id].ToString()).Append(new("adhesive", adhesive)).ToDictionary();
+        return Refuse("Label: " + string.Join(" ", LabelWrong.Select(e => $"{LabelFields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}")));
+    }
+
+    private PageResult Done(string wrong, string said) => Done(wrong.Length == 0, said, wrong);
 
     private PageResult Pair()
     {

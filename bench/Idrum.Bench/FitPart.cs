@@ -1,0 +1,70 @@
+using System.Diagnostics;
+using Idrum.Core.Fitting;
+using Idrum.Core.Tests.Fitting;
+
+namespace Idrum.Bench;
+
+/// <summary>Schedules against a general solver, and simulated visits worked faster and slower than thought.</summary>
+internal static class FitPart
+{
+    public static Task<bool> RunAsync(string[] args)
+    {
+        var visits = args.Length > 0 && int.TryParse(args[0], out var n) ? n : 500;
+        return Task.FromResult(Schedules(visits, 1) & Schedules(Math.Max(1, visits / 5), 2) & Worked(visits));
+    }
+
+    private static bool Schedules(int visits, int persons)
+    {
+        var (ways, none, open, wrong, slow) = (0, 0, 0, 0, 0);
+        var (mine, solver, first) = (new List<double>(), new List<double>(), new List<double>());
+        for (var seed = 0; seed < visits; seed++)
+        {
+            var random = new Random(900_000 + seed);
+            var problem = ScheduleOracle.Visit(random.Next(8, persons == 1 ? 26 : 14), random.Next(0, persons == 1 ? 5 : 3), persons, random);
+            var began = Stopwatch.GetTimestamp();
+            var quick = ScheduleSearch.Solve(problem);
+            first.Add(Stopwatch.GetElapsedTime(began).TotalMilliseconds);
+            began = Stopwatch.GetTimestamp();
+            var schedule = quick.Optimal ? quick : ScheduleSearch.Solve(problem, limit: TimeSpan.FromSeconds(20));
+            mine.Add(Stopwatch.GetElapsedTime(began).TotalMilliseconds);
+            slow += quick.Optimal ? 0 : 1;
+            began = Stopwatch.GetTimestamp();
+            var (proved, seconds) = ScheduleOracle.Solve(problem, 20);
+            solver.Add(Stopwatch.GetElapsedTime(began).TotalMilliseconds);
+            if (!proved || !schedule.Optimal)
+            {
+                open++;
+                continue;
+            }
+            var right = seconds is null ? !schedule.Found : schedule.Found && schedule.Seconds == seconds && ScheduleOracle.Faults(problem, schedule).Count == 0;
+            wrong += right ? 0 : 1;
+            ways += seconds is null ? 0 : 1;
+            none += seconds is null ? 1 : 0;
+        }
+        first.Sort();
+        solver.Sort();
+        Console.WriteLine($"schedules, {persons} person(s), {visits} visits: {ways} as the solver, {none} with no way as the solver says, {wrong} different; {slow} not proved within 100 ms, {open} not proved by one of both within 20 s");
+        Console.WriteLine($"  ms: median {first[first.Count / 2]:0.0}, 95 in 100 within {first[first.Count * 95 / 100]:0.0}, worst {first[^1]:0.0}; solver median {solver[solver.Count / 2]:0}, worst {solver[^1]:0}");
+        // Two persons: what is not proved in time is shown with its bound.
+        return wrong == 0 && (open == 0 || persons == 2);
+    }
+
+    private static bool Worked(int visits)
+    {
+        var (worked, missed, none) = (0, 0, 0);
+        for (var seed = 0; worked < visits; seed++)
+        {
+            var random = new Random(70_000 + seed);
+            var problem = ScheduleOracle.Visit(random.Next(8, 26), random.Next(1, 5), 1, random);
+            if (!ScheduleSearch.Solve(problem.AtPace(1.3), limit: TimeSpan.FromSeconds(5)).Found)
+            {
+                none++;
+                continue;
+            }
+            worked++;
+            missed += Idrum.Core.Tests.Fitting.Worked.MissedAt(problem, random).Count > 0 ? 1 : 0;
+        }
+        Console.WriteLine($"worked 0.7 to 1.3 times as fast as thought, planned anew at every act: {worked} visits, {missed} with a window missed ({none} drawn that a slow hand cannot meet)");
+        return missed == 0;
+    }
+}

@@ -1,0 +1,131 @@
+using Idrum.Core.Fitting;
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Core.Teardown;
+using Idrum.Web.Jobs;
+
+namespace Idrum.Web.Api;
+
+/// <summary>Glue that is used, and how warm it is.</summary>
+/// <param name="ProfileId">The adhesive.</param>
+/// <param name="Celsius">How warm it is, °C; the shop's own where it is not said.</param>
+public sealed record BondQuestion(string ProfileId, double? Celsius);
+
+public sealed record ScheduleQuestion
+{
+    public required string LayoutId { get; init; }
+
+    /// <summary>Fact id → value id, of those that vary on this layout.</summary>
+    public IReadOnlyDictionary<string, string> Facts { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Parts to be fitted; with them the steps to them are planned.</summary>
+    public IReadOnlyList<string> Targets { get; init; } = [];
+
+    /// <summary>Steps to be done, in their order, where no part is named.</summary>
+    public IReadOnlyList<string> Operations { get; init; } = [];
+
+    /// <summary>What is glued with: a part that can be, is; the others as usual.</summary>
+    public IReadOnlyList<BondQuestion> Bonds { get; init; } = [];
+
+    /// <summary>Who works: 1 or 2.</summary>
+    public int Persons { get; init; } = 1;
+}
+
+/// <summary>A step, an act at a part, or a wait.</summary>
+public sealed record ScheduleItem(string? OperationId, string? StepId, string? PartId, string? Act, string? Wait, double StartMinute, double EndMinute);
+
+public sealed record ScheduleAnswer(double Minutes, double QuickMinutes, double SlowMinutes, IReadOnlyList<ScheduleItem> Items, Idrum.Core.Teardown.Proof Proof, string Broken);
+
+public static class ScheduleCalls
+{
+    public static void MapSchedule(this RouteGroupBuilder api) => api.MapPost("/schedule", async (HttpRequest request, ShopKnowledge shop, LayoutIntake intake, GlueDesk glue, TimeProvider clock, WorkGate gate, CancellationToken caller) =>
+        {
+            var (question, wrong) = await ApiBody.ReadAsync<ScheduleQuestion>(request);
+            if (question is null)
+            {
+                return wrong!;
+            }
+            var asked = new TeardownQuestion { LayoutId = question.LayoutId, Facts = question.Facts, Targets = question.Targets };
+            var (planner, errors) = await gate.RunAsync(stop => TeardownCalls.PlannerOf(asked, shop, intake, stop), caller);
+            if (planner is null)
+            {
+                return ApiBody.Problem(errors);
+            }
+            var layout = planner.Graph.Layout;
+            if (Check(question, asked, layout, glue) is { Count: > 0 } problems)
+            {
+                return ApiBody.Problem(problems);
+            }
+            var visit = await gate.RunAsync(stop => Visit(question, planner, shop.Handbook, glue.Habits, clock.GetUtcNow(), stop), caller);
+            return visit is null ? ApiBody.Problem("targets", "These targets cannot be reached, or what is to be done has no way back.") : Results.Ok(Answer(visit));
+        })
+        .Accepts<ScheduleQuestion>("application/json").Produces<ScheduleAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
+        .WithSummary("The rest of a visit in time: waits of glue filled with what can be done meanwhile");
+
+    private static List<FieldError> Check(ScheduleQuestion question, TeardownQuestion asked, Layout layout, GlueDesk glue)
+    {
+        var errors = new FieldErrors();
+        errors.If(question.Persons is not (1 or 2), "persons", "One or two persons work on a machine.");
+        errors.If(question.Targets.Count > 0 && question.Operations.Count > 0, "operations", "Name parts or steps, not both.");
+        for (var i = 0; i < question.Operations.Count; i++)
+        {
+            errors.If(layout.FindOperation(question.Operations[i] ?? "") is null, $"operations/{i}", "There is no such operation on this machine.");
+            errors.If(question.Operations.Take(i).Contains(question.Operations[i]), $"operations/{i}", "This operation is named twice.");
+        }
+        for (var i = 0; i < question.Bonds.Count; i++)
+        {
+            errors.If(glue.Adhesives.All(a => a.Id != question.Bonds[i].ProfileId), $"bonds/{i}/profileId", "There is no such adhesive.");
+            errors.Range(question.Bonds[i].Celsius ?? 20, $"bonds/{i}/celsius", Adhesive.Coldest, Adhesive.Warmest);
+        }
+        return [.. errors.All, .. question.Operations.Count > 0 ? [] : TeardownCalls.Check(asked, layout)];
+    }
+
+    private static Visit? Visit(ScheduleQuestion question, TeardownPlanner planner, Handbook handbook, GlueHabits habits, DateTimeOffset now, CancellationToken stop)
+    {
+        var layout = planner.Graph.Layout;
+        IReadOnlyList<Operation> removal;
+        IReadOnlyList<RefitMove> refit;
+        if (question.Operations.Count > 0)
+        {
+            removal = [.. question.Operations.Select(o => layout.FindOperation(o)!)];
+            refit = planner.Refit([.. question.Operations], []);
+        }
+        else if (planner.Plan(new(question.Targets, [], new Dictionary<string, string>()), stop) is { WayBack: true } plan)
+        {
+            (removal, refit) = (plan.Removal, plan.Refit);
+        }
+        else
+        {
+            return null;
+        }
+        var fits = question.Targets.Select(t => layout.FindPart(t)!).Select(part =>
+        {
+            var way = handbook.For(part.Kind)?.Schools.FirstOrDefault(s => question.Bonds.Any(b => b.ProfileId == s.Adhesive));
+            var celsius = question.Bonds.FirstOrDefault(b => b.ProfileId == way?.Adhesive)?.Celsius;
+            return VisitPlan.FitOf(part, way?.Id ?? "", null, handbook, celsius is { } c ? habits with { Celsius = c } : habits);
+        });
+        return removal.Count > 0 && refit.Count == 0 ? null : VisitPlan.Of(planner, removal, refit, [.. fits], true, now, question.Persons, stop);
+    }
+
+    private static ScheduleAnswer Answer(Visit visit)
+    {
+        var items = visit.Items.Select(i =>
+        {
+            var about = i.Id.Contains(':') ? i.Id[(i.Id.IndexOf(':') + 1)..] : "";
+            return i.Kind switch
+            {
+                "out" => new ScheduleItem(about, null, null, null, null, i.Start, i.End),
+                "in" => new(about.Split('/')[0], about.Split('/')[1], null, null, null, i.Start, i.End),
+                _ => new(null, null, i.PartId.Length > 0 ? i.PartId : null, i.Kind, null, i.Start, i.End),
+            };
+        });
+        var waits = visit.Glue.SelectMany(g => new[]
+        {
+            (What: "open", From: visit.Items.FirstOrDefault(i => i.Id == "coat:" + g.PartId)?.End ?? 0, To: g.Joined),
+            (What: "handling", From: g.Joined, To: g.Load),
+            (What: "cure", From: g.Joined, To: g.Heat),
+        }.Where(w => w.To > w.From).Select(w => new ScheduleItem(null, null, g.PartId, null, w.What, w.From, w.To)));
+        return new(visit.Minutes, visit.Quick, visit.Slow, [.. items.Concat(waits).OrderBy(i => i.StartMinute)], visit.Proof, visit.Broken);
+    }
+}

@@ -1,0 +1,52 @@
+using System.Globalization;
+using System.Text.Json;
+using Idrum.Core.Fitting;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Storage;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>How warm it is where the shop works, and what the labels of its tubes say: typed once, used in every job.</summary>
+public sealed class GlueDesk(SettingStore settings, ShopKnowledge shop)
+{
+    private const string Warmth = "glue-celsius";
+
+    private static string LabelOf(string adhesive) => "glue-label:" + adhesive;
+
+    /// <summary>The adhesives there are.</summary>
+    public IReadOnlyList<Adhesive> Adhesives => shop.Handbook.Adhesives;
+
+    /// <summary>What is set.</summary>
+    public GlueHabits Habits => new(
+        double.TryParse(settings.Get(Warmth), CultureInfo.InvariantCulture, out var celsius) ? celsius : GlueHabits.Usual.Celsius,
+        Adhesives.Select(a => (a.Id, Text: settings.Get(LabelOf(a.Id)))).Where(l => l.Text.Length > 0).ToDictionary(l => l.Id, l => JsonSerializer.Deserialize<TubeLabel>(l.Text, IdrumJson.Options)!));
+
+    /// <summary>Sets how warm it mostly is; an error where no one works so cold or warm.</summary>
+    public string KeepWarmth(double celsius)
+    {
+        if (celsius is < Adhesive.Coldest or > Adhesive.Warmest)
+        {
+            return string.Create(CultureInfo.InvariantCulture, $"Room temperature: must lie between {Adhesive.Coldest} and {Adhesive.Warmest} °C.");
+        }
+        settings.Set(Warmth, celsius.ToString(CultureInfo.InvariantCulture));
+        return "";
+    }
+
+    /// <summary>Keeps what a label says; null forgets it. Errors field by field; nothing is kept where there is one.</summary>
+    public IReadOnlyList<FieldError> KeepLabel(string adhesive, TubeLabel? label)
+    {
+        var errors = new FieldErrors();
+        errors.If(Adhesives.All(a => a.Id != adhesive), "adhesive", $"There is no adhesive '{FieldErrors.Short(adhesive)}'.");
+        label?.Times.Check(errors, field => field);
+        if (label is not null)
+        {
+            errors.Range(label.Celsius, "celsius", Adhesive.Coldest, Adhesive.Warmest);
+        }
+        if (errors.All.Count == 0)
+        {
+            settings.Set(LabelOf(adhesive), label is null ? "" : JsonSerializer.Serialize(label, IdrumJson.Options));
+        }
+        return errors.All;
+    }
+}

@@ -1,0 +1,42 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Tests.Jobs;
+
+/// <summary>A job told act by act, with a clock of its own.</summary>
+public abstract class JobStory
+{
+    protected JobHistory History { get; set; } = JobHistory.Empty;
+    protected DateTimeOffset At { get; set; } = Logs.Now.AddHours(-5);
+
+    protected JobState State => History.State;
+
+    protected MachineKnowledge Machine => TestShop.Shop.MachineOf(State);
+
+    protected IReadOnlyList<FieldError> Errors(JobEvent e) => JobRules.Check(History, e with { Id = Guid.NewGuid(), At = At }, TestShop.Shop, At);
+
+    protected void Do(JobEvent e, double minutes = 1)
+    {
+        At = At.AddMinutes(minutes);
+        e = e with { Id = Guid.NewGuid(), At = At };
+        Assert.Empty(JobRules.Check(History, e, TestShop.Shop, At));
+        History = History.Add(e);
+    }
+
+    protected void OpenFor(params string[] parts)
+    {
+        Do(new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }));
+        Do(new ComplaintStated(["streaks"], ""));
+        Do(new TargetsChosen(parts, "", new Dictionary<string, string>(), "test"));
+        Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
+    }
+
+    protected void Strip(int lessAt = 0, string group = "")
+    {
+        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
+        {
+            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f) - (f.Id == group ? lessAt : 0))));
+        }
+    }
+}
