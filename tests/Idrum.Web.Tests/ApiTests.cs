@@ -44,6 +44,36 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task A_schedule_fills_the_wait_of_the_glue_and_says_what_is_wrong_in_a_question()
+    {
+        var answer = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/schedule", """{"layoutId":"ostrel-ot50","targets":["front-felt","belt"],"bonds":[{"profileId":"contact-cement","celsius":10}]}"""));
+        static string? Of(JsonElement item, string name) => item.TryGetProperty(name, out var value) ? value.GetString() : null;
+        static (double From, double To) Time(JsonElement item) => (item.GetProperty("startMinute").GetDouble(), item.GetProperty("endMinute").GetDouble());
+        var items = answer.GetProperty("items").EnumerateArray().ToList();
+        var (from, to) = Time(items.Single(i => Of(i, "wait") == "open"));
+        // Twelve minutes at 20 °C are twenty-four at 10 °C.
+        Assert.InRange(to - from, 24, 60);
+        var acts = items.Where(i => Of(i, "wait") is null).ToList();
+        Assert.Contains(acts, i => Time(i).From >= from - 0.01 && Time(i).To <= to + 0.01);
+        Assert.Contains(acts, i => Of(i, "operationId") == "front-off" && Of(i, "stepId") is null);
+        Assert.True(answer.GetProperty("proof").GetProperty("optimal").GetBoolean());
+        Assert.True(answer.GetProperty("minutes").GetDouble() >= acts.Sum(i => Time(i).To - Time(i).From) - 0.1);
+        var seal = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/schedule", """{"layoutId":"ostrel-ot50","targets":["front-felt"],"bonds":[{"profileId":"seal"}]}"""));
+        Assert.DoesNotContain(seal.GetProperty("items").EnumerateArray(), i => Of(i, "wait") == "open" && Time(i).To - Time(i).From > 10);
+        foreach (var (json, field) in new[]
+        {
+            ("""{"layoutId":"ostrel-ot50","targets":["nose"]}""", "targets/0"),
+            ("""{"layoutId":"ostrel-ot50","targets":["belt"],"bonds":[{"profileId":"spit"}]}""", "bonds/0/profileId"),
+            ("""{"layoutId":"ostrel-ot50","targets":["belt"],"bonds":[{"profileId":"seal","celsius":-60}]}""", "bonds/0/celsius"),
+            ("""{"layoutId":"ostrel-ot50","targets":["belt"],"persons":5}""", "persons"),
+        })
+        {
+            var problem = await RefusedAsync("/api/v1/schedule", json, HttpStatusCode.UnprocessableEntity);
+            Assert.True(problem.GetProperty("errors").TryGetProperty(field, out _), $"{field}: {problem}");
+        }
+    }
+
+    [Fact]
     public async Task A_teardown_plan_has_the_agreed_shape_and_its_proof()
     {
         var plan = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/teardown", """{"layoutId":"quenby-qd62","targets":["idler"],"done":[],"waysIn":{}}"""));

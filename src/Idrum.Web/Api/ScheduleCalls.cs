@@ -10,7 +10,7 @@ namespace Idrum.Web.Api;
 /// <summary>Glue that is used, and how warm it is.</summary>
 /// <param name="ProfileId">The adhesive.</param>
 /// <param name="Celsius">How warm it is, °C; the shop's own where it is not said.</param>
-public sealed record BondQuestion(string ProfileId, double? Celsius);
+public sealed record BondQuestion(string ProfileId, double? Celsius = null);
 
 public sealed record ScheduleQuestion
 {

@@ -200,6 +200,7 @@ public static class IdrumHost
         app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();
         app.MapGet("/idrum-authority.crt", (IServiceProvider services) => services.GetService<ShopAuthority>() is { } authority
             ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt") : Results.NotFound()).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/photos/{photoId}", (string number, string photoId, JobStore store, HttpContext context) =>
         {
             context.Response.Headers.CacheControl = "private, no-cache";

@@ -1,0 +1,73 @@
+using System.Globalization;
+using System.Net;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>Glue on the pages: the rest of the visit, what the tubes say, the heat run that comes later.</summary>
+public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
+{
+    // A felt that was coated just now, and a belt still to be changed.
+    private const string Fit = "/jobs/J-0144/fit";
+
+    private async Task<HttpResponseMessage> ShopAsync(string act, params (string Name, string Value)[] fields)
+    {
+        var token = await host.TokenAsync("/shop");
+        return await host.Client.PostAsync("/shop/" + act, new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))));
+    }
+
+    private static (string, string)[] Label(string earliest, string latest, string cure = "60") =>
+        [("adhesive", "contact-cement"), ("earliest", earliest), ("latest", latest), ("press", "2"), ("handling", "10"), ("cure", cure), ("celsius", "20")];
+
+    [Fact]
+    public async Task While_a_felt_waits_the_page_names_one_act_for_now_and_the_barred_heat_run_goes_into_the_calendar()
+    {
+        var page = await host.Client.GetStringAsync(Fit);
+        Assert.Contains("The rest of this visit", page, StringComparison.Ordinal);
+        Assert.Contains("Tell the customer: between", page, StringComparison.Ordinal);
+        Assert.Contains("?part=belt", page[page.IndexOf("Meanwhile:", StringComparison.Ordinal)..], StringComparison.Ordinal);
+        Assert.Contains("class=\"window\"", page, StringComparison.Ordinal);
+        Assert.Contains("A helper is here", page, StringComparison.Ordinal);
+        Assert.Contains("By two.", await host.Client.GetStringAsync(Fit + "?persons=2"), StringComparison.Ordinal);
+        await CalendarAsync();
+    }
+
+    [Fact]
+    public async Task A_label_typed_once_wins_and_one_that_cannot_be_is_refused_at_its_field_with_what_was_typed()
+    {
+        var refused = await ShopAsync("label", Label("20", "10"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        var page = await refused.Content.ReadAsStringAsync();
+        Assert.Contains("Join before, min: The latest join (10 min) lies before the earliest (20 min).", page, StringComparison.Ordinal);
+        Assert.Contains("value=\"10\" aria-invalid=\"true\"", page, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("label", Label("soon", "10"))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("label", Label("5", "10", "-3"))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("warmth", ("warmth", "200"))).StatusCode);
+        Assert.Contains("name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"12\"", await host.Client.GetStringAsync(Fit + "?part=front-felt&again=yes"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.OK, (await ShopAsync("label", Label("7", "14"))).StatusCode);
+        Assert.Contains("name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"7\"", await host.Client.GetStringAsync(Fit + "?part=front-felt&again=yes"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.OK, (await ShopAsync("warmth", ("warmth", "10"))).StatusCode);
+        Assert.Contains("name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"14\"", await host.Client.GetStringAsync(Fit + "?part=front-felt&again=yes"), StringComparison.Ordinal);
+        await ShopAsync("label", ("adhesive", "contact-cement"), ("forget", "yes"));
+        await ShopAsync("warmth", ("warmth", "20"));
+        Assert.Contains("value=\"12\"", await host.Client.GetStringAsync(Fit + "?part=front-felt&again=yes"), StringComparison.Ordinal);
+    }
+
+    private async Task CalendarAsync()
+    {
+        const string felt = "/jobs/J-0144/fit?part=front-felt";
+        Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/jobs/J-0144/heat-run.ics")).StatusCode);
+        var early = await host.PostFormAsync(felt, ("kind", "glue-joined"), ("partId", "front-felt"), ("reason", ""));
+        Assert.Contains("Too early", await early.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        await host.PostFormAsync(felt, ("kind", "glue-joined"), ("partId", "front-felt"), ("reason", "The label says five."));
+        var cured = host.Store.Find("J-0144")!.State.CuredAt!.Value;
+        var calendar = await host.Client.GetAsync("/jobs/J-0144/heat-run.ics");
+        Assert.Equal("text/calendar", calendar.Content.Headers.ContentType!.MediaType);
+        var text = await calendar.Content.ReadAsStringAsync();
+        Assert.Contains("BEGIN:VEVENT", text, StringComparison.Ordinal);
+        Assert.Contains(string.Create(CultureInfo.InvariantCulture, $"DTSTART:{cured.UtcDateTime:yyyyMMdd'T'HHmmss}Z"), text, StringComparison.Ordinal);
+        // Slipped, there is nothing to be heated yet; the felt is joined again.
+        await host.PostFormAsync(felt, ("kind", "glue-slipped"), ("partId", "front-felt"));
+        Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/jobs/J-0144/heat-run.ics")).StatusCode);
+        Assert.Contains("set it again when it is tackier", await host.Client.GetStringAsync(felt), StringComparison.Ordinal);
+    }
+}
