@@ -52,6 +52,19 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains("value=\"12\"", await host.Client.GetStringAsync(Fit + "?part=front-felt&again=yes"), StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_wheel_that_sits_is_tried_for_the_minutes_that_pay_and_an_absurd_price_is_named()
+    {
+        const string motor = "/jobs/J-0149/fit?part=motor";
+        Assert.Contains("The blower wheel will not come off?", await host.Client.GetStringAsync(motor), StringComparison.Ordinal);
+        var page = await host.Client.GetStringAsync(motor + "&motorPrice=118&unitPrice=150&ratePerHour=60");
+        Assert.Matches(@"Try for \d+ min, then take the unit", page);
+        Assert.Contains("Take the unit at once", await host.Client.GetStringAsync(motor + "&motorPrice=118&unitPrice=118&ratePerHour=60"), StringComparison.Ordinal);
+        Assert.Contains("Must lie between", await host.Client.GetStringAsync(motor + "&motorPrice=-4&unitPrice=150&ratePerHour=60"), StringComparison.Ordinal);
+        Assert.Contains("A number is needed here.", await host.Client.GetStringAsync(motor + "&motorPrice=118&unitPrice=&ratePerHour=60"), StringComparison.Ordinal);
+        Assert.DoesNotContain("will not come off", await host.Client.GetStringAsync(Fit + "?part=belt"), StringComparison.Ordinal);
+    }
+
     private async Task CalendarAsync()
     {
         const string felt = "/jobs/J-0144/fit?part=front-felt";

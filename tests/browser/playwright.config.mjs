@@ -1,3 +1,4 @@
+import { existsSync } from "node:fs";
 import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
@@ -21,7 +22,10 @@ export default defineConfig({
     serviceWorkers: "block",
     actionTimeout: 40_000,
     launchOptions: {
-      executablePath: "/usr/bin/chromium",
+      executablePath: [
+        "/usr/bin/chromium-headless-shell",
+        "/usr/bin/chromium",
+      ].find(existsSync),
       args: [
         "--headless",
         "--no-sandbox",

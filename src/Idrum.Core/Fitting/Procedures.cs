@@ -46,6 +46,8 @@ public sealed record ProcedureStep(string Do, string Why = "", Condition? When =
     public double Minutes { get; init; } = 1;
     /// <summary>Where something is glued: <c>prepare</c>, <c>coat</c> or <c>join</c>; else empty.</summary>
     public string Phase { get; init; } = "";
+    /// <summary><c>left-hand</c> where a nut has a left-hand thread; else empty.</summary>
+    public string Turn { get; init; } = "";
 }
 
 /// <summary>One line of the safety gate.</summary>

@@ -10,6 +10,8 @@ namespace Idrum.Web.Pages.Jobs;
 /// <summary>Station Fit.</summary>
 public sealed class FitModel(JobServices services) : JobPage(services)
 {
+    private static readonly string[] WheelFields = ["motorPrice", "unitPrice", "ratePerHour"];
+
     private VisitOf? shown;
 
     public override Station Shown => Station.Fit;
@@ -58,6 +60,27 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public VisitItem? Meanwhile => Visit?.Visit.Items is [{ Start: < 0.5 } first, ..] && first.PartId != Part?.Id ? first : null;
 
     private int Persons => Request.Query["persons"] == "2" ? 2 : 1;
+
+    /// <summary>What was asked for in the address.</summary>
+    public string Asked(string name) => Request.Query[name].ToString().Trim();
+
+    /// <summary>Whether a blower wheel sits on the shaft of what is changed here, and the motor can be had without it.</summary>
+    public bool HasWheel => !Foreseen && Part?.Kind is "motor" or "blower-wheel" && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not "assembly" }) && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
+
+    /// <summary>Price of the motor alone, by the layout.</summary>
+    public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
+
+    /// <summary>The choice asked about; null where none is, or what was typed cannot be.</summary>
+    public WheelChoice? Wheel => WheelAsked is { } choice && choice.Check().Count == 0 ? choice : null;
+
+    /// <summary>What cannot be, field by field.</summary>
+    public IReadOnlyList<FieldError> WheelWrong => Asked("unitPrice").Length == 0 && Asked("motorPrice").Length == 0 ? []
+        : [.. WheelFields.Where(n => Number(n) is null).Select(n => new FieldError(n, "A number is needed here.")), .. WheelAsked?.Check() ?? []];
+
+    private WheelChoice? WheelAsked => Number("motorPrice") is { } motor && Number("unitPrice") is { } unit && Number("ratePerHour") is { } rate && View.Machine.Handbook.For("motor") is { } how
+        ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate) : null;
+
+    private double? Number(string name) => double.TryParse(Asked(name).Replace(',', '.'), System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : null;
 
     /// <summary>The cause whose why is still to be asked before this part goes in, or null.</summary>
     public Fault? Asks => Part is { } part ? WhyToAsk.Of(State, part.Kind, View.Machine.Diagnostician.Model.Catalog) : null;
