@@ -7,42 +7,6 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>A job as it is stored.</summary>
-/// <param name="JobId">Id.</param>
-/// <param name="History">Its log with its fold.</param>
-public sealed record StoredJob(Guid JobId, JobHistory History)
-{
-    /// <summary>All events in order.</summary>
-    public IReadOnlyList<JobEvent> Log => History.Log;
-
-    /// <summary>Their fold.</summary>
-    public JobState State => History.State;
-
-    /// <summary>Rises by one with every event.</summary>
-    public int Version => History.Count;
-}
-
-/// <summary>How adding an event ended.</summary>
-public enum AppendOutcome
-{
-    /// <summary>Stored.</summary>
-    Added,
-    /// <summary>The same event was already stored; nothing changed.</summary>
-    Repeated,
-    /// <summary>Another event has this id; nothing changed.</summary>
-    IdTaken,
-    /// <summary>The rules forbid it; nothing changed.</summary>
-    Refused,
-    /// <summary>There is no such job.</summary>
-    NoJob,
-}
-
-/// <summary>Result of adding an event.</summary>
-/// <param name="Outcome">How it ended.</param>
-/// <param name="Errors">Why it was refused.</param>
-/// <param name="Job">The job afterwards, where there is one.</param>
-public sealed record AppendResult(AppendOutcome Outcome, IReadOnlyList<FieldError> Errors, StoredJob? Job);
-
 /// <summary>Jobs as append-only logs. One writer at a time; an event and its summary row are one transaction.</summary>
 /// <param name="database">The database.</param>
 /// <param name="shop">Rules need what the shop knows.</param>
@@ -122,7 +86,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             if (job.State.LayoutHash.Length == 0 && shop.LayoutOf(job.State) is not null)
             {
                 var pin = Pin(job.State);
-                WriteEvent(connection, transaction, id, pin);
+                JobRows.WriteEvent(connection, transaction, id, pin);
                 job = jobs[id] = new(id, job.History.Add(pin));
             }
             KeepLayout(connection, transaction, job.State);
@@ -212,7 +176,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             {
                 return new(AppendOutcome.NoJob, [], null);
             }
-            if (SameId(connection, transaction, e.Id) is { } stored)
+            if (JobRows.SameId(connection, transaction, e.Id) is { } stored)
             {
                 return new(stored.JobId == jobId && EventText.Same(stored.Event, e) ? AppendOutcome.Repeated : AppendOutcome.IdTaken, [], job);
             }
@@ -222,18 +186,18 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             {
                 return new(AppendOutcome.Refused, errors, job);
             }
-            if (e is PhotoAdded photo && !PhotoStored(connection, transaction, jobId, photo.PhotoId))
+            if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
             {
                 return new(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
             }
-            if (e is JobOpened opened && NumberTaken(connection, transaction, opened.Number))
+            if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
             {
                 return new(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
             }
             var next = new StoredJob(jobId, history.Add(e));
             KeepLayout(connection, transaction, next.State);
             WriteSummary(connection, transaction, next);
-            WriteEvent(connection, transaction, jobId, e);
+            JobRows.WriteEvent(connection, transaction, jobId, e);
             await transaction.CommitAsync(CancellationToken.None);
             jobs[jobId] = next;
             Tell(job?.State, next.State);
@@ -260,7 +224,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             using var transaction = connection.BeginTransaction(deferred: false);
             if (Current(connection, transaction, archive.JobId) is { } known)
             {
-                if (archive.Events.Count > known.Log.Count && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second)) && archive.Events.Skip(known.Log.Count).All(e => SameId(connection, transaction, e.Id) is null))
+                if (archive.Events.Count > known.Log.Count && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second)) && archive.Events.Skip(known.Log.Count).All(e => JobRows.SameId(connection, transaction, e.Id) is null))
                 {
                     Extend(connection, transaction, archive, history);
                     await transaction.CommitAsync(CancellationToken.None);
@@ -271,11 +235,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
                 }
                 return (known.State with { LayoutHash = "" }).SameAs(state with { LayoutHash = "" }) ? [] : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
             }
-            if (NumberTaken(connection, transaction, state.Number))
+            if (JobRows.NumberTaken(connection, transaction, state.Number))
             {
                 return [new("/events/0/number", $"There is a job {state.Number} already.")];
             }
-            if (archive.Events.FirstOrDefault(e => SameId(connection, transaction, e.Id) is not null) is { } taken)
+            if (archive.Events.FirstOrDefault(e => JobRows.SameId(connection, transaction, e.Id) is not null) is { } taken)
             {
                 return [new("/events", $"The event {taken.Id} belongs to another job of this shop.")];
             }
@@ -286,11 +250,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             WriteSummary(connection, transaction, job);
             foreach (var e in log)
             {
-                WriteEvent(connection, transaction, archive.JobId, e);
+                JobRows.WriteEvent(connection, transaction, archive.JobId, e);
             }
             foreach (var photo in archive.Photos)
             {
-                WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
+                JobRows.WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
             }
             await transaction.CommitAsync(CancellationToken.None);
             jobs[archive.JobId] = job;
@@ -311,11 +275,11 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         WriteSummary(connection, transaction, new(archive.JobId, history));
         foreach (var e in archive.Events.Skip(stored.Log.Count))
         {
-            WriteEvent(connection, transaction, archive.JobId, e);
+            JobRows.WriteEvent(connection, transaction, archive.JobId, e);
         }
         foreach (var photo in archive.Photos)
         {
-            WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
+            JobRows.WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
         }
     }
 
@@ -323,7 +287,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     public void SavePhoto(Guid jobId, string photoId, byte[] jpeg)
     {
         using var connection = database.Connect();
-        WritePhoto(connection, null, jobId, photoId, jpeg);
+        JobRows.WritePhoto(connection, null, jobId, photoId, jpeg);
     }
 
     /// <summary>A photo of a job, or null.</summary>
@@ -352,27 +316,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         {
             return known;
         }
-        return jobs[jobId] = new(jobId, JobHistory.Of(ReadLog(connection, transaction, jobId)));
-    }
-
-    /// <summary>The log as far as it can be read: an act whose text was spoilt behind Idrum's back is passed over, and shown by the chain.</summary>
-    private static List<JobEvent> ReadLog(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
-    {
-        using var command = connection.Command(transaction, "SELECT body FROM event WHERE job_id = $job ORDER BY seq", ("$job", jobId.ToString()));
-        using var reader = command.ExecuteReader();
-        var log = new List<JobEvent>();
-        while (reader.Read())
-        {
-            try
-            {
-                log.Add(JsonSerializer.Deserialize<JobEvent>(reader.GetString(0), IdrumJson.Options)!);
-            }
-            catch (Exception e) when (e is JsonException or NotSupportedException)
-            {
-                // See Broken.
-            }
-        }
-        return log;
+        return jobs[jobId] = new(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId)));
     }
 
     /// <summary>Where a job's log was changed behind Idrum's back, in words; null where it was not.</summary>
@@ -400,25 +344,6 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         }
     }
 
-    private static (Guid JobId, JobEvent Event)? SameId(SqliteConnection connection, SqliteTransaction transaction, Guid eventId)
-    {
-        using var command = connection.Command(transaction, "SELECT job_id, body FROM event WHERE event_id = $id", ("$id", eventId.ToString()));
-        using var reader = command.ExecuteReader();
-        return reader.Read() ? (Guid.Parse(reader.GetString(0)), JsonSerializer.Deserialize<JobEvent>(reader.GetString(1), IdrumJson.Options)!) : null;
-    }
-
-    private static bool NumberTaken(SqliteConnection connection, SqliteTransaction transaction, string number)
-    {
-        using var command = connection.Command(transaction, "SELECT 1 FROM job WHERE number = $number", ("$number", number));
-        return command.ExecuteScalar() is not null;
-    }
-
-    private static bool PhotoStored(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, string photoId)
-    {
-        using var command = connection.Command(transaction, "SELECT 1 FROM photo WHERE job_id = $job AND photo_id = $photo", ("$job", jobId.ToString()), ("$photo", photoId));
-        return command.ExecuteScalar() is not null;
-    }
-
     private void WriteSummary(SqliteConnection connection, SqliteTransaction transaction, StoredJob job)
     {
         using var command = connection.Command(transaction,
@@ -430,26 +355,6 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
                 version = $version, shape = $shape, number = $number, lesson = $lesson
             """,
             [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.History, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
-        command.ExecuteNonQuery();
-    }
-
-    /// <summary>Adds an act to the log and chains it to the one before; the summary row must be there.</summary>
-    private static void WriteEvent(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, JobEvent e)
-    {
-        using var last = connection.Command(transaction, "SELECT COALESCE((SELECT MAX(seq) + 1 FROM event WHERE job_id = $job), 0), head FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
-        using var reader = last.ExecuteReader();
-        reader.Read();
-        var (seq, body) = (reader.GetInt32(0), EventText.Of(e));
-        var hash = LogChain.Next(reader.GetString(1), seq, body);
-        using var command = connection.Command(transaction, "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ($id, $job, $seq, $at, $body, $arrived, $hash); UPDATE job SET head = $hash WHERE job_id = $job",
-            ("$id", e.Id.ToString()), ("$job", jobId.ToString()), ("$seq", seq), ("$at", SqlRows.Text(e.At)), ("$body", body), ("$arrived", e.Arrived is { } arrived ? SqlRows.Text(arrived) : ""), ("$hash", hash));
-        command.ExecuteNonQuery();
-    }
-
-    private static void WritePhoto(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, string photoId, byte[] jpeg)
-    {
-        using var command = connection.Command(transaction, "INSERT INTO photo (job_id, photo_id, jpeg, sha256) VALUES ($job, $photo, $jpeg, $hash) ON CONFLICT DO NOTHING",
-            ("$job", jobId.ToString()), ("$photo", photoId), ("$jpeg", jpeg), ("$hash", Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(jpeg))));
         command.ExecuteNonQuery();
     }
 }

@@ -65,6 +65,21 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         Assert.DoesNotContain("will not come off", await host.Client.GetStringAsync(Fit + "?part=belt"), StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_machine_left_open_says_what_it_waits_for_where_its_screws_lie_and_where_to_go_on()
+    {
+        // A blower is on order for it.
+        Assert.Contains("/jobs/J-0145/left", await host.Client.GetStringAsync("/jobs/J-0145/fit"), StringComparison.Ordinal);
+        var sheet = await host.Client.GetStringAsync("/jobs/J-0145/left");
+        var state = host.Store.Find("J-0145")!.State;
+        Assert.Contains("do not plug in", sheet, StringComparison.Ordinal);
+        Assert.Contains("on order, due", sheet, StringComparison.Ordinal);
+        Assert.All(state.Removals.SelectMany(r => r.Trays.Values).Distinct(), tray => Assert.Matches($"<td>[A-Z, ]*{tray}", sheet));
+        Assert.Contains("Fit: Blower wheel", sheet, StringComparison.Ordinal);
+        Assert.Contains("signed anew", sheet, StringComparison.Ordinal);
+        Assert.Contains("Nothing is open", await host.Client.GetStringAsync("/jobs/J-0146/left"), StringComparison.Ordinal);
+    }
+
     private async Task CalendarAsync()
     {
         const string felt = "/jobs/J-0144/fit?part=front-felt";

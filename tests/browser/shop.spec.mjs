@@ -22,6 +22,8 @@ const stations = [
   "photos",
 ];
 const views = [
+  "/jobs/J-0145/left",
+  "/jobs/J-0149/fit?part=motor&motorPrice=118&unitPrice=150&ratePerHour=60",
   "/",
   "/jobs/new",
   "/jobs/import",

@@ -2,27 +2,22 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Fitting;
 
-/// <summary>What is known of how long seized wheels take to come off: a rate in minutes that differs from wheel to wheel (gamma), so that the longer one
-/// holds, the less likely the next minute is to free it.</summary>
-/// <param name="Shape">Shape of the gamma over rates; above zero.</param>
-/// <param name="Minutes">Its rate, minutes; above zero.</param>
-public sealed record WheelOdds(double Shape, double Minutes)
+/// <summary>What is known of how long seized wheels take to come off: some come, the longer it has held the less likely; the others never do by
+/// the means at hand.</summary>
+/// <param name="Share">Share that comes off at all; above 0, below 1.</param>
+/// <param name="Minutes">Mean minutes of those that do; above zero.</param>
+public sealed record WheelOdds(double Share, double Minutes)
 {
-    /// <summary>Before the shop has tried any: half come off within three minutes, one in five holds for more than eleven.</summary>
-    public static WheelOdds Usual { get; } = new(2, 7.2);
-
-    /// <summary>With tries of the shop's own.</summary>
-    /// <param name="cameOff">How many came off.</param>
-    /// <param name="minutesTried">Minutes tried, those given up included.</param>
-    public WheelOdds After(int cameOff, double minutesTried) => new(Shape + cameOff, Minutes + minutesTried);
+    /// <summary>Six in ten come off, after three minutes in the mean; an assumption.</summary>
+    public static WheelOdds Usual { get; } = new(0.6, 3);
 
     /// <summary>Share of wheels that hold for longer than this.</summary>
     /// <param name="minutes">Minutes, zero or more.</param>
-    public double Holds(double minutes) => Math.Pow(Minutes / (Minutes + minutes), Shape);
+    public double Holds(double minutes) => 1 - Share + Share * Math.Exp(-minutes / Minutes);
 
     /// <summary>Chance a minute that one that has held so long comes off now.</summary>
     /// <param name="minutes">How long it has held.</param>
-    public double Rate(double minutes) => Shape / (Minutes + minutes);
+    public double Rate(double minutes) => Share / Minutes * Math.Exp(-minutes / Minutes) / Holds(minutes);
 }
 
 /// <summary>The motor alone, or motor and blower as one unit.</summary>
@@ -51,7 +46,16 @@ public sealed record WheelChoice(double MotorPrice, double UnitPrice, double Mot
     /// <summary>How long to try, minutes: as long as the chance of the next minute times what it saves is worth more than the minute. The chance falls
     /// with time, so looking one step ahead is optimal (Chow, Robbins and Siegmund, Great Expectations, 1971: the monotone case).</summary>
     /// <param name="odds">What is known of such wheels.</param>
-    public double TryMinutes(WheelOdds odds) => Math.Max(0, odds.Shape * Saves / (RatePerHour / 60) - odds.Minutes);
+    public double TryMinutes(WheelOdds odds)
+    {
+        // The chance a minute at which it stops paying.
+        var enough = RatePerHour / 60 / Saves;
+        if (Saves <= 0 || odds.Rate(0) <= enough)
+        {
+            return 0;
+        }
+        return -odds.Minutes * Math.Log(enough * (1 - odds.Share) / (odds.Share * (1 / odds.Minutes - enough)));
+    }
 
     /// <summary>Expected cost of trying so long and then taking the unit, money.</summary>
     /// <param name="odds">What is known of such wheels.</param>
@@ -59,8 +63,7 @@ public sealed record WheelChoice(double MotorPrice, double UnitPrice, double Mot
     public double Cost(WheelOdds odds, double minutes)
     {
         // The expected minutes tried are the area under Holds.
-        var tried = Math.Abs(odds.Shape - 1) < 1e-9 ? odds.Minutes * Math.Log(1 + minutes / odds.Minutes)
-            : odds.Minutes / (odds.Shape - 1) * (1 - Math.Pow(odds.Minutes / (odds.Minutes + minutes), odds.Shape - 1));
+        var tried = (1 - odds.Share) * minutes + odds.Share * odds.Minutes * (1 - Math.Exp(-minutes / odds.Minutes));
         var minute = RatePerHour / 60;
         return tried * minute + (1 - odds.Holds(minutes)) * (MotorPrice + MotorMinutes * minute) + odds.Holds(minutes) * (UnitPrice + UnitMinutes * minute);
     }

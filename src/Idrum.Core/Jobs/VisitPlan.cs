@@ -32,9 +32,10 @@ public sealed record VisitGlue(string PartId, double Opens, double? Closes, doub
 /// <param name="Minutes">When the last act is over, minutes from now.</param>
 /// <param name="Quick">The same for hands a fifth quicker than thought.</param>
 /// <param name="Slow">The same for hands three tenths slower; the order is the best for them, so that they miss no window either.</param>
+/// <param name="SlowMeets">False where such hands cannot meet every window: then the order is the best for the usual pace.</param>
 /// <param name="Proof">Of the order for slow hands: whether none is over earlier; minutes.</param>
 /// <param name="Broken">What cannot be kept, in words; empty where all can.</param>
-public sealed record Visit(IReadOnlyList<VisitItem> Items, IReadOnlyList<VisitGlue> Glue, double Minutes, double Quick, double Slow, Teardown.Proof Proof, string Broken);
+public sealed record Visit(IReadOnlyList<VisitItem> Items, IReadOnlyList<VisitGlue> Glue, double Minutes, double Quick, double Slow, bool SlowMeets, Teardown.Proof Proof, string Broken);
 
 /// <summary>What is still to be done on a visit, put in time: waits of glue are filled with what can be done meanwhile.</summary>
 public static class VisitPlan
@@ -186,6 +187,7 @@ public static class VisitPlan
         var usual = problem.Chores.OrderBy(c => c.Id.Split(':')[0] switch { "out" => 0, "join" => 2, "in" => 3, "prove" => 4, _ => 1 }).Select(c => c.Id).ToList();
         var slow = ScheduleSearch.Solve(problem.AtPace(SlowPace), usual, cancellation: cancellation);
         var plan = slow.Found ? ScheduleSearch.InOrder(problem, [.. slow.Items.Select(i => i.Id)]) : null;
+        var slowMeets = plan is not null;
         if (plan is null)
         {
             plan = slow = ScheduleSearch.Solve(problem, usual, cancellation: cancellation);
@@ -199,7 +201,7 @@ public static class VisitPlan
         var glue = fits.Select(f => GlueOf(f, at, now)).OfType<VisitGlue>().ToList();
         var broken = plan.Found ? "" : plan.Broken is { } lag ? $"{words[parts[lag.To][0].Id].Words}: its window closes before it can be done." : "There is no order in which every window is met.";
         return new(items, glue,
-            Math.Max(0, plan.Seconds) / 60.0, Math.Max(0, quick) / 60.0, Math.Max(0, slow.Seconds) / 60.0, new(slow.Optimal, slow.Bound / 60.0, Math.Max(0, slow.Seconds - slow.Bound) / 60.0), broken);
+            Math.Max(0, plan.Seconds) / 60.0, Math.Max(0, quick) / 60.0, Math.Max(0, slow.Seconds) / 60.0, slowMeets, new(slow.Optimal, slow.Bound / 60.0, Math.Max(0, slow.Seconds - slow.Bound) / 60.0), broken);
     }
 
     /// <summary>Chores that wait for nothing but one another are done as one: the fewer there are, the sooner the order is proved.</summary>

@@ -60,7 +60,7 @@ public static class MachineDrawing
     private static void Picture(StringBuilder svg, Scene scene, DrawingRequest request, (double Left, double Top, double Right, double Bottom) frame, int number, double markScale, bool close)
     {
         var (wide, high) = (frame.Right - frame.Left, frame.Bottom - frame.Top);
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"machine\" viewBox=\"{frame.Left:0} {frame.Top:0} {wide:0} {high:0}\" role=\"{(request.Link is null ? "img" : "group")}\" aria-label=\"{Text((close ? "Close up. " : "") + Words(scene, request))}\">");
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"machine\" x-ignore=\"\" viewBox=\"{frame.Left:0} {frame.Top:0} {wide:0} {high:0}\" role=\"{(request.Link is null ? "img" : "group")}\" aria-label=\"{Text((close ? "Close up. " : "") + Words(scene, request))}\">");
         svg.Append(CultureInfo.InvariantCulture, $"<defs><marker id=\"tip{number}\" viewBox=\"0 0 10 10\" refX=\"7\" refY=\"5\" markerWidth=\"5\" markerHeight=\"5\" orient=\"auto\"><path d=\"M0 0 9 5 0 10\" class=\"tip\"/></marker></defs>");
         foreach (var run in scene.Order().Where(o => !close || Near(o.Solid, scene.View, frame)))
         {

@@ -141,6 +141,7 @@ public static class IdrumHost
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
         services.AddSingleton<GlueDesk>();
+        services.AddSingleton<VisitDesk>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddSingleton<BackupDesk>();

@@ -17,8 +17,12 @@ public sealed class GlueDesk(SettingStore settings, ShopKnowledge shop)
     /// <summary>The adhesives there are.</summary>
     public IReadOnlyList<Adhesive> Adhesives => shop.Handbook.Adhesives;
 
-    /// <summary>What is set.</summary>
-    public GlueHabits Habits => new(
+    private GlueHabits? habits;
+
+    /// <summary>What is set; the same one until something else is.</summary>
+    public GlueHabits Habits => habits ??= Read();
+
+    private GlueHabits Read() => new(
         double.TryParse(settings.Get(Warmth), CultureInfo.InvariantCulture, out var celsius) ? celsius : GlueHabits.Usual.Celsius,
         Adhesives.Select(a => (a.Id, Text: settings.Get(LabelOf(a.Id)))).Where(l => l.Text.Length > 0).ToDictionary(l => l.Id, l => JsonSerializer.Deserialize<TubeLabel>(l.Text, IdrumJson.Options)!));
 
@@ -30,6 +34,7 @@ public sealed class GlueDesk(SettingStore settings, ShopKnowledge shop)
             return string.Create(CultureInfo.InvariantCulture, $"Room temperature: must lie between {Adhesive.Coldest} and {Adhesive.Warmest} °C.");
         }
         settings.Set(Warmth, celsius.ToString(CultureInfo.InvariantCulture));
+        habits = null;
         return "";
     }
 
@@ -46,6 +51,7 @@ public sealed class GlueDesk(SettingStore settings, ShopKnowledge shop)
         if (errors.All.Count == 0)
         {
             settings.Set(LabelOf(adhesive), label is null ? "" : JsonSerializer.Serialize(label, IdrumJson.Options));
+            habits = null;
         }
         return errors.All;
     }

@@ -59,7 +59,7 @@ public sealed class JobPackage
             counts = now.State.Removals.SelectMany(r => r.Out).GroupBy(c => c.Key).ToDictionary(g => g.Key, g => g.Sum(c => c.Value)),
             trays = now.State.Removals.SelectMany(r => r.Trays).DistinctBy(t => t.Key).ToDictionary(t => t.Key, t => t.Value),
             odd = now.Odd.Select(o => new { group = o.Row.Group.Id, way = o.Way, counted = o.Counted, wanted = o.Wanted }),
-            timers = now.State.Timers.Where(t => !t.Stopped).Select(t => new { id = t.TimerId, label = t.Label, ends = t.EndsAt }),
+            timers = now.State.Timers.Where(t => !t.Stopped).Select(t => new { id = t.TimerId, label = t.Label, ends = t.EndsAt, part = PartOf(t, now.State) }),
             glue = now.State.Glue.ToDictionary(g => g.Key, g => new { from = g.Value.JoinFrom, until = g.Value.JoinUntil, cure = g.Value.CureMinutes, handling = g.Value.HandlingMinutes, load = g.Value.LoadFrom, run = g.Value.RunFrom }),
             way = main,
             steps = package.steps,
@@ -129,6 +129,10 @@ public sealed class JobPackage
         PartFitted => "part-fitted",
         _ => "station-entered",
     };
+
+    /// <summary>The part whose glue a timer counts, or null.</summary>
+    private static string? PartOf(TimerRecord timer, JobState state) => timer.TimerId.Split(':')[0] is "join" or "close" or "cure"
+        ? state.Glue.FirstOrDefault(g => g.Value.CoatedAt == timer.StartedAt || g.Value.JoinedAt == timer.StartedAt).Key : null;
 
     private static string PartOf(JobEvent e) => e switch
     {

@@ -22,18 +22,47 @@ const form = (kind, fields, url) => {
   return made;
 };
 
-// The package is read once; each view is a copy of a part of it.
+// The package is read once; each view is a copy of a part of it. Pictures are kept apart: what to do stands there first.
 let open = { html: "", views: new Map(), token: null };
+const pictures = [];
+
+/** Takes the pictures out of a view and leaves their room. */
+function withoutPictures(view) {
+  for (const picture of view.querySelectorAll("svg.machine")) {
+    const room = make("div", "", "machine");
+    const [, , wide, high] = picture.getAttribute("viewBox").split(" ");
+    room.dataset.picture = pictures.push(picture) - 1;
+    room.dataset.shape = `${wide} / ${high}`;
+    picture.replaceWith(room);
+  }
+  return view;
+}
+
+/** Puts the pictures of what is shown into their rooms, once the words are there. */
+function drawPictures(page) {
+  const rooms = [...page.querySelectorAll("[data-picture]")];
+  for (const room of rooms) room.style.aspectRatio = room.dataset.shape;
+  requestAnimationFrame(() =>
+    setTimeout(() => {
+      for (const room of rooms)
+        if (room.isConnected)
+          room.replaceWith(
+            document.importNode(pictures[room.dataset.picture], true),
+          );
+    }),
+  );
+}
 
 function views(html) {
   if (open.html === html) return open;
   const read = new DOMParser().parseFromString(html, "text/html");
+  pictures.length = 0;
   open = {
     html,
     views: new Map(
       [...read.querySelectorAll("template[data-key]")].map((t) => [
         t.dataset.key,
-        t.content,
+        withoutPictures(t.content),
       ]),
     ),
     token: read.getElementById("token").content.querySelector("input"),
@@ -55,6 +84,7 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
   page.dataset.floor = "";
   delete page.dataset.away;
   page.replaceChildren(view);
+  drawPictures(page);
   const floor = page.querySelector(".floor");
   if (floor) fillFloor(floor, pack, at, key, look, mount);
   fillFields(page, at);

@@ -143,7 +143,7 @@ function step(pack, at, act) {
       const kept = (k, i) => i > to || (part && k.split(":")[1] !== part);
       at.fit = at.fit.filter(kept);
       if (said.kind === "glue-coated") {
-        window(at, part, act.madeAt, said, "Glue open: join");
+        openWindow(at, part, act.madeAt, said, "Glue open: join");
       }
       if (said.kind === "glue-joined") {
         const glue = at.glue[part];
@@ -170,7 +170,7 @@ function step(pack, at, act) {
         ),
         ...at.fit,
       ];
-      window(at, part, act.madeAt, said, "Glue tackier: set it again");
+      openWindow(at, part, act.madeAt, said, "Glue tackier: set it again");
       return;
     }
     case "timer-started":
@@ -190,7 +190,7 @@ function step(pack, at, act) {
 }
 
 /** The window of a coat; its minutes come with the act. */
-function window(at, part, since, said, label) {
+function openWindow(at, part, since, said, label) {
   closeWindow(at, part);
   const from = later(since, said.joinMinutes);
   const until = said.latestMinutes && later(since, said.latestMinutes);
@@ -208,8 +208,10 @@ function window(at, part, since, said, label) {
 function closeWindow(at, part) {
   at.timers = at.timers.filter(
     (t) =>
-      ![`join:${part}`, `close:${part}`, `cure:${part}`].includes(t.id) &&
-      !(/^(join|close|cure):/.test(t.id) && t.part === part),
+      !(
+        /^(join|close|cure):/.test(t.id) &&
+        (t.part ?? t.id.split(":")[1]) === part
+      ),
   );
 }
 

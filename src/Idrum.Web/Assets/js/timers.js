@@ -1,12 +1,13 @@
-// Clocks that run down, and ring: sound, vibration and the page's title.
+// Clocks that run down, and ring: sound, vibration, the page's title, and a notice of the device where it was allowed.
 import { onShow } from "./page.js";
 
 const rung = new Set();
 const title = () => document.title.replace(/^⏰ /, "");
 
-function ring(ends) {
+function ring(ends, words) {
   if (rung.has(ends)) return;
   rung.add(ends);
+  notice(ends, words);
   if (navigator.userActivation?.hasBeenActive)
     navigator.vibrate?.([300, 150, 300, 150, 600]);
   try {
@@ -28,6 +29,28 @@ function ring(ends) {
   }
 }
 
+/** A notice of the device itself: it is seen with the screen turned to another page. */
+async function notice(ends, words) {
+  if (globalThis.Notification?.permission !== "granted") return;
+  const about = { body: words, tag: ends };
+  const worker = await navigator.serviceWorker?.getRegistration();
+  if (worker) await worker.showNotification("Idrum", about);
+  else new Notification("Idrum", about);
+}
+
+// Asked when something is started that is waited for, and at no other time.
+document.addEventListener(
+  "submit",
+  ({ target }) => {
+    if (
+      ["timer-started", "glue-coated"].includes(target.dataset.kind) &&
+      globalThis.Notification?.permission === "default"
+    )
+      Notification.requestPermission().catch(() => {});
+  },
+  true,
+);
+
 function clocks() {
   let over = false;
   for (const clock of document.querySelectorAll("[data-ends]")) {
@@ -41,10 +64,12 @@ function clocks() {
       (h ? `${h} h ${m} min` : `${m}:${String(a % 60).padStart(2, "0")}`);
     clock.closest("[data-timer]")?.classList.toggle("rings", s);
     over ||= s;
-    if (s && a < 3600) ring(clock.dataset.ends);
+    const words = clock.closest("[data-timer]")?.querySelector("p, span");
+    if (s && a < 3600) ring(clock.dataset.ends, words?.textContent);
     // A window is told before it opens and before it closes.
     const ahead = Number(clock.dataset.ahead ?? 0);
-    if (!s && left > 0 && left <= ahead) ring(`${clock.dataset.ends} ahead`);
+    if (!s && left > 0 && left <= ahead)
+      ring(`${clock.dataset.ends} ahead`, words?.textContent);
   }
   document.title = (over ? "⏰ " : "") + title();
 }

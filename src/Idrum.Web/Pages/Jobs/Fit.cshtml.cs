@@ -54,7 +54,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public bool Again => Request.Query["again"] == "yes" || Form.Is("glue-coated");
 
     /// <summary>The rest of the visit; null where nothing is left or the job is foreseen.</summary>
-    public VisitOf? Visit => shown ??= !Foreseen && VisitPlan.Of(State, View.Machine, Services.Glue.Habits, Now, Persons, HttpContext.RequestAborted) is { } visit ? new(visit, View.Layout, Now, Persons) : null;
+    public VisitOf? Visit => shown ??= !Foreseen && Services.Visits.Of(View, Persons, Now, HttpContext.RequestAborted) is { } timed ? new(timed.Visit, View.Layout, timed.At, Persons) : null;
 
     /// <summary>What is best done while the part in work is waited for; null where its own turn has come.</summary>
     public VisitItem? Meanwhile => Visit?.Visit.Items is [{ Start: < 0.5 } first, ..] && first.PartId != Part?.Id ? first : null;

@@ -1,0 +1,38 @@
+using System.Collections.Concurrent;
+using Idrum.Core.Jobs;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>The rest of a visit with the moment it was put in time at.</summary>
+/// <param name="Visit">The visit.</param>
+/// <param name="At">Its minutes count from here.</param>
+public sealed record TimedVisit(Visit Visit, DateTimeOffset At);
+
+/// <summary>Puts visits in time; anew after every act, and every half minute.</summary>
+public sealed class VisitDesk(GlueDesk glue)
+{
+    private const int Most = 200;
+    private static readonly TimeSpan Holds = TimeSpan.FromSeconds(30);
+    private readonly ConcurrentDictionary<(Guid Job, int Version, int Persons), (TimedVisit? Visit, DateTimeOffset At, object Habits)> known = new();
+
+    /// <summary>The rest of the visit of a job; null where nothing is left of it.</summary>
+    /// <param name="view">The job.</param>
+    /// <param name="persons">1, or 2 where a helper is there.</param>
+    /// <param name="now">Now.</param>
+    /// <param name="cancellation">Ends it.</param>
+    public TimedVisit? Of(JobView view, int persons, DateTimeOffset now, CancellationToken cancellation)
+    {
+        var (key, habits) = ((view.Job.JobId, view.Job.Version, persons), glue.Habits);
+        if (known.TryGetValue(key, out var kept) && now - kept.At < Holds && ReferenceEquals(kept.Habits, habits))
+        {
+            return kept.Visit;
+        }
+        if (known.Count > Most)
+        {
+            known.Clear();
+        }
+        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation) is { } found ? new TimedVisit(found, now) : null;
+        known[key] = (visit, now, habits);
+        return visit;
+    }
+}
