@@ -76,14 +76,6 @@ public sealed record Adhesive
         ArgumentOutOfRangeException.ThrowIfGreaterThan(celsius, Warmest);
         return label is null ? At20.Times(Factor(celsius)) : label.Times.Times(Factor(celsius, label.Celsius));
     }
-
-    /// <summary>Millilitres for a felt.</summary>
-    /// <param name="areaDm2">Its glued area, square decimetres, above zero.</param>
-    public double Millilitres(double areaDm2) => MillilitresPerDm2 * areaDm2;
-
-    /// <summary>Whole tubes for an amount.</summary>
-    /// <param name="millilitres">How much.</param>
-    public int Tubes(double millilitres) => (int)Math.Ceiling(Math.Max(0, millilitres) / TubeMillilitres - 1e-9);
 }
 
 /// <summary>What the shop knows about its glue: how warm it is, and what its tubes say.</summary>

@@ -71,7 +71,7 @@ public static class VisitPlan
         var fits = state.Targets.Where(t => !state.Fitted.ContainsKey(t)).Select(machine.Layout.FindPart).OfType<Part>().Select(p => (p, State: state.Glue.GetValueOrDefault(p.Id)))
             .Concat(state.Fitted.Keys.Where(state.Glue.ContainsKey).Select(machine.Layout.FindPart).OfType<Part>().Select(p => (p, State: (GlueState?)state.Glue[p.Id])))
             .Select(x => FitOf(x.p, x.State?.School ?? "", x.State, machine.Handbook, habits));
-        return Of(machine.Planner, plan.Removal, plan.Refit, [.. fits], state.Station < Station.Rebuild, now, persons, cancellation);
+        return Of(machine.Planner, plan.Removal, plan.Refit, [.. fits], state is { Station: < Station.Rebuild, Fitted.Count: 0, Glue.Count: 0 }, now, persons, cancellation);
     }
 
     /// <summary>A part to be fitted by a way of doing it.</summary>
@@ -144,6 +144,11 @@ public static class VisitPlan
             }
             if (ids.Count > 0)
             {
+                // Lint flies while it is cleaned: nothing is coated and no new part goes in before.
+                if (clean && ids.FirstOrDefault(i => !i.StartsWith("prepare:", StringComparison.Ordinal)) is { } first)
+                {
+                    lags.Add(new("clean", first));
+                }
                 lags.Add(new(ids[^1], "prove"));
             }
         }

@@ -20,6 +20,8 @@ public class VisitPlanTests : JobStory
         {
             if (row[i].Start < row[i - 1].End - Close) { faults.Add($"one person does {row[i - 1].Id} and {row[i].Id} at once"); }
         }
+        // Cleaned, then replaced: no lint on wet glue or under a new roller.
+        if (at.TryGetValue("clean", out var clean) && visit.Items.Where(i => i.Kind is "coat" or "join" or "fit").Select(i => (double?)i.Start).Min() < clean.End - Close) { faults.Add("it is cleaned after something new is in"); }
         foreach (var target in targets)
         {
             var part = layout.FindPart(target)!;

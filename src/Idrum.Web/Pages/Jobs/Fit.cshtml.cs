@@ -34,9 +34,6 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>How warm it is where the shop works, °C.</summary>
     public double Celsius => Services.Glue.Habits.Celsius;
 
-    /// <summary>Adhesive of a way of doing it, or null.</summary>
-    public Adhesive? AdhesiveOf(SchoolOption school) => View.Machine.Handbook.AdhesiveOf(school);
-
     /// <summary>Window of a way of doing it, minutes.</summary>
     public BondTimes? TimesOf(SchoolOption? school, double? celsius = null) => Services.Glue.Habits.Times(View.Machine.Handbook, school, celsius);
 
