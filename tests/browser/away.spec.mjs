@@ -248,6 +248,10 @@ test("a whole machine stripped and rebuilt without a link, two reloads, the serv
     }
     if (!inward && /Rebuild · step 5/.test(text)) {
       inward = true;
+      // Shown at the tap, kept a moment later.
+      await expect
+        .poll(() => page.locator("#waiting").innerText(), { timeout: 10_000 })
+        .toContain(`${n + 1} acts are kept here`);
       await page.reload();
       await expect(page.locator(".floor .bar")).toContainText(
         "Rebuild · step 5",
@@ -448,7 +452,22 @@ test("a step of the package shows at once on a slow phone, and the package of a 
   console.log(
     `a step shows in ${times.map((t) => t.toFixed(0)).join(", ")} ms, CPU slowed four times`,
   );
-  // How fast this machine itself is at the moment: a step may take as long as a loop of 2e7, slowed as much.
+  // How fast this machine itself is at the moment: a step may take a quarter of a loop of 2e7, slowed as much.
+  const bare = await page.evaluate(async () => {
+    const times = [];
+    for (let n = 0; n < 9; n++) {
+      await new Promise((done) => setTimeout(done, 300));
+      const words = [`Bare ${n}`, `Sentence ${n} of the bare swap.`];
+      const began = performance.now();
+      const [head, line] = ["h1", "p"].map((t) => document.createElement(t));
+      [head.textContent, line.textContent] = words;
+      document.querySelector(".floor").replaceChildren(head, line);
+      head.getBoundingClientRect();
+      times.push(performance.now() - began);
+    }
+    return times.sort((a, b) => a - b)[4];
+  });
+  console.log(`a heading and a line alone take ${bare.toFixed(0)} ms`);
   const loop = await page.evaluate(() => {
     const began = performance.now();
     let sum = 0;
@@ -456,7 +475,7 @@ test("a step of the package shows at once on a slow phone, and the package of a 
     return sum > 0 ? performance.now() - began : 0;
   });
   console.log(`a loop of 2e7 takes ${loop.toFixed(0)} ms, slowed four times`);
-  expect(times[Math.floor(times.length / 2)]).toBeLessThanOrEqual(loop);
+  expect(times[Math.floor(times.length / 2)]).toBeLessThanOrEqual(loop / 4);
   await context.close();
 });
 

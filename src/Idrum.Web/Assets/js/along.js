@@ -10,7 +10,7 @@ import {
   waiting,
 } from "./store.js";
 import { standing } from "./standing.js";
-import { fill } from "./away-view.js";
+import { fill, finish } from "./away-view.js";
 
 const SETTLE = 1500;
 // A stranger is given nothing to keep: the page of pairing asks for no service worker.
@@ -96,11 +96,12 @@ function draw(look) {
   fill(page(), { job, html, pack, at, look, kept, mount });
   document.dispatchEvent(new CustomEvent("htmx:afterSwap", { detail: {} }));
   requestAnimationFrame(() =>
-    setTimeout(() =>
+    setTimeout(() => {
+      finish();
       document.dispatchEvent(
         new CustomEvent("htmx:afterSettle", { detail: {} }),
-      ),
-    ),
+      );
+    }),
   );
 }
 

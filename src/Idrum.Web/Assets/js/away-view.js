@@ -22,47 +22,50 @@ const form = (kind, fields, url) => {
   return made;
 };
 
-// The package is read once; each view is a copy of a part of it. Pictures are kept apart: what to do stands there first.
+// The package is read once; each view is a copy of a part of it. What to do stands there first: the picture, what belongs to it and the
+// sheets below are kept apart and put in once that is seen.
 let open = { html: "", views: new Map(), token: null };
-const pictures = [];
+const later = [];
+let rest = null;
 
-/** Takes the pictures out of a view and leaves their room. */
-function withoutPictures(view) {
+/** Takes out of a view what is not the sentence that says what to do, and leaves its room. */
+function split(view) {
   for (const picture of view.querySelectorAll("svg.machine")) {
     const room = make("div", "", "machine");
     const [, , wide, high] = picture.getAttribute("viewBox").split(" ");
-    room.dataset.picture = pictures.push(picture) - 1;
-    room.dataset.shape = `${wide} / ${high}`;
+    room.dataset.later = later.push(picture) - 1;
+    room.dataset.shape = "";
+    room.style.aspectRatio = `${wide} / ${high}`;
     picture.replaceWith(room);
+  }
+  for (const below of view.querySelectorAll(".more, .pic, .sheets")) {
+    const apart = document.createDocumentFragment();
+    apart.append(...below.childNodes);
+    below.dataset.later = later.push(apart) - 1;
   }
   return view;
 }
 
-/** Puts the pictures of what is shown into their rooms, once the words are there. */
-function drawPictures(page) {
-  const rooms = [...page.querySelectorAll("[data-picture]")];
-  for (const room of rooms) room.style.aspectRatio = room.dataset.shape;
-  requestAnimationFrame(() =>
-    setTimeout(() => {
-      for (const room of rooms)
-        if (room.isConnected)
-          room.replaceWith(
-            document.importNode(pictures[room.dataset.picture], true),
-          );
-    }),
-  );
+/** Puts in what was kept apart, at once. */
+export function finish() {
+  const act = rest;
+  rest = null;
+  act?.();
 }
+
+/** Changes the page without being watched for every node of it. */
+const quietly = (act) => (window.Alpine ? window.Alpine.mutateDom(act) : act());
 
 function views(html) {
   if (open.html === html) return open;
   const read = new DOMParser().parseFromString(html, "text/html");
-  pictures.length = 0;
+  later.length = 0;
   open = {
     html,
     views: new Map(
       [...read.querySelectorAll("template[data-key]")].map((t) => [
         t.dataset.key,
-        withoutPictures(t.content),
+        split(t.content),
       ]),
     ),
     token: read.getElementById("token").content.querySelector("input"),
@@ -71,6 +74,7 @@ function views(html) {
 }
 
 export function fill(page, { job, html, pack, at, look, kept, mount }) {
+  rest = null;
   const package_ = views(html);
   const viewOf = (key) => package_.views.get(key);
   const url = `/jobs/${encodeURIComponent(pack.number)}/floor`;
@@ -83,17 +87,39 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
   page.dataset.known = job.known;
   page.dataset.floor = "";
   delete page.dataset.away;
-  page.replaceChildren(view);
-  drawPictures(page);
+  const before = [...page.querySelectorAll("[x-data]")];
+  quietly(() => page.replaceChildren(view));
   const floor = page.querySelector(".floor");
-  if (floor) fillFloor(floor, pack, at, key, look, mount);
-  fillFields(page, at);
+  if (floor) fillBar(floor, pack, at, look);
+  const sheets = later[page.querySelector(".sheets")?.dataset.later];
+  if (sheets) fillFields(page, at, sheets);
   clocks(page, pack, at, url);
-  kepts(page, kept);
-  trays(page, pack, at);
-  if (!look) takeBack(page, pack, at, job, url);
-  const { token } = package_;
-  for (const act of page.querySelectorAll("form[data-kind]")) {
+  sign(page, package_.token, key, url);
+  rest = () => {
+    for (const gone of before) window.Alpine?.destroyTree(gone);
+    for (let room; (room = page.querySelector("[data-later]"));) {
+      const copy = document.importNode(later[room.dataset.later], true);
+      delete room.dataset.later;
+      if (room.dataset.shape) room.replaceWith(copy);
+      else room.replaceChildren(copy);
+    }
+    if (floor) fillFloor(floor, pack, at, look, mount);
+    fillFields(page, at);
+    clocks(page, pack, at, url);
+    kepts(page, kept);
+    trays(page, pack, at);
+    if (!look) takeBack(page, pack, at, job, url);
+    sign(page, package_.token, key, url);
+  };
+  if (look || !floor) finish();
+}
+
+/** Where forms go, and the sign that they come from here. */
+function sign(page, token, key, url) {
+  for (const act of page.querySelectorAll(
+    "form[data-kind]:not([data-signed])",
+  )) {
+    act.dataset.signed = "";
     if (!act.getAttribute("action"))
       act.action =
         key?.startsWith("fit:") || key?.startsWith("fitted")
@@ -103,7 +129,8 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
   }
 }
 
-function fillFloor(floor, pack, at, key, look, mount) {
+/** How far it is. */
+function fillBar(floor, pack, at, look) {
   const minutes = (keys) =>
     keys.reduce((sum, k) => sum + (pack.steps[k]?.minutes ?? 0), 0);
   const back = at.stage === "back";
@@ -117,6 +144,9 @@ function fillFloor(floor, pack, at, key, look, mount) {
       : `${back ? "Rebuild" : "Strip"} · step ${done + 1} of ${done + left.length}`;
   const soft = floor.querySelector(".bar .soft");
   if (soft) soft.textContent = `${Math.round(minutes(left))} min to go`;
+}
+
+function fillFloor(floor, pack, at, look, mount) {
   for (const tray of floor.querySelectorAll("[data-tray-of]"))
     if (at.trays[tray.dataset.trayOf])
       tray.textContent = at.trays[tray.dataset.trayOf];
@@ -156,23 +186,27 @@ function lookBack(floor, pack, mount, at, look) {
 }
 
 /** Fields of counts start at what is to be expected now; what was counted out is what must go in. */
-function fillFields(page, at) {
+function fillFields(page, at, apart) {
   let sum = 0;
   const back = at.stage === "back";
-  for (const field of page.querySelectorAll("[data-count]")) {
+  for (const field of (apart ?? page).querySelectorAll("[data-count]")) {
     const group = field.name.slice("counts[".length, -1);
-    const now = back
-      ? (at.counts[group] ?? 0)
-      : Number(field.value) + (at.shift[group] ?? 0);
-    field.value = field.defaultValue = Math.max(0, now);
-    sum += Number(field.value);
+    const now = Math.max(
+      0,
+      back
+        ? (at.counts[group] ?? 0)
+        : Number(field.getAttribute("value")) + (at.shift[group] ?? 0),
+    );
+    if (!apart) field.value = field.defaultValue = now;
+    sum += now;
     for (const shown of page.querySelectorAll(
       `[data-count-of="${CSS.escape(group)}"]`,
     ))
-      shown.textContent = field.value;
+      shown.textContent = now;
   }
   const words = page.querySelector("[data-sum]");
   if (words) words.textContent = sum;
+  if (apart) return;
   for (const button of page.querySelectorAll("[data-needs]")) {
     const field = button.form?.elements[button.dataset.needs];
     const says = () => field.setCustomValidity("");

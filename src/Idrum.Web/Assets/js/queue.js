@@ -3,6 +3,7 @@
 import { onShow, page } from "./page.js";
 import { dropDrafts, keysOf } from "./drafts.js";
 import { dropWaiting, keepAct, putWaiting, waiting } from "./store.js";
+import { finish } from "./away-view.js";
 import { advance, follow, forget, leave, mount, mounted } from "./along.js";
 
 // The next step is shown before the sending is tried.
@@ -215,6 +216,7 @@ let taking = false;
 async function take(form, submitter, issue) {
   if (taking) return;
   taking = true;
+  finish();
   try {
     const act = actOf(form, submitter);
     if (list.some((known) => known.id === act.id)) return;
