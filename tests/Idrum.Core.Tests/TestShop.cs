@@ -15,7 +15,8 @@ public static class TestShop
         Directory.GetFiles(Path.Combine(Root, "vocabulary")).ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
         File.ReadAllText(Path.Combine(Root, "faults.json")),
         File.ReadAllText(Path.Combine(Root, "findings.json")),
-        File.ReadAllText(Path.Combine(Root, "handbook.json")));
+        File.ReadAllText(Path.Combine(Root, "handbook.json")))
+    { Supplier = File.ReadAllText(Path.Combine(Root, "supplier.json")) };
 
     private static readonly Lazy<(ShopKnowledge Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());
 

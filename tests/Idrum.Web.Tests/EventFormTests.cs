@@ -55,7 +55,7 @@ public class EventFormTests
     [Fact]
     public void Every_kind_of_event_can_be_sent_as_a_form_without_its_fields_and_never_throws()
     {
-        foreach (var kind in new[] { "opened", "machine-corrected", "complaint-stated", "finding-answered", "targets-chosen", "safety-signed", "operation-done", "problem-noted", "note-added", "photo-added", "reading-taken", "timer-started", "timer-stopped", "part-ordered", "part-fitted", "operation-refitted", "proof-recorded", "station-entered", "closed", "reopened", "undone", "restored", "cause-decided", "ways-chosen", "count-settled", "glue-coated", "glue-joined", "glue-slipped" })
+        foreach (var kind in new[] { "opened", "machine-corrected", "complaint-stated", "finding-answered", "targets-chosen", "safety-signed", "operation-done", "problem-noted", "note-added", "photo-added", "reading-taken", "timer-started", "timer-stopped", "part-ordered", "parts-bought", "order-settled", "parts-returned", "estimate-given", "estimate-approved", "price-made", "part-fitted", "operation-refitted", "proof-recorded", "station-entered", "closed", "reopened", "undone", "restored", "cause-decided", "ways-chosen", "count-settled", "glue-coated", "glue-joined", "glue-slipped" })
         {
             var (e, errors) = EventForm.Read(Form(("kind", [kind])));
             Assert.True(e is not null || errors.Count > 0, kind);

@@ -74,7 +74,7 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         var state = host.Store.Find("J-0145")!.State;
         Assert.Contains("do not plug in", sheet, StringComparison.Ordinal);
         Assert.Contains("on order, due", sheet, StringComparison.Ordinal);
-        Assert.All(state.Removals.SelectMany(r => r.Trays.Values).Distinct(), tray => Assert.Matches($"<td>[A-Z, ]*{tray}", sheet));
+        Assert.All(state.Removals.SelectMany(r => r.Trays.Values).Distinct(), tray => Assert.Matches($"<td data-is=\"tray\">[A-Z, ]*{tray}", sheet));
         Assert.Contains("Fit: Blower wheel", sheet, StringComparison.Ordinal);
         Assert.Contains("signed anew", sheet, StringComparison.Ordinal);
         Assert.Contains("Nothing is open", await host.Client.GetStringAsync("/jobs/J-0146/left"), StringComparison.Ordinal);

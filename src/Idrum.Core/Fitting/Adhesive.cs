@@ -55,6 +55,10 @@ public sealed record Adhesive
     /// <summary>Millilitres in a tube.</summary>
     public required double TubeMillilitres { get; init; }
 
+    /// <summary>Tubes for a glued area: whole ones, one at least.</summary>
+    /// <param name="dm2">Area, dm², zero or more.</param>
+    public int Tubes(double dm2) => Math.Max(1, (int)Math.Ceiling(dm2 * MillilitresPerDm2 / TubeMillilitres));
+
     /// <summary>Coldest and warmest place a time is given for, °C.</summary>
     public const double Coldest = -10, Warmest = 45;
 

@@ -73,6 +73,14 @@ public sealed record JobState
     public ImmutableList<TimerRecord> Timers { get; init; } = [];
     /// <summary>Orders: part id → day it is due.</summary>
     public ImmutableSortedDictionary<string, DateTimeOffset> Orders { get; init; } = ImmutableSortedDictionary<string, DateTimeOffset>.Empty;
+    /// <summary>Parts ordered or taken from the van, by the id of the line.</summary>
+    public ImmutableSortedDictionary<string, OrderLine> Lines { get; init; } = ImmutableSortedDictionary<string, OrderLine>.Empty;
+    /// <summary>The estimate that stands, or null.</summary>
+    public EstimateGiven? Estimate { get; init; }
+    /// <summary>Who agreed to it; null where nobody did yet.</summary>
+    public EstimateApproved? Approval { get; init; }
+    /// <summary>What it costs in the end, or null.</summary>
+    public PriceMade? Price { get; init; }
     /// <summary>What was done to parts, latest per part.</summary>
     public ImmutableSortedDictionary<string, PartFitted> Fitted { get; init; } = ImmutableSortedDictionary<string, PartFitted>.Empty;
     /// <summary>How far parts are glued.</summary>
@@ -139,6 +147,19 @@ public sealed record JobState
     internal JobState Enter(Station station) => station == Station.Prove
         ? this with { Station = station, SafeBy = "", SafetyItems = [] }
         : this with { Station = station };
+
+    /// <summary>With a line of parts begun or changed. A part is on order as long as a line with it is open.</summary>
+    internal JobState With(OrderLine line)
+    {
+        var lines = Lines.SetItem(line.LineId, line);
+        var orders = Orders;
+        foreach (var part in line.Covers.Keys)
+        {
+            var due = lines.Values.Where(l => l.Open > 0 && l.Due is not null && l.Covers.ContainsKey(part)).Max(l => l.Due);
+            orders = due is { } day && !Fitted.ContainsKey(part) ? orders.SetItem(part, day) : orders.Remove(part);
+        }
+        return this with { Lines = lines, Orders = orders };
+    }
 
     /// <summary>With a cause's decision set, and the targets that follow from all decisions. A part something was done to stays.</summary>
     internal JobState Decide(FoundCause cause)

@@ -95,7 +95,8 @@ public static class JobWalk
         }
         if (script.Orders.Length > 0)
         {
-            Add(new PartOrdered(script.Orders, 3), 0);
+            var article = shop.Supplier.For(machine.Layout, history.State.Machine.Tag).First(a => a.Covers.Count == 1 && a.Covers.ContainsKey(PartItem.Of(machine.Layout, script.Orders)));
+            Add(new PartsBought(article.Id, article.Name, article.Covers, 1, article.Price, "supplier", 3, shop.Supplier.ReturnDays), 0);
         }
         if (script.TimerMinutes > 0)
         {

@@ -15,6 +15,9 @@ namespace Idrum.Core.Shop;
 public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string, string> Layouts, IReadOnlyDictionary<string, string> Vocabulary,
     string Faults, string Findings, string Handbook)
 {
+    /// <summary>supplier.json; empty where there is none.</summary>
+    public string Supplier { get; init; } = "";
+
     /// <summary>Reads and checks everything.</summary>
     /// <param name="clock">For the deadlines of plans.</param>
     /// <param name="orders">Whether the orders of the layouts are checked too. What ships is checked by the tests, machine by machine, and need not
@@ -35,7 +38,9 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
         Require("findings.json", catalog.Check(words));
         var handbook = Read<Handbook>("handbook.json", Handbook);
         Require("handbook.json", handbook.Check(words));
-        return (new(layouts, catalog, handbook, words, clock), intake);
+        var supplier = Supplier.Length == 0 ? Shop.Supplier.None : Read<Supplier>("supplier.json", Supplier);
+        Require("supplier.json", supplier.Check(id => layouts.FirstOrDefault(l => l.Id == id), words, handbook));
+        return (new(layouts, catalog, handbook, words, clock) { Supplier = supplier }, intake);
     }
 
     private IReadOnlyList<T> Words<T>(string name) => Read<IReadOnlyList<T>>($"vocabulary/{name}.json",

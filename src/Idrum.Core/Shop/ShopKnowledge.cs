@@ -95,10 +95,23 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     public Layout? FindPinned(string hash) => hash.Length == 0 ? null : pinned.GetValueOrDefault(hash);
 
     /// <summary>Faults and findings.</summary>
-    public DiagnosisCatalog Catalog { get; } = catalog;
+    public DiagnosisCatalog Catalog { get; private set; } = catalog;
+
+    /// <summary>Takes what the shop charges into the sums of diagnosis and onto every page.</summary>
+    /// <param name="terms">Sound terms.</param>
+    public void Charge(ShopTerms terms)
+    {
+        Catalog = Catalog with { Costs = Catalog.Costs with { RatePerHour = terms.RatePerHour, TripMinutes = terms.TripMinutes, Currency = terms.Currency } };
+        teaching = teaching with { Version = teaching.Version + 1 };
+        bare.Clear();
+        built.Clear();
+    }
 
     /// <summary>The handbook.</summary>
     public Handbook Handbook { get; } = handbook;
+
+    /// <summary>Where parts are bought.</summary>
+    public Supplier Supplier { get; init; } = Supplier.None;
 
     /// <summary>Tools, hazards, facts and other words that files share.</summary>
     public Vocabulary Words { get; } = words;
@@ -127,7 +140,7 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
         {
             built.Clear();
         }
-        return built.GetOrAdd(key, _ => Build(times?.Apply(layout.For(facts, schools)) ?? layout.For(facts, schools), learned?.For(layout.Id) ?? Catalog, Handbook, Words, clock) with { TimedJobs = times?.Jobs.GetValueOrDefault(layout.Id) ?? 0 });
+        return built.GetOrAdd(key, _ => Build(times?.Apply(layout.For(facts, schools)) ?? layout.For(facts, schools), (learned?.For(layout.Id) ?? Catalog) with { Costs = Catalog.Costs }, Handbook, Words, clock) with { TimedJobs = times?.Jobs.GetValueOrDefault(layout.Id) ?? 0 });
     }
 
     /// <summary>What the shop's own jobs taught; null where they taught nothing yet.</summary>

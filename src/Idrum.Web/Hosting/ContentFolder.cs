@@ -13,7 +13,8 @@ public static class ContentFolder
             Text("schema/layout.schema.json"),
             Directory.GetFiles(Path.Combine(folder, "layouts"), "*.json").ToDictionary(f => Path.GetFileName(f), File.ReadAllText),
             Directory.GetFiles(Path.Combine(folder, "vocabulary"), "*.json").ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
-            Text("faults.json"), Text("findings.json"), Text("handbook.json"));
+            Text("faults.json"), Text("findings.json"), Text("handbook.json"))
+        { Supplier = Text("supplier.json") };
     }
 
     /// <summary>Layout files of the shop's own in the data folder, where there are any.</summary>

@@ -3,19 +3,24 @@ using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Hosting;
 
 /// <summary>Fills an empty shop with the made-up workshop; a shop that already has jobs is left as it is.</summary>
 public static class DemoShop
 {
-    public static async Task FillAsync(JobStore store, ShopKnowledge shop, string contentFolder, DateTimeOffset now)
+    public static async Task FillAsync(JobStore store, MoneyDesk money, ShopKnowledge shop, string contentFolder, DateTimeOffset now)
     {
         if (store.List().Count > 0)
         {
             return;
         }
         var scripts = JsonSerializer.Deserialize<List<JobScript>>(await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/shop.json")), IdrumJson.Options)!;
+        if (money.Keep(JsonSerializer.Deserialize<ShopTerms>(await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/terms.json")), IdrumJson.Options)!) is [var wrong, ..])
+        {
+            throw new InvalidDataException($"demo/terms.json: {wrong.Pointer} {wrong.Message}");
+        }
         var random = new Random(1);
         foreach (var script in scripts)
         {

@@ -109,8 +109,9 @@ public static class IdrumHost
         app.Services.GetRequiredService<JobStore>().Refresh();
         if (options.Demo)
         {
-            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), shop, options.ContentFolder, TimeProvider.System.GetUtcNow());
+            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<MoneyDesk>(), shop, options.ContentFolder, TimeProvider.System.GetUtcNow());
         }
+        shop.Charge(app.Services.GetRequiredService<MoneyDesk>().Terms);
         app.Services.GetRequiredService<LearningDesk>().Learn(CancellationToken.None);
         return app;
     }
@@ -142,6 +143,7 @@ public static class IdrumHost
         services.AddSingleton<LearningStore>();
         services.AddSingleton<GlueDesk>();
         services.AddSingleton<VisitDesk>();
+        services.AddSingleton<MoneyDesk>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddSingleton<BackupDesk>();
@@ -201,6 +203,8 @@ public static class IdrumHost
         app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();
         app.MapGet("/idrum-authority.crt", (IServiceProvider services) => services.GetService<ShopAuthority>() is { } authority
             ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt") : Results.NotFound()).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/returns.ics", FollowUp.Returns).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/photos/{photoId}", (string number, string photoId, JobStore store, HttpContext context) =>
         {

@@ -21,16 +21,34 @@ public static class FollowUp
             return Results.NotFound();
         }
         var glued = state.Glue.Where(g => g.Value.RunFrom > clock.GetUtcNow()).Select(g => shop.MachineOf(state).Layout.FindPart(g.Key)?.Name ?? g.Key);
-        var calendar = new Ical.Net.Calendar { ProductId = "-//Idrum//EN" };
-        calendar.Events.Add(new CalendarEvent
+        return Text([Entry($"{job.JobId}-heat-run", cured, $"{state.Number}: first run with heat", state.Machine.Place, $"Glue has cured ({string.Join(", ", glued)}). Run with heat, listen, look for the felt.")]);
+    }
+
+    /// <summary>What is to go back to the supplier, each on the last day it is taken; nothing where none is.</summary>
+    public static IResult Returns(string number, JobStore store, ShopKnowledge shop)
+    {
+        if (store.Find(number) is not { } job)
         {
-            Uid = $"{job.JobId}-heat-run",
-            Start = new CalDateTime(cured.UtcDateTime, "UTC"),
-            End = new CalDateTime(cured.UtcDateTime.AddMinutes(Minutes), "UTC"),
-            Summary = $"{state.Number}: first run with heat",
-            Location = state.Machine.Place,
-            Description = $"Glue has cured ({string.Join(", ", glued)}). Run with heat, listen, look for the felt.",
-        });
+            return Results.NotFound();
+        }
+        var rests = Supplies.Left(job.State, shop.MachineOf(job.State).Layout).Where(r => r is { Over: > 0, Line.ReturnBy: not null }).ToList();
+        return rests.Count == 0 ? Results.NotFound() : Text(rests.Select(r => Entry($"{job.JobId}-return-{r.Line.LineId}", r.Line.ReturnBy!.Value, $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}", "", $"Ordered for {job.State.Machine.Place}, not used. Number {r.Line.ArticleId}.")));
+    }
+
+    private static CalendarEvent Entry(string id, DateTimeOffset at, string summary, string place, string words) => new()
+    {
+        Uid = id,
+        Start = new CalDateTime(at.UtcDateTime, "UTC"),
+        End = new CalDateTime(at.UtcDateTime.AddMinutes(Minutes), "UTC"),
+        Summary = summary,
+        Location = place,
+        Description = words,
+    };
+
+    private static IResult Text(IEnumerable<CalendarEvent> entries)
+    {
+        var calendar = new Ical.Net.Calendar { ProductId = "-//Idrum//EN" };
+        calendar.Events.AddRange(entries);
         return Results.Text(new CalendarSerializer().SerializeToString(calendar), "text/calendar");
     }
 }

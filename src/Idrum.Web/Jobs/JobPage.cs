@@ -13,7 +13,7 @@ namespace Idrum.Web.Jobs;
 /// <param name="Store">The log.</param>
 /// <param name="Clock">The shop's clock.</param>
 /// <param name="Gate">Where advice and plans are worked out.</param>
-public sealed record JobServices(JobDesk Desk, JobStore Store, TimeProvider Clock, WorkGate Gate, GlueDesk Glue, VisitDesk Visits);
+public sealed record JobServices(JobDesk Desk, JobStore Store, TimeProvider Clock, WorkGate Gate, GlueDesk Glue, VisitDesk Visits, MoneyDesk Money);
 
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
 public abstract class JobPage(JobServices services) : PageModel

@@ -39,7 +39,7 @@ public static class ShopExport
     }
 
     /// <summary>A cell that a table program would take for a formula is marked as text.</summary>
-    private static string Plain(string text) => text.Length > 0 && "=+-@\t\r".Contains(text[0]) ? "'" + text : text;
+    internal static string Plain(string text) => text.Length > 0 && "=+-@\t\r".Contains(text[0]) ? "'" + text : text;
 
     private static void Text(ZipArchive zip, string name, string text)
     {

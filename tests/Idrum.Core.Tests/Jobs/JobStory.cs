@@ -24,10 +24,12 @@ public abstract class JobStory
         History = History.Add(e);
     }
 
-    protected void OpenFor(params string[] parts)
+    protected void OpenFor(params string[] parts) => Open("ostrel-ot50", "streaks", parts);
+
+    protected void Open(string layoutId, string complaint, params string[] parts)
     {
-        Do(new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }));
-        Do(new ComplaintStated(["streaks"], ""));
+        Do(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
+        Do(new ComplaintStated([complaint], ""));
         Do(new TargetsChosen(parts, "", new Dictionary<string, string>(), "test"));
         Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
     }

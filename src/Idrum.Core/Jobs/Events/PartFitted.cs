@@ -26,6 +26,10 @@ public sealed record PartFitted(string PartId, string Action, string School, IRe
         errors.If(Action != "left" && freeing.Count > 0 && !freeing.Any(id => state.Out.Contains(id) || state.Absent.Contains(id)), "partId", $"{part.Name} is not free yet: strip first.");
         var procedure = check.Machine.Handbook.For(part.Kind);
         errors.If(School.Length > 0 && procedure?.Schools.Any(s => s.Id == School) != true, "school", $"There is no way '{FieldErrors.Short(School)}' for this part.");
+        if (Action == "replaced" && state.Fitted.GetValueOrDefault(PartId)?.Action != "replaced")
+        {
+            check.Guard(_ => !Supplies.IsHere(state, check.Machine.Layout, part), "action", $"No {part.Name.ToLowerInvariant()} is here: as many as came are fitted. Record what came, or take one from the van, first.");
+        }
         foreach (var item in Transferred.Where(i => !part.Transfer.Contains(i)))
         {
             errors.Add("transferred", $"'{FieldErrors.Short(item)}' does not belong to this part.");

@@ -12,6 +12,9 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     /// <summary>Parts nothing was done to.</summary>
     public IReadOnlyList<Part> Missing => [.. State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).OfType<Part>()];
 
+    /// <summary>Parts not fitted of which one lies here.</summary>
+    public IReadOnlyList<string> Here => [.. Supplies.Rows(State, View.Layout).Where(r => r.Here > 0).SelectMany(r => r.Item.Places.Where(p => !State.Fitted.ContainsKey(p.Id)).Take(r.Here)).Select(p => p.Id)];
+
     /// <summary>What else makes it unsafe as it stands.</summary>
     public IEnumerable<string> Hazards
     {

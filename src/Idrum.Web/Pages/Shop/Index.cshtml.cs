@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Shop;
 
 /// <summary>Keeping the shop: devices, who works at this computer, backups.</summary>
-public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, BackupDesk backups, RestoreDesk restore, GlueDesk glue, IdrumOptions options, TimeProvider clock, IServiceProvider services) : PageModel
+public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, BackupDesk backups, RestoreDesk restore, GlueDesk glue, MoneyDesk money, IdrumOptions options, TimeProvider clock, IServiceProvider services) : PageModel
 {
     private const int Longest = 60;
 
@@ -64,8 +64,83 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         "here" => KeepHere(),
         "warmth" => KeepWarmth(),
         "label" => KeepLabel(),
+        "money" => KeepMoney(),
         _ => NotFound(),
     };
+
+    /// <summary>Fields of what the shop charges, with words.</summary>
+    public static IReadOnlyList<(string Id, string Words)> MoneyFields { get; } =
+        [("currency", "Currency"), ("ratePerHour", "An hour of work"), ("stepMinutes", "Charged in steps of, min"), ("tripCharge", "A trip"), ("tripMinutes", "A second trip takes, min"), ("taxPercent", "Tax, %")];
+
+    /// <summary>Errors of what was typed there.</summary>
+    private IReadOnlyList<Idrum.Core.Machines.FieldError> moneyErrors = [];
+
+    public string MoneyWrong(string field) => string.Join(" ", moneyErrors.Where(e => e.Pointer == field).Select(e => e.Message));
+
+    /// <summary>What stands in a field: what was typed and refused, else what is set.</summary>
+    public string MoneyValue(string field)
+    {
+        if (moneyErrors.Count > 0)
+        {
+            return Request.Form[field].ToString();
+        }
+        var t = money.Terms;
+        string Plain(double n) => n.ToString("0.##", CultureInfo.InvariantCulture);
+        return field switch
+        {
+            "currency" => t.Currency,
+            "ratePerHour" => Plain(t.RatePerHour),
+            "stepMinutes" => Plain(t.StepMinutes),
+            "tripCharge" => Plain(t.TripCharge),
+            "tripMinutes" => Plain(t.TripMinutes),
+            "taxPercent" => Plain(t.TaxPercent),
+            "paper" => t.Paper,
+            "units" => t.Units,
+            "signers" => string.Join('\n', t.Signers),
+            _ => string.Join('\n', money.Van().Where(v => v.Value > 0).OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key} {v.Value}")),
+        };
+    }
+
+    private PageResult KeepMoney()
+    {
+        var errors = new Idrum.Core.Machines.FieldErrors();
+        double Number(string name)
+        {
+            var read = double.TryParse(Request.Form[name].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n);
+            errors.If(!read, name, "A number is needed here.");
+            return read ? n : 1;
+        }
+        string[] Lines(string name) => [.. Request.Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
+        var van = new Dictionary<string, int>();
+        foreach (var line in Lines("van"))
+        {
+            var at = line.LastIndexOf(' ');
+            if (at < 1 || !int.TryParse(line[(at + 1)..], NumberStyles.Integer, CultureInfo.InvariantCulture, out var count) || !van.TryAdd(line[..at].Trim(), count))
+            {
+                errors.Add("van", $"'{Idrum.Core.Machines.FieldErrors.Short(line)}': a number and how many, each number once.");
+            }
+        }
+        var wanted = money.Terms with
+        {
+            Currency = Request.Form["currency"].ToString().Trim(),
+            RatePerHour = Number("ratePerHour"),
+            StepMinutes = Number("stepMinutes"),
+            TripCharge = Number("tripCharge"),
+            TripMinutes = Number("tripMinutes"),
+            TaxPercent = Number("taxPercent"),
+            Paper = Request.Form["paper"].ToString(),
+            Units = Request.Form["units"].ToString(),
+            Signers = Lines("signers"),
+            Van = van,
+        };
+        moneyErrors = errors.All.Count > 0 ? errors.All : money.Keep(wanted);
+        if (moneyErrors.Count == 0)
+        {
+            Said = "Kept: from now on new estimates and prices go by it.";
+            return Page();
+        }
+        return Refuse("Not kept: " + string.Join(" ", moneyErrors.Select(e => $"{MoneyFields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}")));
+    }
 
     public IReadOnlyList<Adhesive> Adhesives => glue.Adhesives;
 

@@ -1,0 +1,69 @@
+using System.Globalization;
+using System.Text.Json;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Storage;
+
+namespace Idrum.Web.Jobs;
+
+/// <summary>What the shop charges, and what its vans hold.</summary>
+public sealed class MoneyDesk(SettingStore settings, ShopKnowledge shop, JobStore store, TimeProvider clock)
+{
+    private const string Kept = "shop-terms";
+    private const string Counted = "van-counted";
+    private ShopTerms? terms;
+
+    /// <summary>What is set; the files' own rate and currency where nothing is.</summary>
+    public ShopTerms Terms => terms ??= settings.Get(Kept) is { Length: > 0 } text ? JsonSerializer.Deserialize<ShopTerms>(text, IdrumJson.Options)! : new ShopTerms
+    {
+        RatePerHour = shop.Catalog.Costs.RatePerHour,
+        TripMinutes = shop.Catalog.Costs.TripMinutes,
+        Currency = shop.Catalog.Costs.Currency,
+    };
+
+    /// <summary>Where parts are bought.</summary>
+    public Supplier Supplier => shop.Supplier;
+
+    /// <summary>Keeps what is sound; errors field by field, and nothing is kept where there is one.</summary>
+    public IReadOnlyList<FieldError> Keep(ShopTerms wanted)
+    {
+        var errors = new FieldErrors();
+        foreach (var error in wanted.Check())
+        {
+            errors.Add(error.Pointer, error.Message);
+        }
+        if (wanted.Currency != Terms.Currency)
+        {
+            var open = store.List().Where(j => !j.Closed).Select(j => store.Find(j.Number)?.State).Where(s => s?.Estimate is { } e && s.Price is null && e.Sum.Currency != wanted.Currency).Select(s => s!.Number).ToList();
+            errors.If(open.Count > 0, "currency", $"{string.Join(", ", open.Take(3))}{(open.Count > 3 ? " and others" : "")}: an estimate stands in {Terms.Currency}. Close {(open.Count == 1 ? "it" : "them")} or give a new price first.");
+        }
+        if (errors.All.Count == 0)
+        {
+            if (!wanted.Van.OrderBy(v => v.Key).SequenceEqual(Van().OrderBy(v => v.Key)) || settings.Get(Counted).Length == 0)
+            {
+                settings.Set(Counted, clock.GetUtcNow().ToString("O", CultureInfo.InvariantCulture));
+            }
+            else
+            {
+                // Nobody counted anew: what was taken since still counts.
+                wanted = wanted with { Van = Terms.Van };
+            }
+            settings.Set(Kept, JsonSerializer.Serialize(wanted, IdrumJson.Options));
+            terms = wanted;
+            shop.Charge(wanted);
+        }
+        return errors.All;
+    }
+
+    /// <summary>What the vans hold now: as counted, less what jobs took since, and what came back from them.</summary>
+    public IReadOnlyDictionary<string, int> Van()
+    {
+        var van = Terms.Van.ToDictionary();
+        var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at) ? at : DateTimeOffset.MinValue;
+        foreach (var line in store.List().Where(j => j.LastAt >= since).Select(j => store.Find(j.Number)?.State).OfType<Core.Jobs.JobState>().SelectMany(s => s.Lines.Values).Where(l => l.Source == "van" && l.CameAt >= since))
+        {
+            van[line.ArticleId] = Math.Max(0, van.GetValueOrDefault(line.ArticleId) - line.Quantity + line.Returned);
+        }
+        return van;
+    }
+}

@@ -1,0 +1,44 @@
+using Idrum.Core.Jobs;
+using Idrum.Core.Shop;
+using Idrum.Web.Jobs;
+
+namespace Idrum.Web.Pages.Jobs;
+
+/// <summary>What to put in the van before driving there.</summary>
+public sealed class TakeModel(JobServices services) : JobPage(services)
+{
+    public override Station Shown => Station.Find;
+
+    /// <summary>The advice; worked out before the page is drawn.</summary>
+    public TakeAlong Advice { get; private set; } = null!;
+
+    public IReadOnlyDictionary<string, int> Van { get; private set; } = null!;
+
+    public ShopTerms Terms => Services.Money.Terms;
+
+    /// <summary>Glue, grease and ties that go with what is taken.</summary>
+    public IReadOnlyList<(SmallArticle Article, int Count, string For)> Small =>
+        Services.Money.Supplier.SmallFor(View.Layout, [.. Advice.Items.Where(i => i.Take).Select(i => i.Item.Part)], View.Machine.Handbook, new Dictionary<string, string>());
+
+    /// <summary>How many of a thing the van holds anyway, sets counted.</summary>
+    public int InVan(PartItem item) => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).Where(a => a.Covers.ContainsKey(item.Id)).Sum(a => a.Covers[item.Id] * Van.GetValueOrDefault(a.Id));
+
+    /// <summary>Tools, each once, for the likeliest of what is taken: nobody drives back for a driver bit.</summary>
+    public IReadOnlyList<string> Tools { get; private set; } = [];
+
+    public string Pay(double amount) => $"{Terms.Currency} {amount.ToString("0.00", System.Globalization.CultureInfo.InvariantCulture)}";
+
+    protected override async Task PrepareAsync()
+    {
+        Van = Services.Money.Van();
+        (Advice, Tools) = await Services.Gate.RunAsync(stop =>
+        {
+            var (belief, _) = View.Machine.Diagnostician.Believe(QuestionOfJob.Of(State, View.Layout, View.Evidence));
+            var advice = TakeAlong.Of(belief, View.Layout, Terms, Services.Money.Supplier.ReturnShare, InVan);
+            var targets = advice.Items.Where(i => i.Take).SelectMany(i => i.Item.Places).Select(p => p.Id).ToList();
+            var plan = targets.Count == 0 ? null : View.Machine.Planner.Plan(new(targets, State.Out, State.WaysIn), stop);
+            var tools = plan?.Removal.SelectMany(o => o.Tools).Concat(plan.Refit.SelectMany(m => m.Step.Tools)).Select(t => string.Join(" or ", t.Any.Select(View.Machine.Words.ToolName))).Distinct().ToList() ?? [];
+            return (advice, tools);
+        }, HttpContext.RequestAborted);
+    }
+}

@@ -1,0 +1,139 @@
+using System.Net;
+using Idrum.Core.Jobs;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>Parts, estimate, price and what the shop charges, on the pages.</summary>
+public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
+{
+    private static readonly (string, string)[] Money = [("currency", "EUR"), ("ratePerHour", "72"), ("stepMinutes", "15"), ("tripCharge", "28"), ("tripMinutes", "40"), ("taxPercent", "20"), ("paper", "A4"), ("units", "mm"), ("signers", "M. Tannhof"), ("van", "OT50/belt 2")];
+
+    private async Task<HttpResponseMessage> ShopAsync(params (string Name, string Value)[] changed)
+    {
+        var token = await host.TokenAsync("/shop");
+        var fields = Money.Where(m => changed.All(c => c.Name != m.Item1)).Concat(changed).Append(("__RequestVerificationToken", token));
+        return await host.Client.PostAsync("/shop/money", new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))));
+    }
+
+    private JobState State(string number) => host.Store.Find(number)!.State;
+
+    [Fact]
+    public async Task What_the_van_holds_is_taken_once_and_is_gone_for_the_next_job()
+    {
+        const string page = "/jobs/J-0153/parts";
+        var before = await host.Client.GetStringAsync(page);
+        Assert.Contains("1 part is still to be had", before, StringComparison.Ordinal);
+        Assert.Contains("The van holds all of it", before, StringComparison.Ordinal);
+        var id = Guid.NewGuid().ToString();
+        foreach (var _ in new[] { 1, 2 })
+        {
+            // Sent twice, as by a bad link.
+            Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync(page, ("kind", "article-bought"), ("id", id), ("articleId", "QD62/idler"), ("quantity", "1"), ("source", "van"))).StatusCode);
+        }
+        var line = Assert.Single(State("J-0153").Lines.Values);
+        Assert.Equal(("van", 1, "QD62/idler"), (line.Source, line.Came, line.ArticleId));
+        Assert.Contains("All parts are here", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
+        Assert.DoesNotContain("QD62/idler", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
+        var none = await host.PostFormAsync("/jobs/J-0149/parts", ("kind", "article-bought"), ("articleId", "QD62/idler"), ("quantity", "1"), ("source", "van"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, none.StatusCode);
+        Assert.Contains("The van holds none of it.", await none.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_order_comes_once_and_what_is_left_over_has_its_day_in_the_calendar()
+    {
+        const string page = "/jobs/J-0145/parts";
+        Assert.Contains("On order, due", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/jobs/J-0145/returns.ics")).StatusCode);
+        var line = Assert.Single(State("J-0145").Lines.Values).LineId;
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "came"), ("quantity", "5"))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "came"), ("quantity", "one"))).StatusCode);
+        Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "wrong"), ("quantity", "1"))).StatusCode);
+        var again = await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "came"), ("quantity", "1"));
+        Assert.Contains("received once", await again.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains("1 part is still to be had", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
+        var calendar = await host.Client.GetStringAsync("/jobs/J-0145/returns.ics");
+        Assert.Contains("last day to return 1 × Blower wheel", calendar, StringComparison.Ordinal);
+        Assert.Contains("DTSTART:" + State("J-0145").Lines.Values.Single().ReturnBy!.Value.UtcDateTime.ToString("yyyyMMdd", System.Globalization.CultureInfo.InvariantCulture), calendar, StringComparison.Ordinal);
+        var ordered = await host.PostFormAsync(page, ("kind", "cover-bought"), ("id", Guid.NewGuid().ToString()), ("source", "supplier"));
+        Assert.Equal(HttpStatusCode.SeeOther, ordered.StatusCode);
+        Assert.Equal(2, State("J-0145").Lines.Count);
+    }
+
+    [Fact]
+    public async Task An_estimate_is_given_agreed_to_and_kept_and_the_currency_stays_while_it_is_open()
+    {
+        const string page = "/jobs/J-0148/estimate";
+        Assert.Contains("The estimate, as reckoned", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
+        var bad = await host.PostFormAsync(page, ("kind", "estimate-given"), ("lines[0].kind", "labour"), ("lines[0].what", "Work"), ("lines[0].quantity", "-1"), ("lines[0].unit", "h"), ("lines[0].each", "lots"));
+        var refused = await bad.Content.ReadAsStringAsync();
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, bad.StatusCode);
+        Assert.Contains("value=\"lots\" aria-invalid=\"true\"", refused, StringComparison.Ordinal);
+        Assert.Contains("A number from 0 to 1000.", refused, StringComparison.Ordinal);
+        Assert.Null(State("J-0148").Estimate);
+        await host.PostFormAsync(page, ("kind", "estimate-given"), ("lines[0].kind", "labour"), ("lines[0].what", "Work"), ("lines[0].quantity", "1,5"), ("lines[0].unit", "h"), ("lines[0].each", "72"), ("lines[1].kind", "part"), ("lines[1].what", "=Belt"), ("lines[1].quantity", "1"), ("lines[1].unit", "piece"), ("lines[1].each", "19"), ("lines[2].kind", "other"), ("lines[2].what", ""), ("lines[2].quantity", "0"), ("lines[2].unit", "piece"), ("lines[2].each", "0"));
+        var given = State("J-0148").Estimate!;
+        Assert.Equal(152.4, given.Sum.Total);
+        Assert.Equal(2, given.Sum.Lines.Count);
+        Assert.True(given.Low < 152.4 && given.High > 152.4);
+        await host.PostFormAsync(page, ("kind", "estimate-approved"), ("estimateId", given.Id.ToString("N")), ("name", "Frau Lärch"));
+        Assert.Contains("Agreed to by Frau L", WebUtility.HtmlDecode(await host.Client.GetStringAsync(page)), StringComparison.Ordinal);
+        var csv = await host.Client.GetStringAsync("/jobs/J-0148/sums.csv");
+        Assert.Contains("J-0148,estimate,total,,1,,152.4,152.4,EUR", csv, StringComparison.Ordinal);
+        Assert.Contains("'=Belt", csv, StringComparison.Ordinal);
+        var currency = await ShopAsync(("currency", "CHF"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, currency.StatusCode);
+        Assert.Contains("J-0148: an estimate stands in EUR", await currency.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains("EUR", await host.Client.GetStringAsync("/jobs/J-0149/parts"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_job_that_was_worked_is_priced_from_what_was_done_and_the_report_says_it()
+    {
+        const string page = "/jobs/J-0150/estimate";
+        Assert.Contains("The price, from what was done", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
+        await host.PostFormAsync(page, ("kind", "price-made"), ("lines[0].kind", "labour"), ("lines[0].what", "Work"), ("lines[0].quantity", "1"), ("lines[0].unit", "h"), ("lines[0].each", "72"));
+        Assert.Equal(86.4, State("J-0150").Price!.Sum.Total);
+        var report = await host.Client.GetStringAsync("/jobs/J-0150/report");
+        Assert.Contains("<b>86.40</b>", report, StringComparison.Ordinal);
+        Assert.Contains("data-paper=\"A4\"", report, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task What_the_shop_charges_is_on_every_page_and_what_cannot_be_is_refused_with_what_was_typed()
+    {
+        foreach (var (field, value) in new[] { ("ratePerHour", "-3"), ("ratePerHour", "much"), ("taxPercent", "300"), ("currency", "euro"), ("stepMinutes", "0"), ("tripCharge", "-1"), ("paper", "A9"), ("van", "belt"), ("van", "a 1\na 2"), ("van", "a -4") })
+        {
+            var answer = await ShopAsync((field, value));
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+            Assert.Contains("Not kept:", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+        Assert.Contains("value=\"72\"", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("ratePerHour", "90"), ("van", "QD62/rear-felt 4"))).StatusCode);
+        Assert.Contains("QD62/rear-felt 4", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
+        Assert.Contains("value=\"90.00\"", await host.Client.GetStringAsync("/jobs/J-0149/estimate"), StringComparison.Ordinal);
+        Assert.Equal(90, host.Shop.Catalog.Costs.RatePerHour);
+        // It is still so after a restart.
+        await host.RestartAsync();
+        Assert.Equal(90, host.Shop.Catalog.Costs.RatePerHour);
+        await ShopAsync();
+    }
+
+    [Fact]
+    public async Task What_goes_into_the_van_stands_with_its_reason_before_anyone_drives()
+    {
+        var page = await host.Client.GetStringAsync("/jobs/J-0147/take");
+        Assert.Contains("Finished in one visit in", page, StringComparison.Ordinal);
+        Assert.Matches("4 × Roller", page);
+        Assert.Contains("A second trip costs EUR", page, StringComparison.Ordinal);
+        Assert.Contains("Two open wrenches", page, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Mending_or_a_new_one_is_only_said_where_the_price_of_a_new_one_is()
+    {
+        Assert.DoesNotContain("cheaper", await host.Client.GetStringAsync("/jobs/J-0149/estimate"), StringComparison.Ordinal);
+        Assert.Contains("a year", await host.Client.GetStringAsync("/jobs/J-0149/estimate?new=650"), StringComparison.Ordinal);
+        Assert.Contains("A price above 0", await host.Client.GetStringAsync("/jobs/J-0149/estimate?new=-4"), StringComparison.Ordinal);
+    }
+}
