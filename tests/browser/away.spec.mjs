@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { chromium, expect, test } from "@playwright/test";
 import config from "./playwright.config.mjs";
 import { startServer } from "./server.mjs";
-import { clean, phone, quick, watch } from "./steps.mjs";
+import { clean, openSigned, phone, quick, watch } from "./steps.mjs";
 
 let server;
 let browser;
@@ -66,35 +66,8 @@ async function paired(device, person) {
   return { context, page };
 }
 
-/** Opens a job up to its signature, for the parts named. */
-async function signedJob(number, layoutId, targets) {
-  const jobId = crypto.randomUUID();
-  const post = async (event) => {
-    const answer = await fetch(`${server.url}/api/v1/jobs/${jobId}/events`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ id: crypto.randomUUID(), ...event }),
-    });
-    if (!answer.ok) throw new Error(await answer.text());
-  };
-  const card = { layoutId, place: "Cellar 3", ageYears: 9, usesPerWeek: 6 };
-  await post({ kind: "opened", number, machine: card });
-  await post({
-    kind: "targets-chosen",
-    targets,
-    faultId: "",
-    waysIn: {},
-    reason: "What it came for",
-  });
-  const desk = await (await browser.newContext()).newPage();
-  await desk.goto(`${server.url}/jobs/${number}/strip`);
-  for (const box of await desk.locator("input[name=items]").all())
-    await box.check();
-  await desk.getByLabel("Signed by").fill("Berta");
-  await desk.getByRole("button", { name: "Sign and start" }).click();
-  await expect(desk).toHaveURL(/floor$/);
-  await desk.context().close();
-}
+const signedJob = (number, layoutId, targets) =>
+  openSigned(browser, server.url, number, layoutId, targets);
 
 const along = (page, number) =>
   expect

@@ -209,7 +209,9 @@ test("phone: what is next and its button on the first screen; a missing part is 
     expect(small, view).toEqual([]);
   }
   await page.goto(`${server.url}/jobs/${await server.own("J-0145")}/fit`);
-  await page.getByRole("link", { name: "Parts: van, order, what came" }).click();
+  await page
+    .getByRole("link", { name: "Parts: van, order, what came" })
+    .click();
   await expect(page.locator("h1")).toContainText("On order, due");
   await page.goto(server.url);
   await expect(page.locator(".needs")).toContainText("Part due");

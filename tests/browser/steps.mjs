@@ -250,3 +250,33 @@ export async function proveAll(page) {
   }
   throw new Error("Proving has no end");
 }
+
+/** Opens a job up to its signature, for the parts named. */
+export async function openSigned(browser, url, number, layoutId, targets) {
+  const jobId = crypto.randomUUID();
+  const post = async (event) => {
+    const answer = await fetch(`${url}/api/v1/jobs/${jobId}/events`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ id: crypto.randomUUID(), ...event }),
+    });
+    if (!answer.ok) throw new Error(await answer.text());
+  };
+  const card = { layoutId, place: "Cellar 3", ageYears: 9, usesPerWeek: 6 };
+  await post({ kind: "opened", number, machine: card });
+  await post({
+    kind: "targets-chosen",
+    targets,
+    faultId: "",
+    waysIn: {},
+    reason: "What it came for",
+  });
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(`${url}/jobs/${number}/strip`);
+  for (const box of await desk.locator("input[name=items]").all())
+    await box.check();
+  await desk.getByLabel("Signed by").fill("Berta");
+  await desk.getByRole("button", { name: "Sign and start" }).click();
+  await expect(desk).toHaveURL(/floor$/);
+  await desk.context().close();
+}

@@ -14,9 +14,27 @@ public sealed record JobLesson(string Number, string LayoutId, double Wear, stri
 {
     /// <summary>Minutes that steps took: operation id out, operation/step back.</summary>
     public IReadOnlyDictionary<string, double> Minutes { get; init; } = new Dictionary<string, double>();
+
+    /// <summary>Seized wheels: minutes each was tried, and whether it came off.</summary>
+    public IReadOnlyList<WheelTried> Wheels { get; init; } = [];
 }
 
 /// <summary>A cause of a lesson.</summary>
 /// <param name="FaultId">The fault; empty where parts were picked, or something handed over, without one.</param>
 /// <param name="Decision">change, leave or hand-over.</param>
 public sealed record LessonCause(string FaultId, string Decision);
+
+/// <summary>A seized wheel that was tried.</summary>
+/// <param name="Minutes">For how long.</param>
+/// <param name="Off">Whether it came off.</param>
+public sealed record WheelTried(double Minutes, bool Off)
+{
+    /// <summary>What it is called among the readings of a job.</summary>
+    public const string Reading = "Seized wheel tried";
+
+    /// <summary>Unit of one that came off.</summary>
+    public const string CameOff = "min, came off";
+
+    /// <summary>Unit of one that did not.</summary>
+    public const string Sat = "min, sits";
+}

@@ -149,6 +149,12 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     /// <summary>What they taught of the minutes; null where none was timed.</summary>
     public LearnedTimes? Times => teaching.Times;
 
+    /// <summary>How seized wheels behave, by the files' guess and the shop's own.</summary>
+    public WheelOdds Wheel { get; private set; } = WheelOdds.Usual;
+
+    /// <summary>How many of the shop's own wheels that rests on.</summary>
+    public int WheelsTried { get; private set; }
+
     /// <summary>Learns from all closed jobs that count; what was learned before gives way.</summary>
     /// <param name="lessons">Their lessons; none to go by the files alone.</param>
     /// <param name="cancellation">Stops the work; nothing is changed then.</param>
@@ -156,6 +162,8 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
     {
         var learned = lessons.Count == 0 ? null : Learning.From(Catalog, id => FindLayout(id) is { } layout ? bare.GetOrAdd(Variants.HashOf(layout), _ => new(layout.For(NoFacts, NoFacts), Catalog)) : null, lessons, cancellation);
         teaching = new(learned, teaching.Version + 1, lessons.Any(l => l.Minutes.Count > 0) ? LearnedTimes.From(lessons, FindLayout) : null);
+        var wheels = lessons.SelectMany(l => l.Wheels).ToList();
+        (Wheel, WheelsTried) = (WheelOdds.Learned([.. wheels.Select(w => (w.Minutes, w.Off))]), wheels.Count);
         built.Clear();
     }
 

@@ -24,6 +24,9 @@ public sealed class MoneyDesk(SettingStore settings, ShopKnowledge shop, JobStor
     /// <summary>Where parts are bought.</summary>
     public Supplier Supplier => shop.Supplier;
 
+    /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
+    public (Core.Fitting.WheelOdds Odds, int Tried) Wheel => (shop.Wheel, shop.WheelsTried);
+
     /// <summary>Keeps what is sound; errors field by field, and nothing is kept where there is one.</summary>
     public IReadOnlyList<FieldError> Keep(ShopTerms wanted)
     {

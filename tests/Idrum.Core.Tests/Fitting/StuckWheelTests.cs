@@ -5,34 +5,6 @@ namespace Idrum.Core.Tests.Fitting;
 /// <summary>A seized wheel: how long to try before the unit is bought.</summary>
 public class StuckWheelTests
 {
-    /// <summary>Least expected cost over every rule on a grid of a hundredth of a minute, from the end backwards: at each moment go on or stop.</summary>
-    private static (double Cost, double Minutes) ByRecursion(WheelChoice choice, WheelOdds odds)
-    {
-        const double Step = 0.01;
-        const int Steps = 24_000;
-        var minute = choice.RatePerHour / 60;
-        var stop = choice.UnitPrice + choice.UnitMinutes * minute;
-        var off = choice.MotorPrice + choice.MotorMinutes * minute;
-        var (cost, until) = (stop, 0.0);
-        for (var n = Steps; n >= 0; n--)
-        {
-            // Chance that it comes off in this step, having held till now; drawn from the wheels, not from the rule.
-            var now = 1 - odds.Share + odds.Share * Math.Exp(-n * Step / odds.Minutes);
-            var then = 1 - odds.Share + odds.Share * Math.Exp(-(n + 1) * Step / odds.Minutes);
-            var comes = 1 - then / now;
-            var goOn = Step * minute + comes * off + (1 - comes) * cost;
-            if (goOn < stop - 1e-12)
-            {
-                (cost, until) = (goOn, Math.Max(until, (n + 1) * Step));
-            }
-            else
-            {
-                (cost, until) = (stop, 0);
-            }
-        }
-        return (cost, until);
-    }
-
     [Fact]
     public void On_random_prices_the_rule_is_that_of_dynamic_programming()
     {
@@ -48,7 +20,7 @@ public class StuckWheelTests
             {
                 continue;
             }
-            var (cost, until) = ByRecursion(choice, odds);
+            var (cost, until) = WheelOracle.ByRecursion(choice, odds);
             Assert.InRange(minutes, until - 0.02, until + 0.02);
             Assert.InRange(choice.Cost(odds, minutes), cost - 0.05, cost + 0.05);
             tried += minutes > 0.5 ? 1 : 0;
@@ -75,4 +47,23 @@ public class StuckWheelTests
     [InlineData(118, 145, 0, "ratePerHour")]
     public void Absurd_prices_are_named(double motor, double unit, double rate, string field) =>
         Assert.Equal(field, Assert.Single(new WheelChoice(motor, unit, 8, 5, rate).Check()).Pointer);
+
+    [Fact]
+    public void Many_wheels_tried_and_given_up_on_teach_the_law_they_were_drawn_from()
+    {
+        var random = new Random(6);
+        var tried = new List<(double, bool)>();
+        for (var n = 0; n < 4000; n++)
+        {
+            // Three in ten never come off; the others after six minutes in the mean; each is tried for four to twenty.
+            var (patience, comes) = (4 + 16 * random.NextDouble(), random.NextDouble() < 0.7 ? -6 * Math.Log(1 - random.NextDouble()) : double.PositiveInfinity);
+            tried.Add(comes <= patience ? (comes, true) : (patience, false));
+        }
+        var odds = WheelOdds.Learned(tried);
+        Assert.InRange(odds.Share, 0.67, 0.73);
+        Assert.InRange(odds.Minutes, 5.5, 6.5);
+        // None teaches nothing, and one does not turn the world.
+        Assert.Equal(WheelOdds.Usual, WheelOdds.Learned([]));
+        Assert.InRange(WheelOdds.Learned([(10, false)]).Share, 0.48, 0.6);
+    }
 }

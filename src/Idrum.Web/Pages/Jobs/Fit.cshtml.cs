@@ -67,6 +67,12 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>Price of the motor alone, by the layout.</summary>
     public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
 
+    /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
+    public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
+
+    /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
+    public (WheelOdds Odds, int Tried) WheelsKnown => Services.Money.Wheel;
+
     /// <summary>The choice asked about; null where none is, or what was typed cannot be.</summary>
     public WheelChoice? Wheel => WheelAsked is { } choice && choice.Check().Count == 0 ? choice : null;
 
