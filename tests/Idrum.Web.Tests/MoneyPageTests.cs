@@ -96,7 +96,9 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(86.4, State("J-0150").Price!.Sum.Total);
         var report = await host.Client.GetStringAsync("/jobs/J-0150/report");
         Assert.Contains("<b>86.40</b>", report, StringComparison.Ordinal);
-        Assert.Contains("data-paper=\"A4\"", report, StringComparison.Ordinal);
+        Assert.Contains("/paper/a4.css", report, StringComparison.Ordinal);
+        Assert.Equal("@page{size:a4}", await host.Client.GetStringAsync("/paper/a4.css"));
+        Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/paper/a9.css")).StatusCode);
     }
 
     [Fact]

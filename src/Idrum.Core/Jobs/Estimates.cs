@@ -84,10 +84,10 @@ public static class Estimates
                 yield return new("part", rest.Line.Name, count, "piece", rest.Line.Price);
             }
         }
-        foreach (var group in state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => machine.Layout.FindPart(f.Key)).OfType<Machines.Part>()
+        foreach (var group in Supplies.Replaced(state).Select(machine.Layout.FindPart).OfType<Machines.Part>()
             .Where(p => p.Price > 0 && !state.Lines.Values.Any(l => l.Covers.Keys.Any(c => PartItem.Of(machine.Layout, c) == PartItem.Of(machine.Layout, p.Id)))).GroupBy(p => PartItem.Of(machine.Layout, p.Id)))
         {
-            yield return new("part", group.First().Name, group.Sum(PartItem.Units), "piece", group.First().Price);
+            yield return new("part", PartItem.All(machine.Layout).FirstOrDefault(i => i.Id == group.Key)?.Name ?? group.First().Name, group.Sum(PartItem.Units), "piece", group.First().Price);
         }
     }
 }

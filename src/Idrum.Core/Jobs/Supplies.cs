@@ -90,5 +90,6 @@ public static class Supplies
         return [.. state.Lines.Values.Select(l => rests[l.LineId])];
     }
 
-    private static IEnumerable<string> Replaced(JobState state) => state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key);
+    /// <summary>New parts that are in, or are being glued in.</summary>
+    internal static IEnumerable<string> Replaced(JobState state) => state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key).Union(state.Glue.Keys.Where(g => !state.Fitted.ContainsKey(g)));
 }

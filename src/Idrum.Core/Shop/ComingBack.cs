@@ -30,6 +30,45 @@ public sealed record ComingBack(double Probability, double Now, double Later)
         return 1 - Math.Exp(Math.Pow(ageYears / scale, Shape) - Math.Pow((ageYears + years) / scale, Shape));
     }
 
+    /// <summary>Probability that the part that sits in a machine fails within some years, where nobody knows when it was last changed: it may be the
+    /// first or the third.</summary>
+    /// <remarks>Renewal theory (Cox, Renewal Theory, 1962): with renewal density m, the part of a machine of age A lives y years more with probability
+    /// S(A + y) + ∫ m(u) S(A + y − u) du over 0 to A. The renewal equation m = f + f ∗ m is solved on a grid of a sixtieth of the mean life.</remarks>
+    /// <param name="lifeYears">Usual life at five loads a week, years, above zero.</param>
+    /// <param name="machineYears">Age of the machine, years, zero or more.</param>
+    /// <param name="loadsAWeek">Loads a week, above zero.</param>
+    /// <param name="years">Years looked ahead.</param>
+    public static double FailsInMachine(double lifeYears, double machineYears, double loadsAWeek, double years = Years)
+    {
+        var mean = lifeYears * 5 / loadsAWeek;
+        var scale = mean / MeanOverScale;
+        double Lives(double t) => Math.Exp(-Math.Pow(Math.Max(0, t) / scale, Shape));
+        // After eight lives nothing is left of the beginning.
+        var age = Math.Min(machineYears, 8 * mean);
+        var steps = Math.Max(1, (int)Math.Ceiling(age / mean * 60));
+        var step = age / steps;
+        // Renewals in each step, the first part of it counted from the middle.
+        var renewed = new double[steps];
+        for (var i = 0; i < steps; i++)
+        {
+            renewed[i] = Lives(i * step) - Lives((i + 1) * step);
+            for (var j = 0; j < i; j++)
+            {
+                renewed[i] += renewed[j] * (Lives((i - j - 0.5) * step) - Lives((i - j + 0.5) * step));
+            }
+        }
+        double Alive(double at)
+        {
+            var alive = Lives(at);
+            for (var i = 0; i < steps && age > 0; i++)
+            {
+                alive += renewed[i] * Lives(at - (i + 0.5) * step);
+            }
+            return alive;
+        }
+        return Math.Clamp(1 - Alive(age + years) / Alive(age), 0, 1);
+    }
+
     /// <summary>The two costs.</summary>
     /// <param name="price">Price of the part.</param>
     /// <param name="extraMinutes">Minutes more, now that it is open: out, change, in.</param>

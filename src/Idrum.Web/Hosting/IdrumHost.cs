@@ -200,6 +200,8 @@ public static class IdrumHost
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapIdrumApi();
         app.MapGet("/manifest.webmanifest", () => Results.Text("""{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"}]}""", "application/manifest+json")).ExcludeFromDescription();
+        // What paper the shop prints on: the page itself cannot say it.
+        app.MapGet("/paper/{size}.css", (string size) => size is "a4" or "letter" ? Results.Text($"@page{{size:{size}}}", "text/css") : Results.NotFound()).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();
         app.MapGet("/idrum-authority.crt", (IServiceProvider services) => services.GetService<ShopAuthority>() is { } authority
             ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt") : Results.NotFound()).ExcludeFromDescription();

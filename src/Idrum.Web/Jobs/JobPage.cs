@@ -33,6 +33,12 @@ public abstract class JobPage(JobServices services) : PageModel
     /// <summary>Shows the job as it is foreseen.</summary>
     public void Foresee(JobView view) => (View, Foreseen) = (view, true);
 
+    /// <summary>Who signs in this shop, to choose from.</summary>
+    public IReadOnlyList<string> MaySign => services.Money.Terms.Signers;
+
+    /// <summary>A4 or Letter.</summary>
+    public string Paper => services.Money.Terms.Paper;
+
     /// <summary>The station this page shows, which need not be the one in work.</summary>
     public abstract Station Shown { get; }
 

@@ -120,6 +120,19 @@ public class EstimateTests : JobStory
         Assert.Equal(2, sum.Lines.Single(l => l.Kind == "travel").Quantity);
     }
 
+    [Fact]
+    public void Rollers_put_in_without_an_order_are_one_line_of_so_many_and_a_felt_being_glued_is_paid_for()
+    {
+        OpenFor("roller-left", "roller-right", "front-felt");
+        Strip();
+        Do(new PartFitted("roller-left", "replaced", "", [], ""));
+        Do(new PartFitted("roller-right", "replaced", "", [], ""));
+        Do(new GlueCoated("front-felt", "contact", 12, 240));
+        var lines = Estimates.PriceOf(State, Machine, Terms, 60, 1).Lines.Where(l => l.Kind == "part").ToList();
+        Assert.Equal([("Drum roller", 2.0, 12.0), ("Front felt ring", 1, 28)], lines.Select(l => (l.What, l.Quantity, l.Each)).OrderBy(l => l.What));
+        Assert.Equal(0, Supplies.Rows(State, Machine.Layout).Sum(r => r.Short));
+    }
+
     [Theory]
     [InlineData(-1, 10, "lines[0].quantity")]
     [InlineData(1, -10, "lines[0].each")]

@@ -26,6 +26,28 @@ public class ComingBackTests
         Assert.InRange(ComingBack.Fails(life, age, loads), failed / (double)lived - 0.012, failed / (double)lived + 0.012);
     }
 
+    [Theory]
+    [InlineData(8, 8, 9)]
+    [InlineData(9, 2, 5)]
+    [InlineData(12, 20, 5)]
+    [InlineData(7, 0, 5)]
+    public void A_part_that_was_changed_whenever_it_failed_fails_as_often_as_drawn_lives_say(double life, double machine, double loads)
+    {
+        var random = new Random(4);
+        var failed = 0;
+        const int Machines = 200_000;
+        for (var n = 0; n < Machines; n++)
+        {
+            var at = Life(life, random) * 5 / loads;
+            while (at <= machine)
+            {
+                at += Life(life, random) * 5 / loads;
+            }
+            failed += at <= machine + 2 ? 1 : 0;
+        }
+        Assert.InRange(ComingBack.FailsInMachine(life, machine, loads), failed / (double)Machines - 0.012, failed / (double)Machines + 0.012);
+    }
+
     [Fact]
     public void A_cheap_old_part_in_reach_is_changed_and_a_dear_young_one_is_left()
     {

@@ -4,13 +4,14 @@ using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
+using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Opens a job.</summary>
-public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider clock) : PageModel
+public sealed class NewModel(JobStore store, ShopKnowledge shop, MoneyDesk money, TimeProvider clock) : PageModel
 {
     public FormState Form { get; private set; } = FormState.None;
 
@@ -25,6 +26,9 @@ public sealed class NewModel(JobStore store, ShopKnowledge shop, TimeProvider cl
 
     /// <summary>Tag read while it was found out which machine it is.</summary>
     public string Tag { get; private set; } = "";
+
+    /// <summary>Lengths in mm or inch, as the shop works.</summary>
+    public string Units => money.Terms.Units;
 
     public void OnGet()
     {

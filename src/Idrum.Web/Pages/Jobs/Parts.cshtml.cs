@@ -14,6 +14,7 @@ namespace Idrum.Web.Pages.Jobs;
 public sealed class PartsModel(JobServices services) : JobPage(services)
 {
     private PartsAdvice? advice;
+    private IReadOnlyList<JobState>? changed;
     private IReadOnlyDictionary<string, int>? van;
 
     public override Station Shown => Station.Fit;
@@ -44,8 +45,14 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
     /// <summary>What changing another part now costs, beside coming back for it.</summary>
     public IReadOnlyList<(ExtraCost Part, ComingBack Costs)> WhileOpen => [.. View.Extras.Where(e => e.Part.LifeYears > 0).Select(e => new ExtraCost(e.Part, e.Minutes + FitMinutes(e.Part), BackMinutes(e.Part)))
         .Select(e => (e, ComingBack.Of(e.Part.Price * PartItem.Units(e.Part), e.Minutes, e.BackMinutes,
-            ComingBack.Fails(e.Part.LifeYears, State.Machine.AgeYears ?? 10, Math.Max(0.5, State.Machine.UsesPerWeek ?? 5)), Terms)))
+            ChangedYears(e.Part.Id) is { } since ? ComingBack.Fails(e.Part.LifeYears, since, Loads) : ComingBack.FailsInMachine(e.Part.LifeYears, State.Machine.AgeYears ?? 10, Loads), Terms)))
         .OrderByDescending(e => e.Item2.Later - e.Item2.Now).Take(8)];
+
+    private double Loads => Math.Max(0.5, State.Machine.UsesPerWeek ?? 5);
+
+    /// <summary>Years since an earlier job on the same tag changed a part; null where none did.</summary>
+    private double? ChangedYears(string part) => State.Machine.Tag.Length == 0 ? null : (changed ??= [.. Services.Store.Related(State).Where(r => r.Tag == State.Machine.Tag).Take(6).Select(r => Services.Store.Find(r.Number)?.State).OfType<JobState>().Where(j => j.Number != State.Number)])
+        .Where(j => j.Fitted.GetValueOrDefault(part)?.Action == "replaced").Select(j => (double?)Math.Max(0, (Now - j.LastAt).TotalDays / 365.25)).Min();
 
     /// <summary>A part that may be changed too.</summary>
     /// <param name="Part">The part.</param>

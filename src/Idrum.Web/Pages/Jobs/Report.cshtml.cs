@@ -8,9 +8,6 @@ public sealed class ReportModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Close;
 
-    /// <summary>A4 or Letter.</summary>
-    public string Paper => Services.Money.Terms.Paper;
-
     /// <summary>Parts bought and not used, with the day they go back by.</summary>
     public IReadOnlyList<string> LeftOver => [.. Supplies.Left(State, View.Layout).Where(r => r.Over > 0 && r.Line.Covers.Count > 0).Select(r => $"{r.Over} × {r.Line.Name}{(r.Line.ReturnBy is { } by ? $", back by {Say.Day(by)}" : ", back into the van")}")];
 
