@@ -111,7 +111,8 @@ public sealed record Supplier
             errors.If(a.Serials is { } s && (s.From < 0 || s.To < s.From), at + "/serials", "Numbers run from the smaller to the larger.");
             foreach (var id in a.Layouts)
             {
-                errors.If(find(id) is not { } layout || a.Covers.Keys.Any(p => layout.FindPart(p) is null), at + "/layouts", $"'{id}' is not here, or has not all of its parts.");
+                // It may be for machines this shop has never had.
+                errors.If(find(id) is { } layout && a.Covers.Keys.Any(p => layout.FindPart(p) is null), at + "/layouts", $"'{id}' has not all of its parts.");
             }
         }
         return errors.All;

@@ -14,6 +14,7 @@ public class SupplierTests
     public void The_price_list_is_sound_and_has_a_single_of_everything_that_wears_and_a_kit_for_every_machine()
     {
         Assert.Empty(Supplier.Check(TestShop.Shop.FindLayout, TestShop.Shop.Words, TestShop.Shop.Handbook));
+        Assert.All(Supplier.Articles.SelectMany(a => a.Layouts), id => Assert.NotNull(TestShop.Shop.FindLayout(id)));
         foreach (var layout in TestShop.Shop.Layouts.Select(l => Layout(l.Id)))
         {
             var articles = Supplier.For(layout, "");
