@@ -99,3 +99,13 @@ test("glue that was coated before the job was taken along is joined by its own c
   );
   expect(ends(at)).toEqual({ join: after(50), cure: after(255) });
 });
+
+test("a window that was missed is coated once more and joined by the new one", () => {
+  const missed = standing(pack, [
+    coat,
+    { ...coat, id: "again", madeAt: after(45) },
+  ]);
+  expect(missed.lost).toBeFalsy();
+  expect(missed.key).toBe("fit:front-felt:join");
+  expect(ends(missed)).toEqual({ join: after(57), close: after(75) });
+});

@@ -76,6 +76,22 @@ public class SuppliesTests : JobStory
     }
 
     [Fact]
+    public void A_kit_with_fibre_washers_makes_the_spring_washer_needless_and_the_large_one_still_comes_over()
+    {
+        OpenFor("roller-left");
+        var part = Machine.Layout.FindPart("roller-left")!;
+        var articles = TestShop.Shop.Supplier.For(Machine.Layout, "");
+        Assert.Equal(part.Transfer, Supplies.Transfer(State, Machine.Layout, part, articles).Stays);
+        var kit = Buy("OT50-K1", 1);
+        Assert.Equal(part.Transfer, Supplies.Transfer(State, Machine.Layout, part, articles).Stays);
+        Do(new OrderSettled(kit, "came", 1));
+        var (stays, falls) = Supplies.Transfer(State, Machine.Layout, part, articles);
+        Assert.Equal(["large washer"], stays);
+        Assert.Equal(["spring washer", "retainer ring"], falls.Select(f => f.Small));
+        Assert.Contains("fibre washers", falls[0].Why, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void The_van_is_offered_where_it_holds_all_and_the_cheapest_kit_where_it_does_not()
     {
         Open("quenby-qd62", "squeal", [.. Rollers, "belt", "idler"]);

@@ -108,10 +108,21 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     clocks(page, pack, at, url);
     kepts(page, kept);
     trays(page, pack, at);
+    coatAgain(page, pack, key, viewOf, mount);
     if (!look) takeBack(page, pack, at, job, url);
     sign(page, package_.token, key, url);
   };
   if (look || !floor) finish();
+}
+
+/** A window that was missed: the view of the coat is shown once more. */
+function coatAgain(page, pack, key, viewOf, mount) {
+  const coat = key?.replace(/:join(?=~|$)/, ":coat");
+  if (!coat || coat === key || !viewOf(coat)) return;
+  const button = make("button", "Missed: clean and coat again", "button mt-3");
+  button.type = "button";
+  button.addEventListener("click", () => mount(pack.number, coat));
+  page.querySelector(".glue")?.append(button);
 }
 
 /** Where forms go, and the sign that they come from here. */

@@ -139,6 +139,11 @@ function step(pack, at, act) {
       const to = at.fit.findIndex(
         (k) => of(k).kind === said.kind && (!part || k.split(":")[1] === part),
       );
+      if (to < 0 && said.kind === "glue-coated" && at.glue[part]) {
+        // Its window was missed: cleaned and coated once more, it is joined as before.
+        openWindow(at, part, act.madeAt, said, "Glue open: join");
+        return;
+      }
       if (to < 0) return lose(at, "an act that was not foreseen");
       const kept = (k, i) => i > to || (part && k.split(":")[1] !== part);
       at.fit = at.fit.filter(kept);

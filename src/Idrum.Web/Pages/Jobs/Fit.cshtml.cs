@@ -67,6 +67,9 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>Price of the motor alone, by the layout.</summary>
     public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
 
+    /// <summary>Small parts that come over from the old one, and those that need not as something bought brings or replaces them.</summary>
+    public (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer => Supplies.Transfer(State, View.Layout, Part!, Services.Money.Supplier.For(View.Layout, State.Machine.Tag));
+
     /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
     public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
 

@@ -45,7 +45,7 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
     /// <summary>What changing another part now costs, beside coming back for it.</summary>
     public IReadOnlyList<(ExtraCost Part, ComingBack Costs)> WhileOpen => [.. View.Extras.Where(e => e.Part.LifeYears > 0).Select(e => new ExtraCost(e.Part, e.Minutes + FitMinutes(e.Part), BackMinutes(e.Part)))
         .Select(e => (e, ComingBack.Of(e.Part.Price * PartItem.Units(e.Part), e.Minutes, e.BackMinutes,
-            ChangedYears(e.Part.Id) is { } since ? ComingBack.Fails(e.Part.LifeYears, since, Loads) : ComingBack.FailsInMachine(e.Part.LifeYears, State.Machine.AgeYears ?? 10, Loads), Terms)))
+            Chance(e.Part), Terms)))
         .OrderByDescending(e => e.Item2.Later - e.Item2.Now).Take(8)];
 
     private double Loads => Math.Max(0.5, State.Machine.UsesPerWeek ?? 5);
@@ -53,6 +53,23 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
     /// <summary>Years since an earlier job on the same tag changed a part; null where none did.</summary>
     private double? ChangedYears(string part) => State.Machine.Tag.Length == 0 ? null : (changed ??= [.. Services.Store.Related(State).Where(r => r.Tag == State.Machine.Tag).Take(6).Select(r => Services.Store.Find(r.Number)?.State).OfType<JobState>().Where(j => j.Number != State.Number)])
         .Where(j => j.Fitted.GetValueOrDefault(part)?.Action == "replaced").Select(j => (double?)Math.Max(0, (Now - j.LastAt).TotalDays / 365.25)).Min();
+
+    /// <summary>A set or assembly that holds more than is needed: what it costs above the part alone, beside coming back for the rest. Empty for others.</summary>
+    public string ReasonFor(Article article)
+    {
+        var needed = Advice.Rows.Where(r => r.Needed > r.Fitted).Select(r => r.Item.Id).ToHashSet();
+        var rest = article.Covers.Keys.Where(k => !needed.Contains(k)).Select(View.Layout.FindPart).OfType<Part>().ToList();
+        var own = article.Covers.Where(c => needed.Contains(c.Key)).ToDictionary(c => c.Key, c => c.Value);
+        if (rest.Count == 0 || own.Count == 0 || rest.Any(p => p.LifeYears <= 0) || PartsCover.Cheapest(own, [.. Advice.Articles.Where(a => a.Covers.Values.Sum() == 1).Select(a => new Offer(a.Id, a.Price, a.Covers))]) is not { } alone)
+        {
+            return "";
+        }
+        var more = article.Price - alone.Goods;
+        var later = rest.Sum(p => ComingBack.Of(p.Price, 0, BackMinutes(p), Chance(p), Terms).Later);
+        return string.Create(CultureInfo.InvariantCulture, $"{Terms.Currency} {more:0} above the part alone; coming back for the rest costs {later:0} expected: {(more < later ? "take it" : "the part alone")}");
+    }
+
+    private double Chance(Part part) => ChangedYears(part.Id) is { } since ? ComingBack.Fails(part.LifeYears, since, Loads) : ComingBack.FailsInMachine(part.LifeYears, State.Machine.AgeYears ?? 10, Loads);
 
     /// <summary>A part that may be changed too.</summary>
     /// <param name="Part">The part.</param>
