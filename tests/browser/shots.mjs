@@ -9,17 +9,17 @@ import { desktop, phone } from "./steps.mjs";
 const out = fileURLToPath(new URL("../../docs/screenshots/", import.meta.url));
 const shots = [
   ["bench", "/", desktop],
-  ["complaint", "/jobs/J-0151/complaint", desktop],
   ["find", "/jobs/J-0147/find", desktop],
   ["strip", "/jobs/J-0148/strip", desktop],
   ["fit", "/jobs/J-0144/fit", desktop],
+  ["parts", "/jobs/J-0148/parts", desktop],
+  ["take", "/jobs/J-0147/take", desktop],
+  ["estimate", "/jobs/J-0153/estimate", desktop],
   ["rebuild", "/jobs/J-0149/rebuild", desktop],
   ["prove", "/jobs/J-0150/prove", desktop],
-  ["close", "/jobs/J-0145/close", desktop],
   ["report", "/jobs/J-0138/report", desktop],
   ["machine", "/machines/quenby-qd62?part=idler", desktop],
   ["floor", "/jobs/J-0149/floor", desktop],
-  ["machines", "/machines", desktop],
   ["compare", "/machines/compare?a=quenby-qc30&b=quenby-qc36", desktop],
   ["editor", "/machines/shots/edit?step=front-screws", desktop],
   ["shop", "/shop", desktop],
@@ -40,6 +40,12 @@ try {
   await maker.getByLabel("Its id").fill("shots");
   await maker.getByRole("button", { name: "Start it" }).click();
   await maker.waitForURL(/edit$/);
+  // An estimate that was agreed to.
+  await maker.goto(`${server.url}/jobs/J-0153/estimate`);
+  await maker.getByRole("button", { name: "Give this estimate" }).click();
+  await maker.getByLabel("Who agrees to it").fill("Herr Seeblick");
+  await maker.getByRole("button", { name: "Agreed" }).click();
+  await maker.getByText(/^Agreed to by/).waitFor();
   await maker.close();
   for (const [name, path, viewport, colorScheme = "light", unfold] of shots) {
     const page = await (

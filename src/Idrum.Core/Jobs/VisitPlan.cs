@@ -41,7 +41,7 @@ public sealed record Visit(IReadOnlyList<VisitItem> Items, IReadOnlyList<VisitGl
 public static class VisitPlan
 {
     /// <summary>How much slower hands may be than thought without missing a window.</summary>
-    public const double SlowPace = 1.3;
+    public const double SlowPace = SteadyHand.Slow;
 
     private const double QuickPace = 0.8;
     private const double CleanMinutes = 4;
@@ -190,7 +190,8 @@ public static class VisitPlan
         problem = Joined(whole, parts);
         // The order it is written in stays unless another gains a minute.
         var usual = problem.Chores.OrderBy(c => c.Id.Split(':')[0] switch { "out" => 0, "join" => 2, "in" => 3, "prove" => 4, _ => 1 }).Select(c => c.Id).ToList();
-        var slow = ScheduleSearch.Solve(problem.AtPace(SlowPace), usual, cancellation: cancellation);
+        var (slow, of) = SteadyHand.Plan(problem, usual, cancellation: cancellation);
+        problem = of;
         var plan = slow.Found ? ScheduleSearch.InOrder(problem, [.. slow.Items.Select(i => i.Id)]) : null;
         var slowMeets = plan is not null;
         if (plan is null)

@@ -94,6 +94,18 @@ public class ScheduleTests
     }
 
     [Theory]
+    [InlineData(70_176)]
+    [InlineData(70_296)]
+    [InlineData(70_386)]
+    public void Who_coats_quicker_than_thought_misses_no_window_for_it(int seed)
+    {
+        // Visits in which the best order for a slow hand leaves a quick one with two windows in each other's way.
+        var random = new Random(seed);
+        var problem = ScheduleOracle.Visit(random.Next(8, 26), random.Next(1, 5), 1, random);
+        Assert.Empty(Worked.MissedAt(problem, random));
+    }
+
+    [Theory]
     [InlineData("/lags/0/max", 600, 500)]
     [InlineData("/lags/0/min", -1, null)]
     public void Impossible_waits_are_named(string pointer, int min, int? max)
