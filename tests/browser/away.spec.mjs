@@ -216,6 +216,13 @@ test("a whole machine stripped and rebuilt without a link, two reloads, the serv
       await expect(page.locator("#waiting")).toContainText(
         "3 acts are kept here",
       );
+      // The sentence first, then all that belongs to it.
+      await expect(
+        page.locator(".floor .pic svg.machine").first(),
+      ).toBeVisible();
+      await expect(
+        page.locator(".floor .sheets details").first(),
+      ).toBeVisible();
       await clean(page);
       await server.kill();
     }

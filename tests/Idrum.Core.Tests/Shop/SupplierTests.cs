@@ -73,6 +73,9 @@ public class SupplierTests
         Assert.Equal(2, cement.Tubes(3 * Supplier.FeltDm2(layout)));
         var small = Supplier.SmallFor(layout, [layout.FindPart("front-felt")!], handbook, new Dictionary<string, string>());
         Assert.Contains(small, s => s.Article.Adhesive == "contact-cement" && s.Count == 1);
+        // Whatever way a felt is glued, its tube can be had.
+        Assert.All(handbook.Adhesives, a => Assert.Contains(Supplier.Small, s => s.Adhesive == a.Id));
+        Assert.All(layout.Parts.Where(p => handbook.For(p.Kind)?.Glues == true), p => Assert.NotEmpty(Supplier.SmallFor(layout, [p], handbook, new Dictionary<string, string>())));
         Assert.Empty(Supplier.SmallFor(layout, [layout.FindPart("belt")!], handbook, new Dictionary<string, string>()));
     }
 
