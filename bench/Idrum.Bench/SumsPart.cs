@@ -44,9 +44,7 @@ internal static class SumsPart
         var (worst, worstMinutes, count) = (0.0, 0.0, 0);
         for (var n = 0; n < 200; n++)
         {
-            var motor = 80 + random.Next(120);
-            var choice = new WheelChoice(motor, motor + random.Next(0, 90), 5 + random.Next(10), 3 + random.Next(8), 30 + random.Next(60));
-            var odds = new WheelOdds(0.1 + 0.85 * random.NextDouble(), 1 + 9 * random.NextDouble());
+            var (choice, odds) = WheelOracle.Draw(random);
             var minutes = choice.TryMinutes(odds);
             if (minutes > 100)
             {

@@ -43,7 +43,8 @@ public static class Estimates
         }
         lines.AddRange(parts.Small.Select(s => new SumLine("part", s.Article.Name, s.Count, "piece", s.Article.Price)));
         lines.Add(new("travel", "Trip", parts.Short > 0 && parts.FromVan is null || state.Lines.Values.Any(l => l.Open > 0) ? 2 : 1, "trip", terms.TripCharge));
-        return new(new(terms.Currency, lines, terms.TaxPercent), spread.Low / spread.Mean, spread.High / spread.Mean);
+        // Where nothing is left to do and nothing was timed, nothing varies.
+        return new(new(terms.Currency, lines, terms.TaxPercent), spread.Mean > 0 ? spread.Low / spread.Mean : 1, spread.Mean > 0 ? spread.High / spread.Mean : 1);
     }
 
     /// <summary>After the work: what was worked, fitted and driven.</summary>

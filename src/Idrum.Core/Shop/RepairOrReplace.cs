@@ -10,6 +10,8 @@ public sealed record RepairOrReplace((double From, double To) YearsLeft, (double
     /// <summary>Usual life of a machine at five loads a week, years: an assumption.</summary>
     public const double MachineYears = 15;
 
+    private const double LeastYears = 0.1;
+
     /// <summary>In words; a verdict only where the ranges do not meet.</summary>
     public string Words => Repair.To < Replace.From ? "Mending is cheaper a year, whichever way it turns out."
         : Replace.To < Repair.From ? "A new one is cheaper a year, whichever way it turns out."
@@ -30,7 +32,7 @@ public sealed record RepairOrReplace((double From, double To) YearsLeft, (double
         {
             // Years after which this share still lives: the law solved for time.
             var scale = MachineYears * 5 / loadsAWeek / 0.8929795115692493;
-            return scale * Math.Cbrt(Math.Pow(age / scale, ComingBack.Shape) - Math.Log(alive)) - age;
+            return Math.Max(LeastYears, scale * Math.Cbrt(Math.Pow(age / scale, ComingBack.Shape) - Math.Log(alive)) - age);
         }
         var (left, anew) = (Quarters(ageYears), Quarters(0));
         return new(left, anew, (low / left.Item2, high / left.Item1), (priceOfNew / anew.Item2, priceOfNew / anew.Item1));

@@ -1,5 +1,7 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text.Json;
+using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
@@ -11,6 +13,7 @@ public sealed class MoneyDesk(SettingStore settings, ShopKnowledge shop, JobStor
 {
     private const string Kept = "shop-terms";
     private const string Counted = "van-counted";
+    private readonly ConcurrentDictionary<string, (DateTimeOffset LastAt, IReadOnlyList<OrderLine> Lines)> lines = new();
     private ShopTerms? terms;
 
     /// <summary>What is set; the files' own rate and currency where nothing is.</summary>
@@ -63,10 +66,20 @@ public sealed class MoneyDesk(SettingStore settings, ShopKnowledge shop, JobStor
     {
         var van = Terms.Van.ToDictionary();
         var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at) ? at : DateTimeOffset.MinValue;
-        foreach (var line in store.List().Where(j => j.LastAt >= since).Select(j => store.Find(j.Number)?.State).OfType<Core.Jobs.JobState>().SelectMany(s => s.Lines.Values).Where(l => l.Source == "van" && l.CameAt >= since))
+        foreach (var line in store.List().Where(j => j.LastAt >= since).SelectMany(LinesOf).Where(l => l.Source == "van" && l.CameAt >= since))
         {
             van[line.ArticleId] = Math.Max(0, van.GetValueOrDefault(line.ArticleId) - line.Quantity + line.Returned);
         }
         return van;
+    }
+
+    /// <summary>Lines of a job from the van; read again only where it changed.</summary>
+    private IReadOnlyList<OrderLine> LinesOf(JobSummary job)
+    {
+        if (!lines.TryGetValue(job.Number, out var known) || known.LastAt != job.LastAt)
+        {
+            lines[job.Number] = known = (job.LastAt, [.. store.Find(job.Number)?.State.Lines.Values ?? []]);
+        }
+        return known.Lines;
     }
 }

@@ -12,9 +12,7 @@ public class StuckWheelTests
         var tried = 0;
         for (var n = 0; n < 40; n++)
         {
-            var motor = 80 + random.Next(120);
-            var choice = new WheelChoice(motor, motor + random.Next(0, 90), 5 + random.Next(10), 3 + random.Next(8), 30 + random.Next(60));
-            var odds = new WheelOdds(0.1 + 0.85 * random.NextDouble(), 1 + 9 * random.NextDouble());
+            var (choice, odds) = WheelOracle.Draw(random);
             var minutes = choice.TryMinutes(odds);
             if (minutes > 100)
             {

@@ -5,6 +5,14 @@ namespace Idrum.Core.Tests.Fitting;
 /// <summary>A seized wheel by dynamic programming.</summary>
 public static class WheelOracle
 {
+    /// <summary>A choice and odds drawn at random.</summary>
+    public static (WheelChoice Choice, WheelOdds Odds) Draw(Random random)
+    {
+        var motor = 80 + random.Next(120);
+        var choice = new WheelChoice(motor, motor + random.Next(0, 90), 5 + random.Next(10), 3 + random.Next(8), 30 + random.Next(60));
+        return (choice, new(0.1 + 0.85 * random.NextDouble(), 1 + 9 * random.NextDouble()));
+    }
+
     /// <summary>Least expected cost over every rule on a grid of a hundredth of a minute, from the end backwards: at each moment go on or stop.</summary>
     public static (double Cost, double Minutes) ByRecursion(WheelChoice choice, WheelOdds odds)
     {

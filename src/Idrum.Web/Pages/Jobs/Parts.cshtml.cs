@@ -14,7 +14,7 @@ namespace Idrum.Web.Pages.Jobs;
 public sealed class PartsModel(JobServices services) : JobPage(services)
 {
     private PartsAdvice? advice;
-    private IReadOnlyList<JobState>? changed;
+    private ChangeToo? more;
     private IReadOnlyDictionary<string, int>? van;
 
     public override Station Shown => Station.Fit;
@@ -42,40 +42,19 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         }
     }
 
-    /// <summary>What changing another part now costs, beside coming back for it.</summary>
-    public IReadOnlyList<(ExtraCost Part, ComingBack Costs)> WhileOpen => [.. View.Extras.Where(e => e.Part.LifeYears > 0).Select(e => new ExtraCost(e.Part, e.Minutes + FitMinutes(e.Part), BackMinutes(e.Part)))
-        .Select(e => (e, ComingBack.Of(e.Part.Price * PartItem.Units(e.Part), e.Minutes, e.BackMinutes,
-            Chance(e.Part), Terms)))
-        .OrderByDescending(e => e.Item2.Later - e.Item2.Now).Take(8)];
+    /// <summary>What changing more now costs, beside coming back for it.</summary>
+    public ChangeToo More => more ??= new(State, View.Machine, Terms, Earlier);
 
-    private double Loads => Math.Max(0.5, State.Machine.UsesPerWeek ?? 5);
+    /// <summary>Wear parts that may be changed too, those first for which it pays most.</summary>
+    public IReadOnlyList<(ChangeToo.Extra Part, ComingBack Costs)> WhileOpen => [.. More.Of(View.Extras).Take(8)];
 
-    /// <summary>Years since an earlier job on the same tag changed a part; null where none did.</summary>
-    private double? ChangedYears(string part) => State.Machine.Tag.Length == 0 ? null : (changed ??= [.. Services.Store.Related(State).Where(r => r.Tag == State.Machine.Tag).Take(6).Select(r => Services.Store.Find(r.Number)?.State).OfType<JobState>().Where(j => j.Number != State.Number)])
-        .Where(j => j.Fitted.GetValueOrDefault(part)?.Action == "replaced").Select(j => (double?)Math.Max(0, (Now - j.LastAt).TotalDays / 365.25)).Min();
+    /// <summary>A set that holds more than is needed, in one line; empty for others.</summary>
+    public string ReasonFor(Article article) => More.SetOrPart(article, Advice) is not { } weighed ? ""
+        : string.Create(CultureInfo.InvariantCulture, $"{Terms.Currency} {weighed.Now:0} above the part alone; coming back for the rest costs {weighed.Later:0} expected: {(weighed.Change ? "take it" : "the part alone")}");
 
-    /// <summary>A set or assembly that holds more than is needed: what it costs above the part alone, beside coming back for the rest. Empty for others.</summary>
-    public string ReasonFor(Article article)
-    {
-        var needed = Advice.Rows.Where(r => r.Needed > r.Fitted).Select(r => r.Item.Id).ToHashSet();
-        var rest = article.Covers.Keys.Where(k => !needed.Contains(k)).Select(View.Layout.FindPart).OfType<Part>().ToList();
-        var own = article.Covers.Where(c => needed.Contains(c.Key)).ToDictionary(c => c.Key, c => c.Value);
-        if (rest.Count == 0 || own.Count == 0 || rest.Any(p => p.LifeYears <= 0) || PartsCover.Cheapest(own, [.. Advice.Articles.Where(a => a.Covers.Values.Sum() == 1).Select(a => new Offer(a.Id, a.Price, a.Covers))]) is not { } alone)
-        {
-            return "";
-        }
-        var more = article.Price - alone.Goods;
-        var later = rest.Sum(p => ComingBack.Of(p.Price, 0, BackMinutes(p), Chance(p), Terms).Later);
-        return string.Create(CultureInfo.InvariantCulture, $"{Terms.Currency} {more:0} above the part alone; coming back for the rest costs {later:0} expected: {(more < later ? "take it" : "the part alone")}");
-    }
-
-    private double Chance(Part part) => ChangedYears(part.Id) is { } since ? ComingBack.Fails(part.LifeYears, since, Loads) : ComingBack.FailsInMachine(part.LifeYears, State.Machine.AgeYears ?? 10, Loads);
-
-    /// <summary>A part that may be changed too.</summary>
-    /// <param name="Part">The part.</param>
-    /// <param name="Minutes">Minutes more now.</param>
-    /// <param name="BackMinutes">Minutes of coming back for it.</param>
-    public sealed record ExtraCost(Part Part, double Minutes, double BackMinutes);
+    /// <summary>Earlier jobs on the same tag.</summary>
+    private IReadOnlyList<JobState> Earlier => State.Machine.Tag.Length == 0 ? []
+        : [.. Services.Store.Related(State).Where(r => r.Tag == State.Machine.Tag && r.Number != State.Number).Take(6).Select(r => Services.Store.Find(r.Number)?.State).OfType<JobState>()];
 
     public override async Task<IActionResult> OnPostAsync([FromRoute] string number)
     {
@@ -139,8 +118,4 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         Advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays)
         : Supplier.Small.FirstOrDefault(s => s.Id == id) is { } small ? new(small.Id, small.Name, new Dictionary<string, int>(), count, small.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays)
         : null;
-
-    private double FitMinutes(Part part) => View.Machine.Handbook.For(part.Kind) is { } how ? how.MinutesOf(how.DefaultSchool) : 5;
-
-    private double BackMinutes(Part part) => (View.Machine.Planner.MinutesToFree([part.Id], Core.Teardown.Bits.None) ?? 30) + FitMinutes(part) + View.Machine.Diagnostician.Model.Catalog.Costs.ProveMinutes;
 }
