@@ -28,7 +28,7 @@ internal static class SumsPart
         {
             var (need, offers) = CoverOracle.Draw(random);
             var (minimum, surcharge) = n % 2 == 0 ? (0, 0) : (random.Next(10, 120), random.Next(1, 15));
-            var (mine, all) = (PartsCover.Cheapest(need, offers, minimum, surcharge)?.Total, CoverOracle.Exhaustive(need, offers, minimum, surcharge));
+            var (mine, all) = (PartsCover.Cheapest(need, offers, minimum, surcharge) is { } cover ? cover.Total + cover.Work : (double?)null, CoverOracle.Exhaustive(need, offers, minimum, surcharge));
             var right = mine is null ? all is null : all is { } least && Math.Abs(least - mine.Value) < 1e-6;
             wrong += right ? 0 : 1;
             same += right && mine is not null ? 1 : 0;
@@ -114,7 +114,7 @@ internal static class SumsPart
             var wears = machine.Layout.Parts.Where(p => p.Wears && machine.Planner.Plan(new([p.Id], [], new Dictionary<string, string>())) is not null).ToList();
             var targets = wears.OrderBy(_ => random.Next()).Take(1 + random.Next(3)).Select(p => p.Id).ToList();
             var state = new JobState { Machine = new MachineCard { LayoutId = machine.Layout.Id }, Targets = [.. targets] };
-            var draft = Estimates.Of(state, machine, PartsAdvice.Of(state, machine, shop.Supplier, none), terms, 0);
+            var draft = Estimates.Of(state, machine, PartsAdvice.Of(state, machine, shop.Supplier, terms.RatePerHour, none), terms, 0);
             var (low, high) = (Math.Min(draft.Sum.Total, Estimates.Draft.TotalAt(draft.Sum, draft.LowShare, terms)), Math.Max(draft.Sum.Total, Estimates.Draft.TotalAt(draft.Sum, draft.HighShare, terms)));
             // What really happens: each step in its triangle, one pair of hands anywhere from 0.7 to 1.3 of the pace; the same parts.
             var plan = OpenItems.PlanOf(state, machine)!;

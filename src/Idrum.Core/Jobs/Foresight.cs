@@ -149,7 +149,7 @@ public static class Foresight
                     return ("join", new GlueJoined(part, ""));
             }
         }
-        return ("done", new PartFitted(part, cleans ? "cleaned" : "replaced", procedure is { Schools.Count: > 0 } ? procedure.DefaultSchool : "", [], ""));
+        return ("done", new PartFitted(part, cleans ? "cleaned" : "replaced", procedure?.School(Supplies.WayOf(state, machine.Layout, machine.Layout.FindPart(part)!))?.Id ?? "", [], ""));
     }
 
     private static StepRefitted In(JobState state, RefitMove move) => new(move.Operation.Id, move.Step.Id,

@@ -14,6 +14,8 @@ namespace Idrum.Core.Jobs;
 /// <param name="ReturnDays">Days within which it is taken back.</param>
 public sealed record OrderLine(string LineId, string ArticleId, string Name, ImmutableSortedDictionary<string, int> Covers, int Quantity, double Price, string Source, DateTimeOffset? Due, int ReturnDays)
 {
+    /// <summary>The way of fitting that it is for; empty where it is fitted as usual.</summary>
+    public string Way { get; init; } = "";
     /// <summary>How many came.</summary>
     public int Came { get; init; }
     /// <summary>How many came and did not fit.</summary>

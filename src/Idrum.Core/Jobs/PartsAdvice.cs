@@ -25,15 +25,16 @@ public sealed record PartsAdvice(IReadOnlyList<Supplies.Row> Rows, IReadOnlyList
     /// <param name="state">The job.</param>
     /// <param name="machine">Its machine.</param>
     /// <param name="supplier">Where parts are bought.</param>
+    /// <param name="ratePerHour">What an hour is worth: of two ways of buying, the minutes of fitting count too.</param>
     /// <param name="van">The supplier's number → how many the van holds.</param>
     /// <param name="cancellation">Ends it.</param>
-    public static PartsAdvice Of(JobState state, MachineKnowledge machine, Supplier supplier, IReadOnlyDictionary<string, int> van, CancellationToken cancellation = default)
+    public static PartsAdvice Of(JobState state, MachineKnowledge machine, Supplier supplier, double ratePerHour, IReadOnlyDictionary<string, int> van, CancellationToken cancellation = default)
     {
         var layout = machine.Layout;
         var rows = Supplies.Rows(state, layout);
         var articles = supplier.For(layout, state.Machine.Tag);
         var need = rows.Where(r => r.Short > 0).ToDictionary(r => r.Item.Id, r => r.Short);
-        var offers = articles.Select(a => new Offer(a.Id, a.Price, a.Covers)).ToList();
+        var offers = articles.Select(a => new Offer(a.Id, a.Price, a.Covers, Work: WayOfBuying.MoreMinutes(layout, a, articles, machine.Handbook) * ratePerHour / 60)).ToList();
         var open = OpenItems.PlanOf(state, machine, cancellation) is null ? state.Out.ToHashSet() : machine.Planner.StateAfterFreeing(state.Targets, machine.Planner.Graph.SetOf(state.Out)).ToList().Select(i => layout.Operations[i].Id).ToHashSet();
         var reach = layout.Parts.Where(p => p.Wears && p.Price > 0 && !state.Fitted.ContainsKey(p.Id) && !state.Targets.Contains(p.Id) && p.SeenAfter.All(g => g.Any(open.Contains))).ToList();
         var more = PartItem.Need(layout, reach.Select(p => p.Id));

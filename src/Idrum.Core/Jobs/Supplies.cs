@@ -56,6 +56,11 @@ public static class Supplies
     public static IEnumerable<string> Wanted(JobState state) =>
         state.Targets.Where(t => state.Fitted.GetValueOrDefault(t) is null or { Action: "replaced" }).Union(Replaced(state));
 
+    /// <summary>The way of fitting a part that what was bought for it is for; empty where it says none.</summary>
+    public static string WayOf(JobState state, Layout layout, Part part) =>
+        state.Lines.Values.Where(l => l.Way.Length > 0 && l.Came + l.Open > Math.Max(0, l.Returned - l.Wrong) && l.Covers.Keys.Any(p => PartItem.Of(layout, p) == PartItem.Of(layout, part.Id)))
+            .MaxBy(l => l.CameAt ?? l.Due)?.Way ?? "";
+
     /// <summary>Whether one more of a part may be called fitted: where lines speak of it, as many must be here.</summary>
     public static bool IsHere(JobState state, Layout layout, Part part)
     {

@@ -39,7 +39,8 @@ public sealed record Supplier
             .Where(a => a.Covers.Keys.All(id => layout.FindPart(id) is not null))
             .Where(a => a.Serials is not { } s || number is not { } n || n >= s.From && n <= s.To)
             .Select(a => a with { Covers = a.Covers.GroupBy(c => PartItem.Of(layout, c.Key)).ToDictionary(g => g.Key, g => g.Sum(c => c.Value)) }).ToList();
-        var split = listed.Where(a => a.Serials is not null).Select(a => string.Join(',', a.Covers.Keys)).ToHashSet();
+        // Sold by number or by way of fitting it, a part has articles of its own.
+        var split = listed.Where(a => a.Covers.Count == 1 && (a.Serials is not null || a.Way.Length > 0 && a.Differs.Length == 0)).Select(a => a.Covers.Keys.First()).ToHashSet();
         var singles = PartItem.All(layout).Where(i => !split.Contains(i.Id)).Select(i => new Article
         {
             Id = $"{layout.Id.Split('-')[^1].ToUpperInvariant()}/{i.Id}",
@@ -113,6 +114,7 @@ public sealed record Supplier
             {
                 // It may be for machines this shop has never had.
                 errors.If(find(id) is { } layout && a.Covers.Keys.Any(p => layout.FindPart(p) is null), at + "/layouts", $"'{id}' has not all of its parts.");
+                errors.If(a.Way.Length > 0 && find(id) is { } machine && !a.Covers.Keys.Any(p => machine.FindPart(p) is { } part && handbook.For(part.Kind)?.Schools.Any(s => s.Id == a.Way) == true), at + "/way", $"None of its parts is fitted by a way '{FieldErrors.Short(a.Way)}'.");
             }
         }
         return errors.All;
@@ -138,6 +140,8 @@ public sealed record Article
     public IReadOnlyList<string> Brings { get; init; } = [];
     /// <summary>Small parts of the old one that it makes needless: they do not come over.</summary>
     public IReadOnlyList<string> Replaces { get; init; } = [];
+    /// <summary>The way of fitting it that it is for, as the handbook names it; empty where it is fitted as usual.</summary>
+    public string Way { get; init; } = "";
     /// <summary>How it differs from the usual one; empty where it is that.</summary>
     public string Differs { get; init; } = "";
     /// <summary>What its plug is like beside the old one.</summary>

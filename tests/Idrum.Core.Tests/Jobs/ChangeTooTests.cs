@@ -29,7 +29,7 @@ public class ChangeTooTests
     [Fact]
     public void A_set_is_weighed_against_the_part_alone_and_a_single_is_not()
     {
-        var advice = PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, new Dictionary<string, int>());
+        var advice = PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, new Dictionary<string, int>());
         var too = new ChangeToo(State, Machine, new(), []);
         Assert.Null(too.SetOrPart(advice.Find("OT50/roller-left")!, advice));
         Assert.Null(too.SetOrPart(advice.Find("OT50-K1")!, advice));

@@ -10,7 +10,7 @@ public class EstimateTests : JobStory
     private static readonly ShopTerms Terms = new() { RatePerHour = 60, StepMinutes = 15, TripCharge = 25, TaxPercent = 20 };
 
     private Estimates.Draft Reckon(params (string Article, int Count)[] van) =>
-        Estimates.Of(State, Machine, PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, van.ToDictionary(v => v.Article, v => v.Count)), Terms, 0);
+        Estimates.Of(State, Machine, PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, van.ToDictionary(v => v.Article, v => v.Count)), Terms, 0);
 
     private static EstimateGiven Given(double total, double high) => new(new("EUR", [new("labour", "Work", 1, "h", total)], 0), total * 0.8, high, "");
 

@@ -18,7 +18,7 @@ public class SuppliesTests : JobStory
 
     private Supplies.Row Row(string item) => Supplies.Rows(State, Machine.Layout).First(r => r.Item.Id == item);
 
-    private PartsAdvice Advice(params (string Article, int Count)[] van) => PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, van.ToDictionary(v => v.Article, v => v.Count));
+    private PartsAdvice Advice(params (string Article, int Count)[] van) => PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, van.ToDictionary(v => v.Article, v => v.Count));
 
     private void Fit(string part) => Do(new PartFitted(part, "replaced", "", [], ""));
 

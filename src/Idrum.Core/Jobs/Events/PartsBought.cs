@@ -13,7 +13,8 @@ namespace Idrum.Core.Jobs;
 /// <param name="Source">supplier or van.</param>
 /// <param name="DueInDays">Promised delivery; 0 from the van.</param>
 /// <param name="ReturnDays">Days within which it is taken back.</param>
-public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDictionary<string, int> Covers, int Quantity, double Price, string Source, int DueInDays, int ReturnDays) : JobEvent
+/// <param name="Way">The way of fitting that it is for; empty where it is fitted as usual.</param>
+public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDictionary<string, int> Covers, int Quantity, double Price, string Source, int DueInDays, int ReturnDays, string Way = "") : JobEvent
 {
     internal override IEnumerable<string> Touches => ["article:" + ArticleId];
 
@@ -22,6 +23,7 @@ public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDiction
         var errors = check.Errors;
         errors.Text(ArticleId, "articleId", FieldErrors.ShortText, true);
         errors.Text(Name, "name", FieldErrors.ShortText, true);
+        errors.Text(Way, "way", FieldErrors.ShortText);
         errors.Range(Quantity, "quantity", 1, 99);
         errors.Range(Price, "price", 0, 100_000);
         errors.If(Source is not ("supplier" or "van"), "source", "It comes from the supplier or from the van.");
@@ -37,6 +39,7 @@ public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDiction
     internal override JobState Apply(JobState state) => state.With(new OrderLine(Id.ToString("N"), ArticleId, Name, Covers.ToImmutableSortedDictionary(), Quantity, Price, Source, Source == "van" ? null : Happened.AddDays(DueInDays), ReturnDays)
     {
         Came = Source == "van" ? Quantity : 0,
+        Way = Way,
         CameAt = Source == "van" ? Happened : null,
     });
 

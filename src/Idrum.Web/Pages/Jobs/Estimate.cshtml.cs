@@ -20,7 +20,7 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
     public int Worked => WorkTime.Minutes(View.Job.History.Effective);
 
     /// <summary>What Idrum reckons now.</summary>
-    public Estimates.Draft Draft => draft ??= Estimates.Of(State, View.Machine, PartsAdvice.Of(State, View.Machine, Services.Money.Supplier, Services.Money.Van(), HttpContext.RequestAborted), Terms, Worked, HttpContext.RequestAborted);
+    public Estimates.Draft Draft => draft ??= Estimates.Of(State, View.Machine, PartsAdvice.Of(State, View.Machine, Services.Money.Supplier, Terms.RatePerHour, Services.Money.Van(), HttpContext.RequestAborted), Terms, Worked, HttpContext.RequestAborted);
 
     /// <summary>The price as Idrum reckons it from what was done.</summary>
     public Sum Reckoned => Estimates.PriceOf(State, View.Machine, Terms, Worked, Estimates.Trips(View.Job.History.Effective));

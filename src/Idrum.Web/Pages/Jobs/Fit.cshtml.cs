@@ -42,7 +42,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
         s => Warmths.ToDictionary(w => w.ToString(System.Globalization.CultureInfo.InvariantCulture), w => TimesOf(s, w) is { } t ? new[] { t.Earliest, t.Latest, t.Press, t.Handling, t.Cure }.Select(m => Math.Round(m, 1)).ToArray() : [])));
 
     /// <summary>The way shown: the one the part is glued by, else the one asked for, else the usual one.</summary>
-    public string School => Glue?.School ?? Procedure?.School(Request.Query["school"].ToString())?.Id ?? "";
+    public string School => Glue?.School ?? Procedure?.School(Request.Query["school"] is [{ Length: > 0 } asked] ? asked : Supplies.WayOf(State, View.Layout, Part!))?.Id ?? "";
 
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
     public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
@@ -72,6 +72,9 @@ public sealed class FitModel(JobServices services) : JobPage(services)
 
     /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
     public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
+
+    /// <summary>Ways in which the part is sold for itself, as coil or ready-built can, the cheapest in money and minutes first; empty where there are not two.</summary>
+    public IReadOnlyList<Core.Shop.WayOfBuying> Ways => Foreseen || Part is null ? [] : Core.Shop.WayOfBuying.Of(View.Layout, Part, Services.Money.Supplier.For(View.Layout, State.Machine.Tag), View.Machine.Handbook, Services.Money.Terms.RatePerHour);
 
     /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
     public (WheelOdds Odds, int Tried) WheelsKnown => Services.Money.Wheel;

@@ -19,7 +19,7 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
 
     public override Station Shown => Station.Fit;
 
-    public PartsAdvice Advice => advice ??= PartsAdvice.Of(State, View.Machine, Services.Money.Supplier, Van, HttpContext.RequestAborted);
+    public PartsAdvice Advice => advice ??= PartsAdvice.Of(State, View.Machine, Services.Money.Supplier, Terms.RatePerHour, Van, HttpContext.RequestAborted);
 
     public IReadOnlyDictionary<string, int> Van => van ??= Services.Money.Van();
 
@@ -41,6 +41,10 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
             return Advice.Articles.Where(a => a.Covers.Keys.Any(needed.Contains));
         }
     }
+
+    /// <summary>Part or assembly, for parts still short that are sold both ways.</summary>
+    public IEnumerable<IReadOnlyList<WayOfBuying>> Ways => Advice.Rows.Where(r => r.Short > 0)
+        .Select(r => WayOfBuying.Of(View.Layout, r.Item.Part, Advice.Articles, View.Machine.Handbook, Terms.RatePerHour)).Where(w => w.Count > 1);
 
     /// <summary>What changing more now costs, beside coming back for it.</summary>
     public ChangeToo More => more ??= new(State, View.Machine, Terms, Earlier);
@@ -115,7 +119,7 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
     }
 
     private PartsBought? Line(string id, int count, string source) =>
-        Advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays)
+        Advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays, article.Way)
         : Supplier.Small.FirstOrDefault(s => s.Id == id) is { } small ? new(small.Id, small.Name, new Dictionary<string, int>(), count, small.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays)
         : null;
 }
