@@ -53,6 +53,25 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task A_job_taken_along_in_the_middle_of_gluing_holds_the_second_coat()
+    {
+        var package = await host.Client.GetStringAsync("/jobs/J-0144/package");
+        var view = package[package.IndexOf("data-key=\"fit:front-felt:coat\"", StringComparison.Ordinal)..];
+        Assert.Contains("data-kind=\"glue-coated\"", view[..view.IndexOf("</template>", StringComparison.Ordinal)], StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("J-0144")]
+    [InlineData("J-0148")]
+    [InlineData("J-0149")]
+    public async Task The_forms_of_a_package_carry_no_id_and_no_token_the_phone_gives_both(string number)
+    {
+        var views = (await host.Client.GetStringAsync($"/jobs/{number}/package")).Split("<template data-key=")[1..];
+        Assert.Contains(views, v => v.Contains("<form", StringComparison.Ordinal));
+        Assert.All(views, v => Assert.False(v.Contains("__RequestVerificationToken", StringComparison.Ordinal) || v.Contains("name=\"id\"", StringComparison.Ordinal) || v.Contains("name=\"knew\"", StringComparison.Ordinal), v[..60]));
+    }
+
+    [Fact]
     public async Task A_wheel_that_sits_is_tried_for_the_minutes_that_pay_and_an_absurd_price_is_named()
     {
         const string motor = "/jobs/J-0149/fit?part=motor";

@@ -69,12 +69,13 @@ async function paired(device, person) {
 const signedJob = (number, layoutId, targets) =>
   openSigned(browser, server.url, number, layoutId, targets);
 
-const along = (page, number) =>
+/** The package is on the phone; with `known`, the one made after that act. */
+const along = (page, number, known) =>
   expect
     .poll(
       () =>
         page.evaluate(
-          async (number) =>
+          async ([number, known]) =>
             (await indexedDB.databases()).some((d) => d.version > 1) &&
             new Promise((resolve) => {
               const open = indexedDB.open("idrum");
@@ -86,15 +87,17 @@ const along = (page, number) =>
                   .get(number);
                 get.onsuccess = () => {
                   db.close();
-                  resolve(get.result?.number ?? "");
+                  resolve(
+                    known ? get.result?.known : (get.result?.number ?? ""),
+                  );
                 };
               };
             }),
-          number,
+          [number, known],
         ),
       { timeout: 120_000 },
     )
-    .toBe(number);
+    .toBe(known ?? number);
 
 /** A page that was on its way while the service worker came to be has it from the next load on. */
 async function controlled(page) {
@@ -520,6 +523,60 @@ test("what an older Idrum left waiting on the phone is taken by a new one", asyn
     )
     .toBe(1);
   await expect(page.locator("#waiting")).toBeHidden();
+  await context.close();
+});
+
+test("without a link: a felt coated before is coated again, and one that slips while the machine is closed is set again", async () => {
+  await signedJob("J-0907", "ostrel-ot50", ["front-felt"]);
+  const { page, context } = await paired("Fourth phone", "Berta");
+  await page.goto(`${server.network}/jobs/J-0907/floor`);
+  const coat = page.getByRole("button", { name: "Coated now" });
+  for (let n = 0; n < 20 && !(await coat.isVisible()); n++) await next(page);
+  await coat.click();
+  await expect(
+    page.getByRole("link", { name: "Missed: clean and coat again" }),
+  ).toBeVisible();
+  const { events } = await job("J-0907");
+  await along(page, "J-0907", events.at(-1).id);
+  await controlled(page);
+  await context.setOffline(true);
+  await page.goto(`${server.network}/jobs/J-0907/floor`);
+  await page
+    .getByRole("button", { name: "Missed: clean and coat again" })
+    .click();
+  await expect(coat).toBeVisible();
+  await clean(page);
+  await coat.click();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept");
+  const join = page.getByRole("button", { name: "Joined and pressed" });
+  await page.getByLabel("Why outside its window").fill("Tacky already");
+  await join.click();
+  await page.getByRole("button", { name: "Replaced", exact: true }).click();
+  await page.getByRole("button", { name: "Go on to Rebuild" }).click();
+  await expect(page.locator("button[form=done]")).toBeVisible();
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  await page.getByRole("button", { name: "Not so", exact: true }).click();
+  await page.getByRole("button", { name: "Front felt ring slipped" }).click();
+  await expect(join).toBeVisible();
+  await page.getByLabel("Why outside its window").fill("Tacky still");
+  await join.click();
+  await page.getByRole("button", { name: "Replaced", exact: true }).click();
+  await page.getByRole("button", { name: "Go on to Rebuild" }).click();
+  await expect(page.locator("button[form=done]")).toBeVisible();
+  await expect(page.locator("#waiting")).toContainText("8 acts are kept");
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const kinds = (await job("J-0907")).events.map((e) => e.kind);
+  expect(kinds.slice(events.length)).toEqual([
+    "glue-coated",
+    "glue-joined",
+    "part-fitted",
+    "station-entered",
+    "glue-slipped",
+    "glue-joined",
+    "part-fitted",
+    "station-entered",
+  ]);
   await context.close();
 });
 

@@ -100,6 +100,27 @@ test("glue that was coated before the job was taken along is joined by its own c
   expect(ends(at)).toEqual({ join: after(50), cure: after(255) });
 });
 
+test("what was joined before the job was taken along slips and is joined and called done again", () => {
+  const taken = {
+    ...pack,
+    stage: "back",
+    way: { ...pack.way, fit: [], back: ["in:front-on/back"] },
+    again: pack.way.fit.slice(0, 3),
+  };
+  const slip = act("glue-slipped", 25, {
+    joinMinutes: "4",
+    latestMinutes: "22",
+    handlingMinutes: "15",
+    cureMinutes: "240",
+  });
+  const slipped = standing(taken, [slip]);
+  expect(slipped.key).toBe("fit:front-felt:join");
+  const set = standing(taken, [slip, act("glue-joined", 30)]);
+  expect(set.key).toBe("fit:front-felt:done");
+  const done = [slip, act("glue-joined", 30), act("part-fitted", 31)];
+  expect(standing(taken, done).key).toBe("in:front-on/back");
+});
+
 test("a window that was missed is coated once more and joined by the new one", () => {
   const missed = standing(pack, [
     coat,

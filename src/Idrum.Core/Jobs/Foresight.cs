@@ -87,6 +87,37 @@ public static class Foresight
         return new(steps, opened, fit, fitted, back, h);
     }
 
+    /// <summary>Steps of gluing that are behind and may come again: a window is missed and the part coated once more, or what was joined slips.</summary>
+    /// <param name="history">The job.</param>
+    /// <param name="machine">Its machine.</param>
+    public static IReadOnlyList<ForeseenStep> GluedAgain(JobHistory history, MachineKnowledge machine)
+    {
+        var steps = new List<ForeseenStep>();
+        foreach (var (part, glue) in history.State.Glue.Where(g => history.State.Closed is null && machine.Layout.FindPart(g.Key) is not null))
+        {
+            var h = history;
+            void Do(string what, JobEvent act, bool comes)
+            {
+                act = act with { Id = IdOf(steps.Count, $"again:{part}:{what}"), At = h.State.LastAt };
+                if (comes)
+                {
+                    steps.Add(new($"fit:{part}:{what}", h, act));
+                }
+                h = h.Add(act);
+            }
+            if (glue.JoinedAt is not null)
+            {
+                Do("slipped", new GlueSlipped(part), false);
+            }
+            var open = h;
+            Do("coat", GlueCoated.Of(part, glue.School, GlueHabits.Usual.Times(machine.Handbook, machine.Handbook.For(machine.Layout.FindPart(part)!.Kind)?.School(glue.School)) ?? new(0, 1, 0, 0, 0), GlueHabits.Usual.Celsius), true);
+            h = open;
+            Do("join", new GlueJoined(part, ""), glue.JoinedAt is not null);
+            Do("done", new PartFitted(part, "replaced", glue.School, [], ""), history.State.Fitted.ContainsKey(part));
+        }
+        return steps;
+    }
+
     /// <summary>What follows each plain choice at a step of the way out.</summary>
     /// <param name="step">The step.</param>
     /// <param name="rest">Keys of the steps after it, as planned.</param>

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc.Rendering;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
@@ -23,7 +24,9 @@ public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
     {
         output.TagName = null;
         Hidden(output, "kind", Kind);
-        if (ViewContext.ViewData.Model is JobPage { Foreseen: true })
+        // A partial is given the page, or the page first among what it needs.
+        var job = ViewContext.ViewData.Model is ITuple parts ? parts[0] as JobPage : ViewContext.ViewData.Model as JobPage;
+        if (job is { Foreseen: true })
         {
             // The device gives it an id when it is made.
             if (Next is not null)
@@ -33,9 +36,9 @@ public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
             return;
         }
         Hidden(output, "id", Guid.NewGuid().ToString());
-        if (ViewContext.ViewData.Model is JobPage page)
+        if (job is not null)
         {
-            Hidden(output, "knew", page.View.Job.Log[^1].Id.ToString());
+            Hidden(output, "knew", job.View.Job.Log[^1].Id.ToString());
         }
         if (Next is not null)
         {

@@ -45,6 +45,11 @@ public sealed class JobPackage
         }
         var package = new JobPackage(now, cancellation);
         var main = package.Way(way, "", true);
+        var again = Foresight.GluedAgain(now.Job.History, now.Machine);
+        foreach (var step in again)
+        {
+            package.Draw(step, "", new { kind = Kind(step.Act), part = PartOf(step.Act) });
+        }
         package.Order = JsonSerializer.Serialize(new
         {
             format = Format,
@@ -62,6 +67,7 @@ public sealed class JobPackage
             timers = now.State.Timers.Where(t => !t.Stopped).Select(t => new { id = t.TimerId, label = t.Label, ends = t.EndsAt, part = PartOf(t, now.State) }),
             glue = now.State.Glue.ToDictionary(g => g.Key, g => new { from = g.Value.JoinFrom, until = g.Value.JoinUntil, cure = g.Value.CureMinutes, handling = g.Value.HandlingMinutes, load = g.Value.LoadFrom, run = g.Value.RunFrom }),
             way = main,
+            again = again.Select(s => s.Key),
             steps = package.steps,
             groups = package.Groups(),
             reasons = new { outFewer = Reasons("out", false), outMore = Reasons("out", true), inFewer = Reasons("in", false), inMore = Reasons("in", true) },

@@ -168,7 +168,7 @@ function step(pack, at, act) {
       const part = said.partId;
       at.stage = "fit";
       at.fit = [
-        ...pack.way.fit.filter(
+        ...[...pack.way.fit, ...(pack.again ?? [])].filter(
           (k) =>
             k.split(":")[1] === part &&
             ["glue-joined", "part-fitted"].includes(of(k).kind),

@@ -14,10 +14,16 @@ public sealed class FitModel(JobServices services) : JobPage(services)
 
     private VisitOf? shown;
 
+    /// <summary>The part a foreseen view is of; empty where it is the next one.</summary>
+    public string InWork { get; init; } = "";
+
+    /// <summary>Whether a foreseen view is of a second coat.</summary>
+    public bool CoatsAgain { get; init; }
+
     public override Station Shown => Station.Fit;
 
     /// <summary>The part in work: the one asked for, else the first target nothing was done to.</summary>
-    public Part? Part => View.Layout.FindPart(Request.Query["part"].ToString())
+    public Part? Part => View.Layout.FindPart(Request.Query["part"].ToString()) ?? View.Layout.FindPart(InWork)
         ?? State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).FirstOrDefault();
 
     /// <summary>The step that took off what the part in work sits on: the picture shows it where it was taken to, not gone.</summary>
@@ -48,7 +54,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
 
     /// <summary>Whether it is coated once more: the window was missed.</summary>
-    public bool Again => Request.Query["again"] == "yes" || Form.Is("glue-coated");
+    public bool Again => CoatsAgain || Request.Query["again"] == "yes" || Form.Is("glue-coated");
 
     /// <summary>The rest of the visit; null where nothing is left or the job is foreseen.</summary>
     public VisitOf? Visit => shown ??= !Foreseen && Services.Visits.Of(View, Persons, Now, HttpContext.RequestAborted) is { } timed ? new(timed.Visit, View.Layout, timed.At, Persons) : null;

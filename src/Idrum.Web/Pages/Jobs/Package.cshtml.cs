@@ -31,7 +31,7 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
     public FloorModel? FloorAt(PackageView view) => view.Step.StartsWith("fit:", StringComparison.Ordinal) || view.Step == "fitted" ? null : Made(new FloorModel(Services), view.View);
 
     /// <summary>Fit at a view.</summary>
-    public FitModel FitAt(PackageView view) => Made(new FitModel(Services), view.View);
+    public FitModel FitAt(PackageView view) => Made(new FitModel(Services) { InWork = view.Part, CoatsAgain = view.Step.EndsWith(":coat", StringComparison.Ordinal) }, view.View);
 
     private T Made<T>(T page, JobView view) where T : JobPage
     {
