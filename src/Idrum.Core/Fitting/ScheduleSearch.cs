@@ -9,6 +9,7 @@ namespace Idrum.Core.Fitting;
 public sealed class ScheduleSearch
 {
     private const int None = int.MinValue / 4;
+    private const int MostKept = 200_000;
     private readonly ScheduleProblem problem;
     private readonly int n;
     private readonly int[] takes;
@@ -18,6 +19,8 @@ public sealed class ScheduleSearch
     // Seconds from a start to the end of everything that follows from it.
     private readonly int[] tail;
     private readonly int[] first;
+    // Latest start, for its own sake and for what follows; MaxValue where there is none.
+    private readonly int[] latest;
     private readonly bool[] free;
     private readonly bool circle;
     private readonly CancellationToken cancellation;
@@ -27,6 +30,9 @@ public sealed class ScheduleSearch
     private bool stopped;
     private bool anyWill;
     private long nodes;
+    // Beginnings gone through: what is done → when what may still move starts.
+    private readonly Dictionary<string, List<int[]>> seen = [];
+    private int kept;
 
     private ScheduleSearch(ScheduleProblem problem, TimeSpan limit, CancellationToken cancellation)
     {
@@ -73,6 +79,8 @@ public sealed class ScheduleSearch
         circle = Enumerable.Range(0, n).Any(i => path[i, i] > 0);
         var own = problem.Chores.Select(c => c.Seconds + c.Tail).ToArray();
         tail = [.. Enumerable.Range(0, n).Select(i => Enumerable.Range(0, n).Where(j => path[i, j] != None).Max(j => path[i, j] + own[j]))];
+        latest = [.. Enumerable.Range(0, n).Select(i => Enumerable.Range(0, n).Where(j => path[i, j] != None && problem.Chores[j].Until is not null)
+            .Select(j => problem.Chores[j].Until!.Value - path[i, j]).DefaultIfEmpty(int.MaxValue).Min())];
         first = new int[n];
         for (var i = 0; i < n; i++)
         {
@@ -207,6 +215,10 @@ public sealed class ScheduleSearch
             }
             return;
         }
+        if (Seen(node))
+        {
+            return;
+        }
         var children = node.Open().SelectMany(node.Children).Select(c => (Node: c, Bound: c.Bound())).Where(c => c.Bound < best)
             .OrderBy(c => c.Bound).ThenBy(c => c.Node.Start(c.Node.Last)).ThenByDescending(c => tail[c.Node.Last]).ToList();
         foreach (var (child, bound) in children)
@@ -216,6 +228,38 @@ public sealed class ScheduleSearch
                 Branch(child);
             }
         }
+    }
+
+    /// <summary>Whether another beginning with the same chores was gone through after which nothing starts later: then whatever follows here follows there
+    /// as early.</summary>
+    private bool Seen(Node node)
+    {
+        if (node.Front() is not var (key, front))
+        {
+            return false;
+        }
+        if (!seen.TryGetValue(key, out var others))
+        {
+            seen[key] = others = [];
+        }
+        foreach (var other in others)
+        {
+            var later = false;
+            for (var i = 0; i < front.Length && !later; i++)
+            {
+                later = other[i] > front[i];
+            }
+            if (!later)
+            {
+                return true;
+            }
+        }
+        if (kept < MostKept)
+        {
+            kept++;
+            others.Add(front);
+        }
+        return false;
     }
 
     /// <summary>Chores put in the order of their starts so far, with the earliest start of every chore.</summary>
@@ -263,6 +307,75 @@ public sealed class ScheduleSearch
         }
 
         public int[] Starts => start;
+
+        /// <summary>What tells how a beginning goes on: what is done, and in which order from the first chore that a longest wait may still move; with it
+        /// when the done before that are over, when the moved ones and the rest start at the earliest and, for two, when hands are free. Null where it
+        /// cannot be compared.</summary>
+        public (string Key, int[] Front)? Front()
+        {
+            var (s, two) = (search, search.problem.Persons == 2);
+            var from = count;
+            for (var moved = true; moved;)
+            {
+                moved = false;
+                for (var k = 0; k < from; k++)
+                {
+                    if (Moves(order[k], from))
+                    {
+                        (from, moved) = (k, true);
+                    }
+                }
+            }
+            if (from == 0 || two && from < count)
+            {
+                return null;
+            }
+            var front = new int[s.n - from + (two ? 3 : 1)];
+            var at = 1;
+            for (var k = 0; k < count; k++)
+            {
+                if (k < from)
+                {
+                    front[0] = Math.Max(front[0], start[order[k]] + s.takes[order[k]] + s.problem.Chores[order[k]].Tail);
+                }
+                else
+                {
+                    front[at++] = start[order[k]];
+                }
+            }
+            for (var j = 0; j < s.n; j++)
+            {
+                if (!Done(j))
+                {
+                    front[at++] = start[j];
+                }
+            }
+            if (two)
+            {
+                (front[at], front[at + 1]) = (Math.Min(EndOn(lastOne), EndOn(lastTwo)), Math.Max(EndOn(lastOne), EndOn(lastTwo)));
+            }
+            return (string.Create(null, stackalloc char[64], $"{done:x} ") + new string([.. order[from..].Select(c => (char)('0' + c))]), front);
+        }
+
+        /// <summary>Whether a chore that is done may be moved on by one that is not, or by one done from a place of the order on.</summary>
+        private bool Moves(int chore, int from)
+        {
+            for (var j = 0; j < search.n; j++)
+            {
+                if (!Done(j) && search.path[j, chore] != None)
+                {
+                    return true;
+                }
+            }
+            for (var k = from; k < count; k++)
+            {
+                if (search.path[order[k], chore] != None)
+                {
+                    return true;
+                }
+            }
+            return false;
+        }
 
         public bool Complete => count == search.n;
 
@@ -349,17 +462,71 @@ public sealed class ScheduleSearch
                 }
                 if (!moved)
                 {
-                    return true;
+                    return s.problem.Persons == 2 || Fits();
                 }
                 for (var j = 0; j < n; j++)
                 {
-                    if (start[j] > s.problem.Chores[j].Until || (long)start[j] + s.tail[j] >= s.best)
+                    if (start[j] > s.latest[j] || (long)start[j] + s.tail[j] >= s.best)
                     {
                         return false;
                     }
                 }
             }
             return false;
+        }
+
+        /// <summary>Whether what must begin by a time of day, or within a longest wait after a chore that is done, has room there for one person, beside
+        /// what came since: by earliest due time, where it is at all (Jackson's rule). Holds however late that chore is moved, as all of it comes after.</summary>
+        private bool Fits()
+        {
+            var s = search;
+            Span<(int Due, int Takes)> due = stackalloc (int, int)[s.n];
+            var timed = 0;
+            for (var j = 0; j < s.n; j++)
+            {
+                if (!Done(j) && s.latest[j] != int.MaxValue)
+                {
+                    due[timed++] = (s.latest[j] + s.takes[j], s.takes[j]);
+                }
+            }
+            if (!InTime(due[..timed], EndOn(lastOne)))
+            {
+                return false;
+            }
+            var since = 0;
+            for (var k = count - 1; k >= 0; k--)
+            {
+                var from = order[k];
+                var waits = 0;
+                for (var j = 0; j < s.n; j++)
+                {
+                    if (!Done(j) && s.path[j, from] != None)
+                    {
+                        // Latest end, counted from the end of the chore.
+                        due[waits++] = (-s.path[j, from] - s.takes[from] + s.takes[j], s.takes[j]);
+                    }
+                }
+                if (!InTime(due[..waits], since))
+                {
+                    return false;
+                }
+                since += s.takes[from];
+            }
+            return true;
+        }
+
+        private static bool InTime(Span<(int Due, int Takes)> rest, int end)
+        {
+            rest.Sort(static (a, b) => a.Due.CompareTo(b.Due));
+            foreach (var (due, takes) in rest)
+            {
+                end += takes;
+                if (end > due)
+                {
+                    return false;
+                }
+            }
+            return true;
         }
 
         private int EndOn(int last) => last < 0 ? 0 : start[last] + search.takes[last];

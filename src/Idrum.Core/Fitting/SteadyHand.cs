@@ -1,3 +1,5 @@
+using System.Diagnostics;
+
 namespace Idrum.Core.Fitting;
 
 /// <summary>Puts a visit in time so that no window is lost, however quick or slow the next act turns out: whoever coats quicker than thought has his
@@ -15,14 +17,17 @@ public static class SteadyHand
     /// <summary>The plan for slow hands, with another first act where the best one would not bear a quick hand.</summary>
     /// <param name="problem">What is to be put in time, at the usual pace.</param>
     /// <param name="keep">The order shown, which stays unless another gains a minute; or null.</param>
-    /// <param name="limit">Time for each plan that is tried.</param>
+    /// <param name="limit">Time for all plans that are tried; null: 100 ms. Where it is over, the plan for slow hands is given without more care.</param>
     /// <param name="cancellation">Ends it.</param>
     /// <returns>The plan at the slow pace, and the problem it solves: where it is best to wait before the first act, that act's earliest start says so.
     /// Bound and proof are those of the plan without this care.</returns>
     public static (Schedule Plan, ScheduleProblem Of) Plan(ScheduleProblem problem, IReadOnlyList<string>? keep = null, TimeSpan? limit = null, CancellationToken cancellation = default)
     {
-        var slow = ScheduleSearch.Solve(problem.AtPace(Slow), keep, limit, cancellation);
-        if (!slow.Found || slow.Items.Count == 0 || problem.Persons != 1 || problem.Lags.All(l => l.Max is null) && problem.Chores.All(c => c.Until is null) || Bears(problem, slow, limit, cancellation))
+        var until = Stopwatch.GetTimestamp() + (long)((limit ?? TimeSpan.FromMilliseconds(100)).TotalSeconds * Stopwatch.Frequency);
+        TimeSpan Left() => TimeSpan.FromSeconds(Math.Max(0.001, (double)(until - Stopwatch.GetTimestamp()) / Stopwatch.Frequency));
+        bool Over() => Stopwatch.GetTimestamp() > until;
+        var slow = ScheduleSearch.Solve(problem.AtPace(Slow), keep, Left(), cancellation);
+        if (!slow.Found || slow.Items.Count == 0 || problem.Persons != 1 || problem.Lags.All(l => l.Max is null) && problem.Chores.All(c => c.Until is null) || Over() || Bears(problem, slow, Left(), cancellation))
         {
             return (slow, problem);
         }
@@ -30,13 +35,17 @@ public static class SteadyHand
         var (best, of) = ((Schedule?)null, problem);
         void Try(string id, int from)
         {
+            if (Over())
+            {
+                return;
+            }
             var tried = problem with
             {
                 Chores = [.. problem.Chores.Select(c => c.Id == id ? c with { From = Math.Max(c.From, from) } : c)],
                 Lags = [.. problem.Lags, .. problem.Chores.Where(c => c.Id != id).Select(c => new TimeLag(id, c.Id))],
             };
-            var plan = ScheduleSearch.Solve(tried.AtPace(Slow), null, limit, cancellation);
-            if (plan.Found && (best is null || plan.Seconds < best.Seconds) && Bears(problem, plan, limit, cancellation))
+            var plan = ScheduleSearch.Solve(tried.AtPace(Slow), null, Left(), cancellation);
+            if (plan.Found && (best is null || plan.Seconds < best.Seconds) && Bears(problem, plan, Left(), cancellation))
             {
                 (best, of) = (plan, tried);
             }

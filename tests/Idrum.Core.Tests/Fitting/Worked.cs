@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Idrum.Core.Fitting;
 
 namespace Idrum.Core.Tests.Fitting;
@@ -8,7 +9,9 @@ public static class Worked
     /// <summary>Windows missed: from, to and by how many seconds.</summary>
     /// <param name="problem">The visit as planned.</param>
     /// <param name="random">How fast the hands are, chore by chore.</param>
-    public static IReadOnlyList<string> MissedAt(ScheduleProblem problem, Random random)
+    /// <param name="limit">Time for each plan.</param>
+    /// <param name="took">Is given the time each plan took.</param>
+    public static IReadOnlyList<string> MissedAt(ScheduleProblem problem, Random random, TimeSpan? limit = null, ICollection<TimeSpan>? took = null)
     {
         var missed = new List<string>();
         var ended = new Dictionary<string, int>();
@@ -16,9 +19,11 @@ public static class Worked
         IReadOnlyList<string>? shown = null;
         while (rest.Chores.Count > 0)
         {
-            var plan = SteadyHand.Plan(rest, shown, TimeSpan.FromSeconds(5)).Plan;
+            var began = Stopwatch.GetTimestamp();
+            var plan = SteadyHand.Plan(rest, shown, limit ?? TimeSpan.FromSeconds(5)).Plan;
             // Who was quick had his glue ready earlier: what a slow hand can no longer meet is planned for the usual one, as the page does.
-            plan = plan.Found ? plan : ScheduleSearch.Solve(rest, shown, TimeSpan.FromSeconds(5));
+            plan = plan.Found ? plan : ScheduleSearch.Solve(rest, shown, limit ?? TimeSpan.FromSeconds(5));
+            took?.Add(Stopwatch.GetElapsedTime(began));
             if (!plan.Found)
             {
                 return [.. missed, $"no way left at {now} s"];
