@@ -67,7 +67,7 @@ internal static class FitPart
                 continue;
             }
             worked++;
-            var late = Idrum.Core.Tests.Fitting.Worked.MissedAt(problem, random, TimeSpan.FromMilliseconds(100), took);
+            var late = Idrum.Core.Tests.Fitting.Worked.MissedAt(problem, random, TimeSpan.FromMilliseconds(60), took);
             missed += late.Count > 0 ? 1 : 0;
             if (late.Count > 0)
             {

@@ -99,8 +99,9 @@ public sealed class ScheduleSearch
     /// <param name="keep">Order shown until now, chore ids: it stays unless another is over a minute or more earlier. Chores it does not name are free.</param>
     /// <param name="limit">How long to search; when it is over the best so far is given with its bound. Null: 100 ms.</param>
     /// <param name="cancellation">Ends it with <see cref="OperationCanceledException"/>.</param>
+    /// <param name="explain">Where there is no way: whether to look for the lag that breaks it.</param>
     /// <exception cref="ArgumentException">The problem is none.</exception>
-    public static Schedule Solve(ScheduleProblem problem, IReadOnlyList<string>? keep = null, TimeSpan? limit = null, CancellationToken cancellation = default)
+    public static Schedule Solve(ScheduleProblem problem, IReadOnlyList<string>? keep = null, TimeSpan? limit = null, bool explain = true, CancellationToken cancellation = default)
     {
         if (problem.Check() is { Count: > 0 } faults)
         {
@@ -126,7 +127,7 @@ public sealed class ScheduleSearch
         var bound = search.stopped ? Math.Min(search.RootBound(), search.best) : search.best;
         if (search.bestStarts is null)
         {
-            return new([], -1, search.circle ? 0 : search.RootBound(), !search.stopped, search.stopped ? null : BrokenLag(problem, cancellation));
+            return new([], -1, search.circle ? 0 : search.RootBound(), !search.stopped, search.stopped || !explain ? null : BrokenLag(problem, cancellation));
         }
         var starts = kept is not null && keptEnd - search.best < 60 ? kept : search.bestStarts;
         var end = search.EndOf(starts);

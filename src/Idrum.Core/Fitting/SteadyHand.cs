@@ -17,16 +17,16 @@ public static class SteadyHand
     /// <summary>The plan for slow hands, with another first act where the best one would not bear a quick hand.</summary>
     /// <param name="problem">What is to be put in time, at the usual pace.</param>
     /// <param name="keep">The order shown, which stays unless another gains a minute; or null.</param>
-    /// <param name="limit">Time for all plans that are tried; null: 100 ms. Where it is over, the plan for slow hands is given without more care.</param>
+    /// <param name="limit">Time for all plans that are tried; null: 60 ms. Where it is over, the plan for slow hands is given without more care.</param>
     /// <param name="cancellation">Ends it.</param>
     /// <returns>The plan at the slow pace, and the problem it solves: where it is best to wait before the first act, that act's earliest start says so.
     /// Bound and proof are those of the plan without this care.</returns>
     public static (Schedule Plan, ScheduleProblem Of) Plan(ScheduleProblem problem, IReadOnlyList<string>? keep = null, TimeSpan? limit = null, CancellationToken cancellation = default)
     {
-        var until = Stopwatch.GetTimestamp() + (long)((limit ?? TimeSpan.FromMilliseconds(100)).TotalSeconds * Stopwatch.Frequency);
+        var until = Stopwatch.GetTimestamp() + (long)((limit ?? TimeSpan.FromMilliseconds(60)).TotalSeconds * Stopwatch.Frequency);
         TimeSpan Left() => TimeSpan.FromSeconds(Math.Max(0.001, (double)(until - Stopwatch.GetTimestamp()) / Stopwatch.Frequency));
         bool Over() => Stopwatch.GetTimestamp() > until;
-        var slow = ScheduleSearch.Solve(problem.AtPace(Slow), keep, Left(), cancellation);
+        var slow = ScheduleSearch.Solve(problem.AtPace(Slow), keep, Left(), false, cancellation);
         if (!slow.Found || slow.Items.Count == 0 || problem.Persons != 1 || problem.Lags.All(l => l.Max is null) && problem.Chores.All(c => c.Until is null) || Over() || Bears(problem, slow, Left(), cancellation))
         {
             return (slow, problem);
@@ -44,7 +44,7 @@ public static class SteadyHand
                 Chores = [.. problem.Chores.Select(c => c.Id == id ? c with { From = Math.Max(c.From, from) } : c)],
                 Lags = [.. problem.Lags, .. problem.Chores.Where(c => c.Id != id).Select(c => new TimeLag(id, c.Id))],
             };
-            var plan = ScheduleSearch.Solve(tried.AtPace(Slow), null, Left(), cancellation);
+            var plan = ScheduleSearch.Solve(tried.AtPace(Slow), null, Left(), false, cancellation);
             if (plan.Found && (best is null || plan.Seconds < best.Seconds) && Bears(problem, plan, Left(), cancellation))
             {
                 (best, of) = (plan, tried);
@@ -74,6 +74,6 @@ public static class SteadyHand
                 Until = begun[c.Id].Select(l => l.Max).Append(c.Until - end).Where(m => m is not null).Min(),
             })],
         };
-        return rest.Chores.All(c => c.Until is not < 0) && (rest.Chores.Count == 0 || ScheduleSearch.Solve(rest.AtPace(Slow), null, limit, cancellation).Found);
+        return rest.Chores.All(c => c.Until is not < 0) && (rest.Chores.Count == 0 || ScheduleSearch.Solve(rest.AtPace(Slow), null, limit, false, cancellation).Found);
     }
 }

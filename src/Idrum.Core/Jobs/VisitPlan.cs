@@ -196,7 +196,7 @@ public static class VisitPlan
         var slowMeets = plan is not null;
         if (plan is null)
         {
-            plan = slow = ScheduleSearch.Solve(problem, usual, cancellation: cancellation);
+            plan = slow = ScheduleSearch.Solve(problem, usual, TimeSpan.FromMilliseconds(40), cancellation: cancellation);
         }
         var order = plan.Items.Select(i => i.Id).ToList();
         var quick = ScheduleSearch.InOrder(problem.AtPace(QuickPace), order)?.Seconds ?? plan.Seconds;

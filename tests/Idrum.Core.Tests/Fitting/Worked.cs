@@ -22,7 +22,7 @@ public static class Worked
             var began = Stopwatch.GetTimestamp();
             var plan = SteadyHand.Plan(rest, shown, limit ?? TimeSpan.FromSeconds(5)).Plan;
             // Who was quick had his glue ready earlier: what a slow hand can no longer meet is planned for the usual one, as the page does.
-            plan = plan.Found ? plan : ScheduleSearch.Solve(rest, shown, limit ?? TimeSpan.FromSeconds(5));
+            plan = plan.Found ? plan : ScheduleSearch.Solve(rest, shown, limit is { } most ? most * 2 / 3 : TimeSpan.FromSeconds(5));
             took?.Add(Stopwatch.GetElapsedTime(began));
             if (!plan.Found)
             {
