@@ -76,17 +76,20 @@ internal static class SumsPart
             {
                 known[asked.Id] = simulated.Answer(asked.Id);
             }
+            var articles = shop.Supplier.For(layout, "");
             var (belief, there) = machine.Diagnostician.Believe(new(known, [], simulated.Wear, ComplaintsTold: true));
-            var advice = TakeAlong.Of(belief, machine.Layout, terms, shop.Supplier.ReturnShare, _ => 0);
+            var advice = TakeAlong.Of(belief, machine.Layout, terms, shop.Supplier.ReturnShare, _ => 0, x => shop.Supplier.MisfitOf(x, articles));
             HashSet<string> Needs(IEnumerable<string> faults) => [.. faults.Select(f => model.Catalog.FindFault(f)!).Where(f => f.Action == "replace").SelectMany(f => PartItem.Need(machine.Layout, machine.Layout.PartsOfKind(f.Kinds).Select(p => p.Id)).Keys)];
             var needed = Needs(simulated.Speaking);
             var likeliest = Needs([model.Faults[Enumerable.Range(0, there.Count).MaxBy(f => there[f])].Id]);
             var taken = new[] { [.. advice.Items.Where(x => x.Take).Select(x => x.Item.Id)], [], likeliest, PartItem.All(machine.Layout).Select(x => x.Id).ToHashSet() };
             n++;
             promised += advice.OneVisit;
+            var fate = new Random(i * 17 + 3);
+            var wrong = PartItem.All(machine.Layout).Where(x => needed.Contains(x.Id)).ToList().Exists(x => fate.NextDouble() < shop.Supplier.MisfitOf(x, articles));
             for (var w = 0; w < 4; w++)
             {
-                var done = needed.IsSubsetOf(taken[w]);
+                var done = needed.IsSubsetOf(taken[w]) && !wrong;
                 var cost = (done ? 0 : trip) + PartItem.All(machine.Layout).Where(x => taken[w].Contains(x.Id) && !needed.Contains(x.Id))
                     .Sum(x => TakeAlong.CarryMinutes * terms.RatePerHour / 60 + shop.Supplier.ReturnShare * x.Part.Price * x.Places.Sum(PartItem.Units));
                 first[w] += done ? 1 : 0;

@@ -70,6 +70,16 @@ public sealed record Supplier
         return [.. tubes.Concat(rest)];
     }
 
+    /// <summary>Probability that one of a thing, bought as usual, does not fit. Where the number on the tag tells which of several is the right one and was
+    /// not read, each of them is as likely.</summary>
+    /// <param name="item">The thing.</param>
+    /// <param name="articles">What can be had for the machine.</param>
+    public double MisfitOf(PartItem item, IReadOnlyList<Article> articles)
+    {
+        var usual = articles.Where(a => a.Covers.Count == 1 && a.Covers.ContainsKey(item.Id) && a.Differs.Length == 0).ToList();
+        return usual.Count == 0 ? Misfit : 1 - (1 - usual.Max(a => a.Misfit ?? Misfit)) / Math.Max(1, usual.Count(a => a.Serials is not null));
+    }
+
     /// <summary>Glued area of one felt, dm²: round the drum, four centimetres wide: half a tube of contact cement does for it.</summary>
     public static double FeltDm2(Layout layout) => Math.PI * layout.Drive.Drum.DiameterMm / 100 * 0.4;
 

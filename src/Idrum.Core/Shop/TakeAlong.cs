@@ -25,14 +25,15 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
     private const int Most = 18;
 
     /// <summary>The cheapest choice: exact over all sets of what may be needed.</summary>
-    /// <remarks>A hypothesis needs a set of things; it is finished in one visit where all of them are there. Cost = P(something is lacking) × second trip +
+    /// <remarks>A hypothesis needs a set of things; it is finished in one visit where all of them are there and fit. Cost = P(something is lacking or does not fit) × second trip +
     /// Σ P(not needed) × carrying and taking back. All subsets are summed over at once (zeta transform over subsets; Yates, 1937).</remarks>
     /// <param name="belief">What is believed before the visit.</param>
     /// <param name="layout">The machine.</param>
     /// <param name="terms">What the shop charges; what the van holds anyway costs nothing to carry.</param>
     /// <param name="returnShare">Share of the price lost on what goes back.</param>
     /// <param name="inVan">How many of a thing the van holds anyway.</param>
-    public static TakeAlong Of(Belief belief, Layout layout, ShopTerms terms, double returnShare, Func<PartItem, int> inVan)
+    /// <param name="misfit">Probability that a thing does not fit; the likelier, the less it is worth taking.</param>
+    public static TakeAlong Of(Belief belief, Layout layout, ShopTerms terms, double returnShare, Func<PartItem, int> inVan, Func<PartItem, double> misfit)
     {
         var model = belief.Model;
         // What each fault needs: all places of its parts, for they are changed at once.
@@ -53,6 +54,7 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
         }
         var things = PartItem.All(layout).Where(i => needed.GetValueOrDefault(i.Id) > 0.001).OrderByDescending(i => needed[i.Id]).Take(Most).ToArray();
         var bit = things.Select((t, i) => (t.Id, i)).ToDictionary(t => t.Id, t => 1 << t.i);
+        var fits = things.Select(t => 1 - misfit(t)).ToArray();
         var finished = new double[1 << things.Length];
         for (var h = 0; h < weight.Length; h++)
         {
@@ -62,7 +64,7 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
                 have &= bit.TryGetValue(item, out var b);
                 mask |= b;
             }
-            finished[mask] += have ? weight[h] : 0;
+            finished[mask] += have ? weight[h] * fits.Where((_, i) => (mask >> i & 1) == 1).Aggregate(1.0, (p, f) => p * f) : 0;
         }
         for (var i = 0; i < things.Length; i++)
         {
