@@ -17,6 +17,13 @@ public static class FastenerWords
         group.Finish,
     }.Where(s => s.Length > 0));
 
+    /// <summary>How tight: "18 N·m", "159 lbf·in", "snug, by two tools" for a nut the layout states nothing of; empty for other screws.</summary>
+    /// <param name="group">The group.</param>
+    /// <param name="inch">lbf·in instead of N·m; 1 N·m is 8.8507 lbf·in.</param>
+    public static string Tightness(FastenerGroup group, bool inch = false) =>
+        group.TorqueNm > 0 ? inch ? $"{(group.TorqueNm * 8.8507).ToString("0", CultureInfo.InvariantCulture)} lbf·in" : $"{group.TorqueNm.ToString("0.#", CultureInfo.InvariantCulture)} N·m"
+        : group.Head == "nut" ? "snug, by two tools" : "";
+
     /// <summary>What tells two look-alikes apart: "13 against 19 mm long", "machine against sheet-metal thread".</summary>
     /// <param name="a">The one.</param>
     /// <param name="b">The other.</param>

@@ -210,6 +210,8 @@ public sealed record FastenerGroup
     public IReadOnlyList<IReadOnlyList<double>> At { get; init; } = [];
     /// <summary>True where they are only loosened and stay in.</summary>
     public bool LoosenOnly { get; init; }
+    /// <summary>How tight, N·m; 0 where the layout states nothing: snug then.</summary>
+    public double TorqueNm { get; init; }
     /// <summary>How many stay in by a turn until <see cref="LeftInTill"/>.</summary>
     public int LeftIn { get; init; }
     /// <summary>Operation at which those come out; they lie in the same tray.</summary>

@@ -22,6 +22,11 @@ public sealed partial record ShopTerms
     public string Paper { get; init; } = "A4";
     /// <summary>mm or inch.</summary>
     public string Units { get; init; } = "mm";
+    /// <summary>C or F.</summary>
+    public string Temperature { get; init; } = "C";
+    /// <summary>Whether temperatures are shown in °F.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool Fahrenheit => Temperature == "F";
     /// <summary>Who signs in this shop.</summary>
     public IReadOnlyList<string> Signers { get; init; } = [];
     /// <summary>What the vans hold: the supplier's number → how many.</summary>
@@ -39,6 +44,7 @@ public sealed partial record ShopTerms
         errors.Range(TaxPercent, "taxPercent", 0, 100);
         errors.If(Paper is not ("A4" or "Letter"), "paper", "Paper is A4 or Letter.");
         errors.If(Units is not ("mm" or "inch"), "units", "Units are mm or inch.");
+        errors.If(Temperature is not ("C" or "F"), "temperature", "Temperatures are in C or F.");
         errors.If(Signers.Count > 40, "signers", "40 names at most.");
         foreach (var name in Signers)
         {

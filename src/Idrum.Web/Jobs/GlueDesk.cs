@@ -27,11 +27,11 @@ public sealed class GlueDesk(SettingStore settings, ShopKnowledge shop)
         Adhesives.Select(a => (a.Id, Text: settings.Get(LabelOf(a.Id)))).Where(l => l.Text.Length > 0).ToDictionary(l => l.Id, l => JsonSerializer.Deserialize<TubeLabel>(l.Text, IdrumJson.Options)!));
 
     /// <summary>Sets how warm it mostly is; an error where no one works so cold or warm.</summary>
-    public string KeepWarmth(double celsius)
+    public string KeepWarmth(double celsius, bool fahrenheit)
     {
         if (celsius is < Adhesive.Coldest or > Adhesive.Warmest)
         {
-            return string.Create(CultureInfo.InvariantCulture, $"Room temperature: must lie between {Adhesive.Coldest} and {Adhesive.Warmest} °C.");
+            return $"Room temperature: must lie between {Degrees.Number(Adhesive.Coldest, fahrenheit)} and {Degrees.Show(Adhesive.Warmest, fahrenheit)}.";
         }
         settings.Set(Warmth, celsius.ToString(CultureInfo.InvariantCulture));
         habits = null;

@@ -35,6 +35,18 @@ public class GlueTests : JobStory
         Assert.Throws<ArgumentOutOfRangeException>(() => Times("contact", 80));
     }
 
+    [Theory]
+    [InlineData(0, "32 °F")]
+    [InlineData(20, "68 °F")]
+    [InlineData(-5, "23 °F")]
+    public void Degrees_are_read_and_shown_as_the_shop_has_them(double celsius, string fahrenheit)
+    {
+        Assert.Equal(fahrenheit, Degrees.Show(celsius, true));
+        Assert.Equal(celsius, Degrees.Celsius(double.Parse(fahrenheit.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture), true), 9);
+        Assert.Equal($"{celsius} °C", Degrees.Show(celsius, false));
+        Assert.Equal(celsius, Degrees.Celsius(celsius, false));
+    }
+
     [Fact]
     public void What_the_tube_says_wins_over_what_the_handbook_says()
     {

@@ -325,6 +325,14 @@ public class JobRulesTests
     }
 
     [Theory]
+    [InlineData("nut", 22, false, "22 N·m")]
+    [InlineData("nut", 22, true, "195 lbf·in")]
+    [InlineData("nut", 0, true, "snug, by two tools")]
+    [InlineData("cross", 0, false, "")]
+    public void Tightness_is_what_the_layout_states_and_a_nut_is_snug_else(string head, double torque, bool inch, string text) =>
+        Assert.Equal(text, FastenerWords.Tightness(new() { Id = "n", Count = 1, Head = head, Where = "", TorqueNm = torque }, inch));
+
+    [Theory]
     [InlineData(16, false, "16 mm")]
     [InlineData(16, true, "5/8 in")]
     [InlineData(25.4, true, "1 in")]

@@ -37,6 +37,9 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>Temperatures offered, °C: what the shop has set is among them.</summary>
     public IReadOnlyList<double> Warmths => [.. new[] { 5, 8, 10, 12, 15, 18, 20, 22, 25, 28, 32, 36, Services.Glue.Habits.Celsius }.Distinct().Order()];
 
+    /// <summary>Whether the shop reads °F.</summary>
+    public bool Fahrenheit => Services.Money.Terms.Fahrenheit;
+
     /// <summary>How warm it is where the shop works, °C.</summary>
     public double Celsius => Services.Glue.Habits.Celsius;
 

@@ -96,6 +96,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             "taxPercent" => Plain(t.TaxPercent),
             "paper" => t.Paper,
             "units" => t.Units,
+            "temperature" => t.Temperature,
             "signers" => string.Join('\n', t.Signers),
             _ => string.Join('\n', money.Van().Where(v => v.Value > 0).OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key} {v.Value}")),
         };
@@ -130,6 +131,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             TaxPercent = Number("taxPercent"),
             Paper = Request.Form["paper"].ToString(),
             Units = Request.Form["units"].ToString(),
+            Temperature = Request.Form["temperature"] is [{ Length: > 0 } degrees] ? degrees : money.Terms.Temperature,
             Signers = Lines("signers"),
             Van = van,
         };
@@ -146,6 +148,8 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
 
     public GlueHabits Habits => glue.Habits;
 
+    public bool Fahrenheit => money.Terms.Fahrenheit;
+
     /// <summary>What was typed as a label and refused: field → text; empty where nothing was.</summary>
     public IReadOnlyDictionary<string, string> Typed { get; private set; } = new Dictionary<string, string>();
 
@@ -153,8 +157,8 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     public IReadOnlyList<Idrum.Core.Machines.FieldError> LabelWrong { get; private set; } = [];
 
     /// <summary>Fields of a label, with words.</summary>
-    public static IReadOnlyList<(string Id, string Words)> LabelFields { get; } =
-        [("earliest", "Join from, min"), ("latest", "Join before, min"), ("press", "Press, min"), ("handling", "Handle after, min"), ("cure", "Heat after, min"), ("celsius", "At °C")];
+    public IReadOnlyList<(string Id, string Words)> LabelFields =>
+        [("earliest", "Join from, min"), ("latest", "Join before, min"), ("press", "Press, min"), ("handling", "Handle after, min"), ("cure", "Heat after, min"), ("celsius", "At " + Degrees.Unit(Fahrenheit))];
 
     /// <summary>What stands in a field of a label.</summary>
     public string LabelValue(Adhesive adhesive, string field)
@@ -164,12 +168,12 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             return Typed.GetValueOrDefault(field, "");
         }
         return Habits.Labels.TryGetValue(adhesive.Id, out var label)
-            ? (field switch { "earliest" => label.Times.Earliest, "latest" => label.Times.Latest, "press" => label.Times.Press, "handling" => label.Times.Handling, "cure" => label.Times.Cure, _ => label.Celsius }).ToString(CultureInfo.InvariantCulture)
+            ? field == "celsius" ? Degrees.Number(label.Celsius, Fahrenheit) : (field switch { "earliest" => label.Times.Earliest, "latest" => label.Times.Latest, "press" => label.Times.Press, "handling" => label.Times.Handling, _ => label.Times.Cure }).ToString(CultureInfo.InvariantCulture)
             : "";
     }
 
     private PageResult KeepWarmth() => Done(
-        double.TryParse(Request.Form["warmth"].ToString().Replace(',', '.'), CultureInfo.InvariantCulture, out var celsius) ? glue.KeepWarmth(celsius) : "Room temperature: a number is needed here.", "Kept.");
+        double.TryParse(Request.Form["warmth"].ToString().Replace(',', '.'), CultureInfo.InvariantCulture, out var shown) ? glue.KeepWarmth(Degrees.Celsius(shown, Fahrenheit), Fahrenheit) : "Room temperature: a number is needed here.", "Kept.");
 
     private PageResult KeepLabel()
     {
@@ -181,7 +185,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         var numbers = LabelFields.ToDictionary(f => f.Id, f => double.TryParse(Request.Form[f.Id].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : (double?)null);
         LabelWrong = numbers.Any(n => n.Value is null)
             ? [.. numbers.Where(n => n.Value is null).Select(n => new Idrum.Core.Machines.FieldError(n.Key, "A number is needed here."))]
-            : glue.KeepLabel(adhesive, new(new(numbers["earliest"]!.Value, numbers["latest"]!.Value, numbers["press"]!.Value, numbers["handling"]!.Value, numbers["cure"]!.Value), numbers["celsius"]!.Value));
+            : glue.KeepLabel(adhesive, new(new(numbers["earliest"]!.Value, numbers["latest"]!.Value, numbers["press"]!.Value, numbers["handling"]!.Value, numbers["cure"]!.Value), Degrees.Celsius(numbers["celsius"]!.Value, Fahrenheit)));
         if (LabelWrong.Count == 0)
         {
             Said = "Kept: from now on this label's times are used.";
