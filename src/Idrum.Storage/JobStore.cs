@@ -349,12 +349,12 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         using var command = connection.Command(transaction,
             $"""
             INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape, lesson)
-            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $version, $shape, $lesson)
+            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $return, $version, $shape, $lesson)
             ON CONFLICT (job_id) DO UPDATE SET place = $place, layout_id = $layout, station = $station, closed = $closed, last_at = $last,
-                steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints,
+                steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints, return_by = $return,
                 version = $version, shape = $shape, number = $number, lesson = $lesson
             """,
-            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State), job.Version), ("$lesson", LessonOfJob.Of(job.History, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
+            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State, shop.LayoutOf(job.State)), job.Version), ("$lesson", LessonOfJob.Of(job.History, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
         command.ExecuteNonQuery();
     }
 }

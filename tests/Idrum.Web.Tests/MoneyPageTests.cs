@@ -6,7 +6,7 @@ namespace Idrum.Web.Tests;
 /// <summary>Parts, estimate, price and what the shop charges, on the pages.</summary>
 public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
 {
-    private static readonly (string, string)[] Money = [("currency", "EUR"), ("ratePerHour", "72"), ("stepMinutes", "15"), ("tripCharge", "28"), ("tripMinutes", "40"), ("taxPercent", "20"), ("paper", "A4"), ("units", "mm"), ("signers", "M. Tannhof"), ("van", "OT50/belt 2")];
+    private static readonly (string, string)[] Money = [("currency", "EUR"), ("ratePerHour", "72"), ("stepMinutes", "15"), ("tripCharge", "28"), ("tripMinutes", "40"), ("taxPercent", "20"), ("paper", "A4"), ("units", "mm"), ("signers", "M. Tannhof"), ("van", "OT50/belt 2\nQD62/idler 1")];
 
     private async Task<HttpResponseMessage> ShopAsync(params (string Name, string Value)[] changed)
     {
@@ -53,6 +53,7 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains("received once", await again.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         Assert.Contains("1 part is still to be had", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
         var calendar = await host.Client.GetStringAsync("/jobs/J-0145/returns.ics");
+        Assert.Contains("Left over: back to the supplier by", await host.Client.GetStringAsync("/"), StringComparison.Ordinal);
         Assert.Contains("last day to return 1 × Blower wheel", calendar, StringComparison.Ordinal);
         Assert.Contains("DTSTART:" + State("J-0145").Lines.Values.Single().ReturnBy!.Value.UtcDateTime.ToString("yyyyMMdd", System.Globalization.CultureInfo.InvariantCulture), calendar, StringComparison.Ordinal);
         var ordered = await host.PostFormAsync(page, ("kind", "cover-bought"), ("id", Guid.NewGuid().ToString()), ("source", "supplier"));
@@ -119,6 +120,29 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         await host.RestartAsync();
         Assert.Equal(90, host.Shop.Catalog.Costs.RatePerHour);
         await ShopAsync();
+    }
+
+    [Fact]
+    public async Task A_shop_that_reads_fahrenheit_types_and_reads_it_and_nothing_else_changes()
+    {
+        const string coat = "/jobs/J-0144/fit?part=front-felt&again=yes";
+        Assert.Contains(">20 °C</option>", WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat)), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync(("temperature", "K"))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("temperature", "F"))).StatusCode);
+        var page = WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat));
+        Assert.Contains("<option value=\"20\" selected=\"selected\">68 °F</option>", page, StringComparison.Ordinal);
+        Assert.DoesNotContain("°C", page, StringComparison.Ordinal);
+        async Task<string> WarmthAsync(string degrees)
+        {
+            var token = await host.TokenAsync("/shop");
+            return WebUtility.HtmlDecode(await (await host.Client.PostAsync("/shop/warmth", new FormUrlEncodedContent(new Dictionary<string, string> { ["warmth"] = degrees, ["__RequestVerificationToken"] = token }))).Content.ReadAsStringAsync());
+        }
+        Assert.Contains("name=\"warmth\" type=\"text\" inputmode=\"decimal\" maxlength=\"6\" value=\"50\"", await WarmthAsync("50"), StringComparison.Ordinal);
+        // Ten degrees colder, twice as long: as it is in °C.
+        Assert.Contains("name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"24\"", WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat)), StringComparison.Ordinal);
+        Assert.Contains("°F", await WarmthAsync("400"), StringComparison.Ordinal);
+        await WarmthAsync("68");
+        Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("temperature", "C"))).StatusCode);
     }
 
     [Fact]

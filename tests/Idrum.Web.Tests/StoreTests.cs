@@ -30,12 +30,12 @@ public sealed class StoreTests : IDisposable
                 var result = await store.AppendAsync(jobId, e);
                 Assert.Equal(AppendOutcome.Added, result.Outcome);
                 // A second store has nothing in memory: it reads what is on disk.
-                Assert.Equal(JobSummary.Of(result.Job!.State), store.StoredSummary(jobId));
+                Assert.Equal(JobSummary.Of(result.Job!.State, TestShop.Shop.LayoutOf(result.Job.State)), store.StoredSummary(jobId));
             }
             using var fresh = OpenStore();
             var read = fresh.Find(jobId)!;
             Assert.Equal(Logs.Fold(read.Log).Canonical(), store.Find(jobId)!.State.Canonical());
-            Assert.Equal(JobSummary.Of(Logs.Fold(read.Log)), fresh.StoredSummary(jobId));
+            Assert.Equal(JobSummary.Of(Logs.Fold(read.Log), TestShop.Shop.LayoutOf(read.State)), fresh.StoredSummary(jobId));
         }
     }
 

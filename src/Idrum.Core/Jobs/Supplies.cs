@@ -95,6 +95,13 @@ public static class Supplies
         return [.. state.Lines.Values.Select(l => rests[l.LineId])];
     }
 
+    /// <summary>What lies here and is no longer wanted: it did not fit, or all the job wants is in.</summary>
+    public static IEnumerable<Rest> LeftOver(JobState state, Layout layout)
+    {
+        var allIn = Rows(state, layout).All(r => r.Needed <= r.Fitted);
+        return Left(state, layout).Where(r => r.Over > 0 && r.Line.Covers.Count > 0 && (r.Line.Wrong > 0 || allIn));
+    }
+
     /// <summary>What still comes over from the old part once what was bought for it brings or replaces some of it.</summary>
     /// <param name="state">The job.</param>
     /// <param name="layout">Its machine.</param>

@@ -31,7 +31,7 @@ public static class FollowUp
         {
             return Results.NotFound();
         }
-        var rests = Supplies.Left(job.State, shop.MachineOf(job.State).Layout).Where(r => r is { Over: > 0, Line.ReturnBy: not null }).ToList();
+        var rests = Supplies.LeftOver(job.State, shop.MachineOf(job.State).Layout).Where(r => r.Line.ReturnBy is not null).ToList();
         return rests.Count == 0 ? Results.NotFound() : Text(rests.Select(r => Entry($"{job.JobId}-return-{r.Line.LineId}", r.Line.ReturnBy!.Value, $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}", "", $"Ordered for {job.State.Machine.Place}, not used. Number {r.Line.ArticleId}.")));
     }
 

@@ -36,6 +36,8 @@ public sealed class BenchModel(JobStore store, ShopKnowledge shop, BackupDesk ba
             .. Open.Where(j => j.StepsOut > 0).OrderBy(j => j.LastAt).Select(j => Of(j, $"Machine stands open, {Say.Count(j.StepsOut, "step", "steps")} not back in", "Go on", null)),
             .. Open.Where(j => j.CallBackOf.Length > 0).Select(j => Of(j, $"Called back: {j.CallBackOf} was the same machine", "Look into it", null)),
             .. Open.Where(j => j.PartDueAt is not null).OrderBy(j => j.PartDueAt).Select(j => Of(j, j.PartDueAt < clock.GetUtcNow() ? $"Part was due {Say.Day(j.PartDueAt!.Value)}" : $"Part due {Say.Day(j.PartDueAt!.Value)}", "See the order", null)),
+            // A closed job too may have something to send back.
+            .. all.Where(j => j.ReturnBy is not null).OrderBy(j => j.ReturnBy).Select(j => Of(j, j.ReturnBy < clock.GetUtcNow() ? $"Left over, was to go back by {Say.Day(j.ReturnBy!.Value)}" : $"Left over: back to the supplier by {Say.Day(j.ReturnBy!.Value)}", "See what", null) with { Link = $"/jobs/{Uri.EscapeDataString(j.Number)}/parts" }),
         ];
     }
 

@@ -29,6 +29,9 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
 
     public IReadOnlyList<Supplies.Rest> Lines => Supplies.Left(State, View.Layout);
 
+    /// <summary>Those of which something is to go back.</summary>
+    public IReadOnlyList<Supplies.Rest> LeftOver => [.. Supplies.LeftOver(State, View.Layout)];
+
     /// <summary>What a part does not fit, as a share of a hundred, where it is not the usual.</summary>
     public double MisfitOf(Article article) => article.Misfit ?? Supplier.Misfit;
 
