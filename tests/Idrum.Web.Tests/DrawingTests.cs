@@ -33,6 +33,21 @@ public class DrawingTests
         }
     }
 
+    [Theory]
+    [MemberData(nameof(LayoutIds))]
+    public void A_stack_shows_every_piece_once_in_its_order_with_its_number(string layoutId)
+    {
+        foreach (var part in TestShop.Machine(layoutId).Layout.Parts.Where(p => p.Stack.Count > 0))
+        {
+            var svg = XElement.Parse(StackDrawing.Of(PartStack.Of(part, [])).Value!);
+            var groups = svg.Elements("g").ToList();
+            Assert.Equal(Enumerable.Range(1, part.Stack.Count).Select(n => n.ToString(CultureInfo.InvariantCulture)), groups.Select(g => g.Element("text")!.Value));
+            var places = groups.Select(g => double.Parse(((string)g.Attribute("transform")!).Split('(', ' ')[1], CultureInfo.InvariantCulture)).ToList();
+            Assert.True(places.Zip(places.Skip(1)).All(p => p.First < p.Second) && places[^1] < Box(svg)[2]);
+            Assert.Equal(part.Stack.ToList().FindIndex(p => p.Own || p.InBag), groups.FindIndex(g => (string)g.Attribute("class")! == "new"));
+        }
+    }
+
     [Fact]
     public void A_closed_machine_shows_its_outside_and_nothing_within()
     {

@@ -37,9 +37,10 @@ public sealed record Procedure
 /// <summary>One step.</summary>
 /// <param name="Do">The action.</param>
 /// <param name="Why">The reason or the trap.</param>
-/// <param name="When">Only on layouts where this holds.</param>
-public sealed record ProcedureStep(string Do, string Why = "", Condition? When = null)
+public sealed record ProcedureStep(string Do, string Why = "")
 {
+    /// <summary>Only where this holds; null everywhere.</summary>
+    public PartWhere? Where { get; init; }
     /// <summary>Ways of doing it that have this step; null where all do.</summary>
     public IReadOnlyList<string>? Schools { get; init; }
     /// <summary>Minutes it takes.</summary>
@@ -83,6 +84,10 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
     /// <summary>The procedure for a kind of part, or null.</summary>
     public Procedure? For(string kind) => Procedures.FirstOrDefault(p => p.Kinds.Contains(kind));
 
+    /// <summary>How a part of a machine is replaced: only the steps and ways that it has; null where nobody says how.</summary>
+    public Procedure? For(Part part, Layout layout) => For(part.Kind) is { } procedure
+        ? procedure with { Steps = [.. procedure.Steps.Where(s => s.Where?.Holds(part, layout) != false)], Schools = [.. procedure.Schools.Where(s => s.Where?.Holds(part, layout) != false)] } : null;
+
     /// <summary>Proofs that apply to a machine.</summary>
     public IEnumerable<Proof> ProofsOf(Layout layout) => Proofs.Where(p => layout.Holds(p.When));
 
@@ -103,6 +108,10 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
             {
                 errors.Add($"/procedures/{i}/kinds", $"There is no kind of part '{kind}'.");
             }
+            foreach (var kind in Procedures[i].Steps.Select(s => s.Where).Concat(Procedures[i].Schools.Select(s => s.Where)).SelectMany(w => (w?.Has ?? []).Concat(w?.HasNot ?? [])).Where(k => !words.HasPartKind(k)))
+            {
+                errors.Add($"/procedures/{i}/steps", $"There is no kind of part '{kind}'.");
+            }
             foreach (var hazard in Procedures[i].Hazards.Where(h => words.FindHazard(h) is null))
             {
                 errors.Add($"/procedures/{i}/hazards", $"There is no hazard '{hazard}'.");
@@ -116,7 +125,7 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
                 errors.Add($"/procedures/{i}/steps", $"There is no way '{school}'.");
             }
             errors.If(Procedures[i].Steps.Any(s => s.Phase is not ("" or "prepare" or "coat" or "join") || s.Minutes < 0), $"/procedures/{i}/steps", "A step's phase is prepare, coat or join, and its minutes are not below zero.");
-            foreach (var fault in Procedures[i].Steps.SelectMany(s => words.Faults(s.When)))
+            foreach (var fault in Procedures[i].Steps.Select(s => s.Where).Concat(Procedures[i].Schools.Select(s => s.Where)).SelectMany(w => words.Faults(w?.When)))
             {
                 errors.Add($"/procedures/{i}/steps", fault);
             }

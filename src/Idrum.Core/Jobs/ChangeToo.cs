@@ -43,7 +43,7 @@ public sealed class ChangeToo(JobState state, MachineKnowledge machine, ShopTerm
     /// <summary>Years since an earlier job changed a part; null where none did.</summary>
     private double? ChangedYears(string part) => earlier.Where(j => j.Fitted.GetValueOrDefault(part)?.Action == "replaced").Select(j => (double?)Math.Max(0, (state.LastAt - j.LastAt).TotalDays / 365.25)).Min();
 
-    private double FitMinutes(Part part) => machine.Handbook.For(part.Kind) is { } how ? how.MinutesOf(how.DefaultSchool) : UnknownFitting;
+    private double FitMinutes(Part part) => machine.Handbook.For(part, machine.Layout) is { } how ? how.MinutesOf(how.DefaultSchool) : UnknownFitting;
 
     private double BackMinutes(Part part) => (machine.Planner.MinutesToFree([part.Id], Bits.None) ?? UnknownOpening) + FitMinutes(part) + machine.Diagnostician.Model.Catalog.Costs.ProveMinutes;
 }

@@ -68,7 +68,7 @@ public static class Estimates
     public static LabourSpread LabourOf(JobState state, MachineKnowledge machine, TeardownPlan? plan, double worked)
     {
         var fits = state.Targets.Where(t => !state.Fitted.ContainsKey(t)).Select(machine.Layout.FindPart).OfType<Machines.Part>()
-            .Sum(p => machine.Handbook.For(p.Kind) is { } how ? how.MinutesOf(how.School(Supplies.WayOf(state, machine.Layout, p))?.Id ?? "") : 5);
+            .Sum(p => machine.Handbook.For(p, machine.Layout) is { } how ? how.MinutesOf(how.School(Supplies.WayOf(state, machine.Layout, p))?.Id ?? "") : 5);
         var certain = worked + fits + (state.Proofs.Count == 0 ? ProveMinutes : 0) + (state.Found.Count == 0 ? FindMinutes : 0);
         return LabourSpread.Of([.. plan?.Removal.Select(o => o.Minutes) ?? [], .. plan?.Refit.Select(m => m.Step.Minutes) ?? []], certain);
     }

@@ -164,7 +164,7 @@ public static class Foresight
     {
         var catalog = machine.Diagnostician.Model.Catalog;
         var kind = machine.Layout.FindPart(part)?.Kind;
-        var procedure = kind is null ? null : machine.Handbook.For(kind);
+        var procedure = machine.Layout.FindPart(part) is { } found ? machine.Handbook.For(found, machine.Layout) : null;
         if (kind is not null && WhyToAsk.Of(state, kind, catalog) is { } asks)
         {
             return ("why", new WhyAnswered(asks.Id, "", ""));

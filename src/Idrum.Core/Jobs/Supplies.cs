@@ -102,20 +102,18 @@ public static class Supplies
         return Left(state, layout).Where(r => r.Over > 0 && r.Line.Covers.Count > 0 && (r.Line.Wrong > 0 || allIn));
     }
 
+    /// <summary>Articles that came for a part.</summary>
+    public static IReadOnlyList<Article> CameFor(JobState state, Layout layout, Part part, IReadOnlyList<Article> articles) =>
+        [.. state.Lines.Values.Where(l => l.Came > 0 && l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, part.Id))).Select(l => articles.FirstOrDefault(a => a.Id == l.ArticleId)).OfType<Article>()];
+
     /// <summary>What still comes over from the old part once what was bought for it brings or replaces some of it.</summary>
-    /// <param name="state">The job.</param>
-    /// <param name="layout">Its machine.</param>
     /// <param name="part">The part.</param>
-    /// <param name="articles">What can be had for the machine.</param>
-    public static (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer(JobState state, Layout layout, Part part, IReadOnlyList<Article> articles)
+    /// <param name="bought">Articles that came for it.</param>
+    public static (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer(Part part, IReadOnlyList<Article> bought)
     {
-        var bought = state.Lines.Values.Where(l => l.Came > 0 && l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, part.Id))).Select(l => articles.FirstOrDefault(a => a.Id == l.ArticleId)).OfType<Article>().ToList();
-        string? Falls(string small) => bought.Select(a => a.Replaces.Contains(small) ? $"replaced: {string.Join(", ", a.Brings)}" : a.Brings.Any(b => Same(b, small)) ? "a new one is in the bag" : null).FirstOrDefault(w => w is not null);
+        string? Falls(string small) => bought.Select(a => a.Replaces.Contains(small) ? $"replaced: {string.Join(", ", a.Brings)}" : a.Brings.Any(b => SmallParts.Same(b, small)) ? "a new one is in the bag" : null).FirstOrDefault(w => w is not null);
         return ([.. part.Transfer.Where(t => Falls(t) is null)], [.. part.Transfer.Select(t => (t, Falls(t) ?? "")).Where(t => t.Item2.Length > 0)]);
     }
-
-    // "retainer ring" is among "retainer rings".
-    private static bool Same(string brought, string small) => brought == small || brought == small + "s";
 
     /// <summary>New parts that are in, or are being glued in.</summary>
     internal static IEnumerable<string> Replaced(JobState state) => state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key).Union(state.Glue.Keys.Where(g => !state.Fitted.ContainsKey(g)));

@@ -70,14 +70,14 @@ public static class VisitPlan
         }
         var fits = state.Targets.Where(t => !state.Fitted.ContainsKey(t)).Select(machine.Layout.FindPart).OfType<Part>().Select(p => (p, State: state.Glue.GetValueOrDefault(p.Id)))
             .Concat(state.Fitted.Keys.Where(state.Glue.ContainsKey).Select(machine.Layout.FindPart).OfType<Part>().Select(p => (p, State: (GlueState?)state.Glue[p.Id])))
-            .Select(x => FitOf(x.p, x.State?.School ?? Supplies.WayOf(state, machine.Layout, x.p), x.State, machine.Handbook, habits));
+            .Select(x => FitOf(x.p, machine.Layout, x.State?.School ?? Supplies.WayOf(state, machine.Layout, x.p), x.State, machine.Handbook, habits));
         return Of(machine.Planner, plan.Removal, plan.Refit, [.. fits], state is { Station: < Station.Rebuild, Fitted.Count: 0, Glue.Count: 0 }, now, persons, cancellation);
     }
 
     /// <summary>A part to be fitted by a way of doing it.</summary>
-    public static Fit FitOf(Part part, string school, GlueState? glue, Handbook handbook, GlueHabits habits)
+    public static Fit FitOf(Part part, Layout layout, string school, GlueState? glue, Handbook handbook, GlueHabits habits)
     {
-        var procedure = handbook.For(part.Kind);
+        var procedure = handbook.For(part, layout);
         var way = procedure?.School(school);
         return new(part, procedure, way?.Id ?? "", glue, habits.Times(handbook, way));
     }

@@ -148,6 +148,8 @@ public sealed record SchoolOption(string Id, string Text, string Why = "")
 {
     /// <summary>The adhesive it takes; empty where nothing is glued. For ways of fitting a part.</summary>
     public string Adhesive { get; init; } = "";
+    /// <summary>Where it is a way at all; null everywhere. For ways of fitting a part.</summary>
+    public PartWhere? Where { get; init; }
 }
 
 /// <summary>Words a layout of the shop's own adds to the shared ones.</summary>
@@ -201,6 +203,8 @@ public sealed record Part
     public string SoldWith { get; init; } = "";
     /// <summary>Small parts that come over from the old part.</summary>
     public IReadOnlyList<string> Transfer { get; init; } = [];
+    /// <summary>The pieces it sits among, from the outside in, itself among them; empty where there are none.</summary>
+    public IReadOnlyList<StackPiece> Stack { get; init; } = [];
     /// <summary>Limits for gauging.</summary>
     public IReadOnlyList<GaugeLimit> Limits { get; init; } = [];
     /// <summary>Only on machines where this holds.</summary>

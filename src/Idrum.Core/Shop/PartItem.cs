@@ -26,7 +26,7 @@ public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<P
     public static IReadOnlyDictionary<string, int> Need(Layout layout, IEnumerable<string> partIds) =>
         partIds.Distinct().Select(layout.FindPart).OfType<Part>().Where(p => p.Price > 0 && p.Wears).GroupBy(p => Of(layout, p.Id)).ToDictionary(g => g.Key, g => g.Sum(Units));
 
-    private static object Key(Part p) => (p.Kind, p.Price, p.SoldAs, p.SoldWith, string.Join('|', p.Transfer));
+    private static object Key(Part p) => (p.Kind, p.Price, p.SoldAs, p.SoldWith);
 
     private static string NameOf(IReadOnlyList<Part> places)
     {

@@ -22,7 +22,7 @@ public sealed record WayOfBuying(SchoolOption Way, Article Article, double Minut
     /// <param name="ratePerHour">What an hour is worth.</param>
     public static IReadOnlyList<WayOfBuying> Of(Layout layout, Part part, IReadOnlyList<Article> articles, Handbook handbook, double ratePerHour)
     {
-        if (handbook.For(part.Kind) is not { } procedure)
+        if (handbook.For(part, layout) is not { } procedure)
         {
             return [];
         }
@@ -47,7 +47,7 @@ public sealed record WayOfBuying(SchoolOption Way, Article Article, double Minut
     /// <param name="handbook">How parts are fitted.</param>
     public static double MoreMinutes(Layout layout, Article article, IReadOnlyList<Article> articles, Handbook handbook) => article.Covers.Sum(c =>
     {
-        if (layout.FindPart(c.Key) is not { } part || handbook.For(part.Kind) is not { } procedure)
+        if (layout.FindPart(c.Key) is not { } part || handbook.For(part, layout) is not { } procedure)
         {
             return 0;
         }

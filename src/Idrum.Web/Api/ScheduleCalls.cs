@@ -103,7 +103,7 @@ public static class ScheduleCalls
         {
             var way = handbook.For(part.Kind)?.Schools.FirstOrDefault(s => question.Bonds.Any(b => b.ProfileId == s.Adhesive));
             var celsius = question.Bonds.FirstOrDefault(b => b.ProfileId == way?.Adhesive)?.Celsius;
-            return VisitPlan.FitOf(part, way?.Id ?? "", null, handbook, celsius is { } c ? habits with { Celsius = c } : habits);
+            return VisitPlan.FitOf(part, layout, way?.Id ?? "", null, handbook, celsius is { } c ? habits with { Celsius = c } : habits);
         });
         return removal.Count > 0 && refit.Count == 0 ? null : VisitPlan.Of(planner, removal, refit, [.. fits], true, now, question.Persons, stop);
     }

@@ -81,11 +81,11 @@ public class SuppliesTests : JobStory
         OpenFor("roller-left");
         var part = Machine.Layout.FindPart("roller-left")!;
         var articles = TestShop.Shop.Supplier.For(Machine.Layout, "");
-        Assert.Equal(part.Transfer, Supplies.Transfer(State, Machine.Layout, part, articles).Stays);
+        Assert.Equal(part.Transfer, Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles)).Stays);
         var kit = Buy("OT50-K1", 1);
-        Assert.Equal(part.Transfer, Supplies.Transfer(State, Machine.Layout, part, articles).Stays);
+        Assert.Equal(part.Transfer, Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles)).Stays);
         Do(new OrderSettled(kit, "came", 1));
-        var (stays, falls) = Supplies.Transfer(State, Machine.Layout, part, articles);
+        var (stays, falls) = Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles));
         Assert.Equal(["large washer"], stays);
         Assert.Equal(["spring washer", "retainer ring"], falls.Select(f => f.Small));
         Assert.Contains("fibre washers", falls[0].Why, StringComparison.Ordinal);

@@ -60,7 +60,7 @@ public class VisitPlanTests : JobStory
         foreach (var targets in wears.Select(w => felts.Append(w).Distinct().ToList()).Append(wears))
         {
             var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
-            var fits = targets.Select(t => VisitPlan.FitOf(machine.Layout.FindPart(t)!, "", null, TestShop.Shop.Handbook, GlueHabits.Usual)).ToList();
+            var fits = targets.Select(t => VisitPlan.FitOf(machine.Layout.FindPart(t)!, machine.Layout, "", null, TestShop.Shop.Handbook, GlueHabits.Usual)).ToList();
             var visit = VisitPlan.Of(machine.Planner, plan.Removal, plan.Refit, fits, true, Logs.Now, 1, default);
             Assert.True(visit.Broken.Length == 0, $"{layoutId} {string.Join(",", targets)}: {visit.Broken}");
             Assert.Equal([], Against(visit, machine.Layout, targets));

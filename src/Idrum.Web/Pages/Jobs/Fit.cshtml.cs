@@ -29,7 +29,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>The step that took off what the part in work sits on: the picture shows it where it was taken to, not gone.</summary>
     public IReadOnlyList<Operation> Carrier => Part is { On.Length: > 0 } part ? [.. View.Layout.Operations.Where(o => o.TakesOff.Contains(part.On) && State.Out.Contains(o.Id)).Take(1)] : [];
 
-    public Procedure? Procedure => Part is { } part ? View.Machine.Handbook.For(part.Kind) : null;
+    public Procedure? Procedure => Part is { } part ? View.Machine.Handbook.For(part, View.Layout) : null;
 
     /// <summary>How far the part in work is glued; null where it is not begun.</summary>
     public GlueState? Glue => Part is { } part ? State.Glue.GetValueOrDefault(part.Id) : null;
@@ -77,7 +77,21 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
 
     /// <summary>Small parts that come over from the old one, and those that need not as something bought brings or replaces them.</summary>
-    public (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer => Supplies.Transfer(State, View.Layout, Part!, Services.Money.Supplier.For(View.Layout, State.Machine.Tag));
+    public (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer => Supplies.Transfer(Part!, Bought);
+
+    /// <summary>The pieces the part sits among, with what becomes of each.</summary>
+    public IReadOnlyList<(StackPiece Piece, PieceFate Fate)> Stack => Part is { Stack.Count: > 0 } part ? PartStack.Of(part, Bought) : [];
+
+    /// <summary>What came for the part, and what the way of fitting it that is shown goes in with.</summary>
+    private IReadOnlyList<Core.Shop.Article> Bought
+    {
+        get
+        {
+            var articles = Services.Money.Supplier.For(View.Layout, State.Machine.Tag);
+            var came = Supplies.CameFor(State, View.Layout, Part!, articles);
+            return [.. came, .. articles.Where(a => a.Way.Length > 0 && a.Way == School && a.Covers.ContainsKey(Core.Shop.PartItem.Of(View.Layout, Part!.Id))).Except(came).Take(1)];
+        }
+    }
 
     /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
     public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
@@ -95,7 +109,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public IReadOnlyList<FieldError> WheelWrong => Asked("unitPrice").Length == 0 && Asked("motorPrice").Length == 0 ? []
         : [.. WheelFields.Where(n => Number(n) is null).Select(n => new FieldError(n, "A number is needed here.")), .. WheelAsked?.Check() ?? []];
 
-    private WheelChoice? WheelAsked => Number("motorPrice") is { } motor && Number("unitPrice") is { } unit && Number("ratePerHour") is { } rate && View.Machine.Handbook.For("motor") is { } how
+    private WheelChoice? WheelAsked => Number("motorPrice") is { } motor && Number("unitPrice") is { } unit && Number("ratePerHour") is { } rate && View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor") is { } turned && View.Machine.Handbook.For(turned, View.Layout) is { } how
         ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate) : null;
 
     private double? Number(string name) => double.TryParse(Asked(name).Replace(',', '.'), System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : null;
@@ -108,6 +122,4 @@ public sealed class FitModel(JobServices services) : JobPage(services)
 
     /// <summary>Causes found behind others that are not decided yet.</summary>
     public IEnumerable<Fault> BehindFound => State.Why.Values.Where(w => w != "none" && State.Found.All(f => f.FaultId != w)).Distinct().Select(w => View.Machine.Diagnostician.Model.Catalog.FindFault(w)).OfType<Fault>();
-
-    public bool Holds(Condition? when) => View.Layout.Holds(when);
 }
