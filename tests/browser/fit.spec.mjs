@@ -171,6 +171,7 @@ test("three rollers of four: the machine is left open, and the fourth goes in fr
   await page.getByRole("button", { name: "Order it" }).click();
   await page.getByRole("button", { name: "Came", exact: true }).click();
   await page.getByRole("link", { name: "Go on fitting" }).click();
+  await expect(page.locator("#now-title")).toContainText("Rear right roller");
   await replaced().click();
   await expect(page.locator("h1")).toHaveText("Parts are done");
 });

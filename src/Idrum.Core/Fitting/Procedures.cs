@@ -85,8 +85,15 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
     public Procedure? For(string kind) => Procedures.FirstOrDefault(p => p.Kinds.Contains(kind));
 
     /// <summary>How a part of a machine is replaced: only the steps and ways that it has; null where nobody says how.</summary>
-    public Procedure? For(Part part, Layout layout) => For(part.Kind) is { } procedure
-        ? procedure with { Steps = [.. procedure.Steps.Where(s => s.Where?.Holds(part, layout) != false)], Schools = [.. procedure.Schools.Where(s => s.Where?.Holds(part, layout) != false)] } : null;
+    public Procedure? For(Part part, Layout layout)
+    {
+        if (For(part.Kind) is not { } procedure)
+        {
+            return null;
+        }
+        var ways = procedure.Schools.Where(s => s.Where?.Holds(part, layout) != false).ToList();
+        return procedure with { Schools = ways, Steps = [.. procedure.Steps.Where(s => s.Where?.Holds(part, layout) != false && s.Schools?.Any(id => ways.Any(w => w.Id == id)) != false)] };
+    }
 
     /// <summary>Proofs that apply to a machine.</summary>
     public IEnumerable<Proof> ProofsOf(Layout layout) => Proofs.Where(p => layout.Holds(p.When));

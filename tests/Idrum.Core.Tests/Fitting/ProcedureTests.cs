@@ -25,7 +25,7 @@ public class ProcedureTests
                 var steps = procedure.StepsOf(school).ToList();
                 Assert.True(steps.Count >= 3, $"{layout.Id} {part.Id} {school}");
                 Assert.All(steps, s => Assert.True(s.Why.Length > 0, $"{part.Kind}, {s.Do}: no reason"));
-                Assert.InRange(procedure.MinutesOf(school), 3, 45);
+                Assert.InRange(procedure.MinutesOf(school), 2, 45);
             }
         }
     }
