@@ -1,5 +1,7 @@
 using System.Globalization;
 using System.Net;
+using Idrum.Core.Jobs;
+using Idrum.Storage;
 
 namespace Idrum.Web.Tests;
 
@@ -69,6 +71,24 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         var views = (await host.Client.GetStringAsync($"/jobs/{number}/package")).Split("<template data-key=")[1..];
         Assert.Contains(views, v => v.Contains("<form", StringComparison.Ordinal));
         Assert.All(views, v => Assert.False(v.Contains("__RequestVerificationToken", StringComparison.Ordinal) || v.Contains("name=\"id\"", StringComparison.Ordinal) || v.Contains("name=\"knew\"", StringComparison.Ordinal), v[..60]));
+    }
+
+    [Fact]
+    public async Task Taken_along_a_motor_says_how_long_its_wheel_is_tried_and_which_small_parts_come_over()
+    {
+        var job = Guid.NewGuid();
+        async Task DoAsync(JobEvent act) => Assert.Equal(AppendOutcome.Added, (await host.Store.AppendAsync(job, act with { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow })).Outcome);
+        await DoAsync(new JobOpened("J-4001", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }));
+        await DoAsync(new TargetsChosen(["motor"], "", new Dictionary<string, string>(), "test"));
+        var state = host.Store.Find("J-4001")!.State;
+        await DoAsync(new SafetySigned([.. OpenItems.SafetyOf(state, host.Shop.MachineOf(state)).Select(i => i.Id)], "A. Hand"));
+        var package = await host.Client.GetStringAsync("/jobs/J-4001/package");
+        var view = package[package.IndexOf("data-key=\"fit:motor:done\"", StringComparison.Ordinal)..];
+        view = view[..view.IndexOf("</template>", StringComparison.Ordinal)];
+        Assert.Matches(@"Try for \d+ min, then take the unit", view);
+        Assert.DoesNotContain("name=\"unitPrice\"", view, StringComparison.Ordinal);
+        Assert.Contains("class=\"stack\"", view, StringComparison.Ordinal);
+        Assert.Contains("left-hand nut<small>from the old one", view, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -129,7 +129,12 @@ async function next(page) {
     const button = page.getByRole("button", { name, exact: true }).first();
     if (!(await button.isVisible())) continue;
     if (name === "Go on to Prove") return false;
-    await button.click();
+    // Another device's act may have changed the text before: the button that is shown is then the one already tapped, about to go.
+    const gone = await button.click({ timeout: 10_000 }).then(
+      () => false,
+      async () => !(await button.isVisible()),
+    );
+    if (gone) return true;
     await changed();
     return true;
   }

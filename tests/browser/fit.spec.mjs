@@ -91,9 +91,11 @@ test("a wheel that sits is tried for the minutes that pay; the unit is ordered, 
   await page.getByRole("button", { name: "Came", exact: true }).click();
   await expect(page.locator("h1")).toHaveText("All parts are here");
   await page.getByRole("link", { name: "Go on fitting" }).click();
-  await page
-    .getByRole("link", { name: "Motor and blower as one unit" })
-    .click();
+  // What came says how it is fitted, and nothing is asked for that the unit brings.
+  await expect(
+    page.getByRole("link", { name: "Motor and blower as one unit" }),
+  ).toHaveAttribute("aria-current", "true");
+  await expect(page.locator("s", { hasText: "blower wheel" })).toBeVisible();
   await expect(page.locator(".plan")).toContainText(
     "Motor and blower out together",
   );

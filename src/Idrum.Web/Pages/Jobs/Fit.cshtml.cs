@@ -71,7 +71,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public string Asked(string name) => Request.Query[name].ToString().Trim();
 
     /// <summary>Whether a blower wheel sits on the shaft of what is changed here, and the motor can be had without it.</summary>
-    public bool HasWheel => !Foreseen && Part?.Kind is "motor" or "blower-wheel" && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not "assembly" }) && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
+    public bool HasWheel => Part?.Kind is "motor" or "blower-wheel" && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not "assembly" }) && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
 
     /// <summary>Price of the motor alone, by the layout.</summary>
     public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
@@ -97,7 +97,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
 
     /// <summary>Ways in which the part is sold for itself, as coil or ready-built can, the cheapest in money and minutes first; empty where there are not two.</summary>
-    public IReadOnlyList<Core.Shop.WayOfBuying> Ways => Foreseen || Part is null ? [] : Core.Shop.WayOfBuying.Of(View.Layout, Part, Services.Money.Supplier.For(View.Layout, State.Machine.Tag), View.Machine.Handbook, Services.Money.Terms.RatePerHour);
+    public IReadOnlyList<Core.Shop.WayOfBuying> Ways => Part is null ? [] : Core.Shop.WayOfBuying.Of(View.Layout, Part, Services.Money.Supplier.For(View.Layout, State.Machine.Tag), View.Machine.Handbook, Services.Money.Terms.RatePerHour);
 
     /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
     public (WheelOdds Odds, int Tried) WheelsKnown => Services.Money.Wheel;
@@ -109,7 +109,8 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public IReadOnlyList<FieldError> WheelWrong => Asked("unitPrice").Length == 0 && Asked("motorPrice").Length == 0 ? []
         : [.. WheelFields.Where(n => Number(n) is null).Select(n => new FieldError(n, "A number is needed here.")), .. WheelAsked?.Check() ?? []];
 
-    private WheelChoice? WheelAsked => Number("motorPrice") is { } motor && Number("unitPrice") is { } unit && Number("ratePerHour") is { } rate && View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor") is { } turned && View.Machine.Handbook.For(turned, View.Layout) is { } how
+    // Without a link nothing can be asked: what the files and the shop's rate say is worked out beforehand.
+    private WheelChoice? WheelAsked => (Foreseen ? MotorPrice : Number("motorPrice")) is { } motor && (Foreseen ? Unit?.Price : Number("unitPrice")) is { } unit && (Foreseen ? Services.Money.Terms.RatePerHour : Number("ratePerHour")) is { } rate && View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor") is { } turned && View.Machine.Handbook.For(turned, View.Layout) is { } how
         ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate) : null;
 
     private double? Number(string name) => double.TryParse(Asked(name).Replace(',', '.'), System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : null;
