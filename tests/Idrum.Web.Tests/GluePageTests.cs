@@ -88,7 +88,7 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Matches(@"Try for \d+ min, then take the unit", view);
         Assert.DoesNotContain("name=\"unitPrice\"", view, StringComparison.Ordinal);
         Assert.Contains("class=\"stack\"", view, StringComparison.Ordinal);
-        Assert.Contains("left-hand nut<small>from the old one", view, StringComparison.Ordinal);
+        Assert.Contains("left-hand nut<small>goes on again", view, StringComparison.Ordinal);
     }
 
     [Fact]

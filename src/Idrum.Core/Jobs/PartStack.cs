@@ -8,8 +8,8 @@ public enum PieceFate
 {
     /// <summary>It stays where it is.</summary>
     Stays,
-    /// <summary>It comes off the old part and goes on again.</summary>
-    ComesOver,
+    /// <summary>It comes off and goes on again: it is of the old part, or lies before it.</summary>
+    GoesOn,
     /// <summary>A new one goes in: the part itself, or what its kit brings.</summary>
     New,
     /// <summary>It is left off: the kit makes it needless.</summary>
@@ -27,13 +27,15 @@ public static class PartStack
         var pieces = new List<(StackPiece, PieceFate)>();
         var replaced = bought.SelectMany(a => a.Replaces).ToList();
         var brought = bought.SelectMany(a => a.Brings).ToList();
+        var before = true;
         foreach (var piece in part.Stack)
         {
-            var comesOver = part.Transfer.Any(t => SmallParts.Same(t, piece.Name));
+            before &= !piece.Own;
+            var goesOn = before && piece.Draw != "wall" || part.Transfer.Any(t => SmallParts.Same(t, piece.Name));
             pieces.Add((piece, piece.Own || piece.InBag ? PieceFate.New
                 : replaced.Any(r => SmallParts.Same(r, piece.Name)) ? PieceFate.Needless
                 : brought.Any(b => SmallParts.Same(b, piece.Name)) ? PieceFate.New
-                : comesOver ? PieceFate.ComesOver : PieceFate.Stays));
+                : goesOn ? PieceFate.GoesOn : PieceFate.Stays));
             // Fibre washers in the place of the spring washer.
             foreach (var instead in bought.Where(a => a.Replaces.Any(r => SmallParts.Same(r, piece.Name))).SelectMany(a => a.Brings).Where(b => !part.Stack.Any(p => SmallParts.Same(b, p.Name))).Distinct())
             {

@@ -35,7 +35,7 @@ public static class StackDrawing
     /// <summary>What becomes of it, in words.</summary>
     public static string Words(PieceFate fate) => fate switch
     {
-        PieceFate.ComesOver => "from the old one",
+        PieceFate.GoesOn => "goes on again",
         PieceFate.New => "new",
         PieceFate.Needless => "left off",
         _ => "stays",
@@ -43,7 +43,7 @@ public static class StackDrawing
 
     private static string Class(PieceFate fate) => fate switch
     {
-        PieceFate.ComesOver => "old",
+        PieceFate.GoesOn => "old",
         PieceFate.New => "new",
         PieceFate.Needless => "needless",
         _ => "stays",

@@ -36,6 +36,7 @@ public class ProcedureTests
     [InlineData("belt switch", "belt-switch")]
     [InlineData("spring last", "idler-spring", "motor-spring")]
     [InlineData("hinge pin", "motor-spring")]
+    [InlineData("rear bulkhead", "bulkhead")]
     [InlineData("glide", "glide")]
     [InlineData("earth ball", "earth-ball")]
     public void No_step_speaks_of_what_the_machine_has_not(string words, params string[] kinds)
@@ -82,7 +83,7 @@ public class ProcedureTests
         {
             Assert.Single(part.Stack, p => p.Own);
             Assert.True(part.Stack.Count >= 4, $"{layout.Id} {part.Id}");
-            var over = PartStack.Of(part, []).Where(p => p.Fate == PieceFate.ComesOver).Select(p => p.Piece.Name).ToList();
+            var over = PartStack.Of(part, []).Where(p => p.Fate == PieceFate.GoesOn).Select(p => p.Piece.Name).ToList();
             Assert.All(part.Transfer, t => Assert.True(over.Exists(o => o == t || t == o + "s" || t == "washers" && o.EndsWith("washer", StringComparison.Ordinal)), $"{layout.Id} {part.Id}: {t} is not in the stack"));
         }
     }
@@ -92,7 +93,7 @@ public class ProcedureTests
     {
         var layout = TestShop.Machine("ostrel-ot50").Layout;
         var kit = TestShop.Shop.Supplier.For(layout, "").First(a => a.Id == "OT50-K1");
-        Assert.Equal([("retainer ring", PieceFate.New), ("large washer", PieceFate.ComesOver), ("roller", PieceFate.New), ("spring washer", PieceFate.Needless), ("fibre washers", PieceFate.New), ("shaft", PieceFate.Stays)],
+        Assert.Equal([("retainer ring", PieceFate.New), ("large washer", PieceFate.GoesOn), ("roller", PieceFate.New), ("spring washer", PieceFate.Needless), ("fibre washers", PieceFate.New), ("shaft", PieceFate.Stays)],
             PartStack.Of(layout.FindPart("roller-left")!, [kit]).Select(p => (p.Piece.Name, p.Fate)));
     }
 
