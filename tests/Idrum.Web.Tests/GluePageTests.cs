@@ -116,6 +116,9 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         Assert.All(state.Removals.SelectMany(r => r.Trays.Values).Distinct(), tray => Assert.Matches($"<td data-is=\"tray\">[A-Z, ]*{tray}", sheet));
         Assert.Contains("Fit: Blower wheel", sheet, StringComparison.Ordinal);
         Assert.Contains("signed anew", sheet, StringComparison.Ordinal);
+        // Being closed, it goes on closing: what is back in does not come out again.
+        var closing = await host.Client.GetStringAsync("/jobs/J-0149/left");
+        Assert.Contains("<p>Rebuild: ", closing[closing.IndexOf("Go on at", StringComparison.Ordinal)..], StringComparison.Ordinal);
         Assert.Contains("Nothing is open", await host.Client.GetStringAsync("/jobs/J-0146/left"), StringComparison.Ordinal);
     }
 

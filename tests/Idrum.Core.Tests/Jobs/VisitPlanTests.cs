@@ -102,6 +102,18 @@ public class VisitPlanTests : JobStory
         Assert.True(VisitPlan.Of(State, Machine, GlueHabits.Usual with { Celsius = 8 }, At)!.Minutes >= alone.Minutes);
     }
 
+    [Theory]
+    [MemberData(nameof(Layouts))]
+    public void Without_glue_it_is_opened_cleaned_fitted_and_closed_in_that_order(string layoutId)
+    {
+        var machine = TestShop.Machine(layoutId);
+        var targets = machine.Layout.Parts.Where(p => p.Wears && TestShop.Shop.Handbook.For(p.Kind) is not { Glues: true }).Select(p => p.Id).ToList();
+        var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
+        var fits = targets.Select(t => VisitPlan.FitOf(machine.Layout.FindPart(t)!, machine.Layout, "", null, TestShop.Shop.Handbook, GlueHabits.Usual)).ToList();
+        var visit = VisitPlan.Of(machine.Planner, plan.Removal, plan.Refit, fits, true, Logs.Now, 1, default);
+        Assert.Equal(["out", "clean", "fit", "in", "prove"], visit.Items.Select(i => i.Kind).Aggregate(new List<string>(), (row, kind) => row.LastOrDefault() == kind ? row : [.. row, kind]));
+    }
+
     [Fact]
     public void Nothing_is_planned_where_no_part_is_chosen()
     {

@@ -34,6 +34,8 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     /// <summary>The next thing to do, in words.</summary>
     public string Next => OpenItems.PlanOf(State, View.Machine, HttpContext.RequestAborted) switch
     {
+        // All is in, or it is being closed: what came back in is not taken out again.
+        _ when (Missing.Count == 0 || State.Station >= Station.Rebuild) && View.Refit is [var back, ..] => $"Rebuild: {back.Step.Do}.",
         { Removal: [var step, ..] } => $"Strip: {step.Name}.",
         _ when Missing.Count > 0 => $"Fit: {string.Join(", ", Missing.Select(p => p.Name))}.",
         { Refit: [var move, ..] } => $"Rebuild: {move.Step.Do}.",
