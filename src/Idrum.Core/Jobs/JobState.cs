@@ -148,14 +148,21 @@ public sealed record JobState
         ? this with { Station = station, SafeBy = "", SafetyItems = [] }
         : this with { Station = station };
 
+    /// <summary>Parts that wait for what is still to come of a line: of several of one kind, as many of the last as are still out.</summary>
+    private IEnumerable<string> Awaits(OrderLine line)
+    {
+        var open = line.For.Where(p => !Fitted.ContainsKey(p)).ToList();
+        return line.Covers.Count == 1 ? open.TakeLast(line.Open * line.Covers.Values.First()) : open;
+    }
+
     /// <summary>With a line of parts begun or changed. A part is on order as long as a line with it is open.</summary>
     internal JobState With(OrderLine line)
     {
         var lines = Lines.SetItem(line.LineId, line);
         var orders = Orders;
-        foreach (var part in line.Covers.Keys)
+        foreach (var part in line.For)
         {
-            var due = lines.Values.Where(l => l.Open > 0 && l.Due is not null && l.Covers.ContainsKey(part)).Max(l => l.Due);
+            var due = lines.Values.Where(l => l.Open > 0 && l.Due is not null && Awaits(l).Contains(part)).Max(l => l.Due);
             orders = due is { } day && !Fitted.ContainsKey(part) ? orders.SetItem(part, day) : orders.Remove(part);
         }
         return this with { Lines = lines, Orders = orders };

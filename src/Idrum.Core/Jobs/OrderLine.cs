@@ -16,6 +16,8 @@ public sealed record OrderLine(string LineId, string ArticleId, string Name, Imm
 {
     /// <summary>The way of fitting that it is for; empty where it is fitted as usual.</summary>
     public string Way { get; init; } = "";
+    /// <summary>Parts of the job it is meant for.</summary>
+    public ImmutableList<string> For { get; init; } = [];
     /// <summary>How many came.</summary>
     public int Came { get; init; }
     /// <summary>How many came and did not fit.</summary>

@@ -44,8 +44,12 @@ public class SuppliesTests : JobStory
         Assert.DoesNotContain(Rollers[3], State.Orders.Keys);
         // Days later one comes by another way, and the work goes on at the same roller.
         At = At.AddDays(4);
-        var next = Buy("QD62/front-roller-left", 1);
+        Do(new PartsBought("QD62/front-roller-left", "Roller", new Dictionary<string, int> { ["front-roller-left"] = 1 }, 1, 16, "supplier", 2, 21) { For = [Rollers[3]] });
+        var next = History.Log[^1].Id.ToString("N");
         Assert.Equal(1, Row("front-roller-left").Coming);
+        // It is the fourth that waits, whatever place the list names it by: on the bench and on the sheet.
+        Assert.Equal([Rollers[3]], State.Orders.Keys);
+        Assert.NotNull(JobSummary.Of(State, Machine.Layout).PartDueAt);
         Do(new OrderSettled(next, "came", 1));
         Fit(Rollers[3]);
         Assert.Equal((4, 4, 0, 0, 0), (Row("front-roller-left").Needed, Row("front-roller-left").Fitted, Row("front-roller-left").Here, Row("front-roller-left").Coming, Row("front-roller-left").Short));

@@ -16,6 +16,9 @@ namespace Idrum.Core.Jobs;
 /// <param name="Way">The way of fitting that it is for; empty where it is fitted as usual.</param>
 public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDictionary<string, int> Covers, int Quantity, double Price, string Source, int DueInDays, int ReturnDays, string Way = "") : JobEvent
 {
+    /// <summary>Parts of the job it is meant for, of whatever place; null in logs that do not say.</summary>
+    public IReadOnlyList<string>? For { get; init; }
+
     internal override IEnumerable<string> Touches => ["article:" + ArticleId];
 
     internal override void Check(JobCheck check)
@@ -29,6 +32,10 @@ public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDiction
         errors.If(Source is not ("supplier" or "van"), "source", "It comes from the supplier or from the van.");
         errors.Range(DueInDays, "dueInDays", 0, 365);
         errors.Range(ReturnDays, "returnDays", 0, 365);
+        foreach (var part in (For ?? []).Where(p => check.Machine.Layout.FindPart(p) is null))
+        {
+            errors.Add("for", $"There is no part '{FieldErrors.Short(part)}' on this machine.");
+        }
         foreach (var (part, n) in Covers)
         {
             errors.If(check.Machine.Layout.FindPart(part) is null, "covers", $"There is no part '{FieldErrors.Short(part)}' on this machine.");
@@ -40,6 +47,7 @@ public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDiction
     {
         Came = Source == "van" ? Quantity : 0,
         Way = Way,
+        For = [.. For ?? Covers.Keys],
         CameAt = Source == "van" ? Happened : null,
     });
 
