@@ -33,6 +33,16 @@ public class DrawingTests
         }
     }
 
+    [Fact]
+    public void Every_shape_a_layout_may_name_is_drawn_as_itself()
+    {
+        using var schema = System.Text.Json.JsonDocument.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "content", "schema", "layout.schema.json")));
+        var shapes = schema.RootElement.GetProperty("definitions").GetProperty("part").GetProperty("properties").GetProperty("stack").GetProperty("items").GetProperty("properties").GetProperty("draw").GetProperty("enum")
+            .EnumerateArray().Select(d => d.GetString()!).ToList();
+        Assert.True(shapes.Count > 10);
+        Assert.Distinct(shapes.Select(d => string.Join("", XElement.Parse(StackDrawing.Of([(new("x", d), PieceFate.Stays)]).Value!).Element("g")!.Elements().Where(e => e.Name != "text"))));
+    }
+
     [Theory]
     [MemberData(nameof(LayoutIds))]
     public void A_stack_shows_every_piece_once_in_its_order_with_its_number(string layoutId)

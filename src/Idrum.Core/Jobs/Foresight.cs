@@ -93,8 +93,12 @@ public static class Foresight
     public static IReadOnlyList<ForeseenStep> GluedAgain(JobHistory history, MachineKnowledge machine)
     {
         var steps = new List<ForeseenStep>();
-        foreach (var (part, glue) in history.State.Glue.Where(g => history.State.Closed is null && machine.Layout.FindPart(g.Key) is not null))
+        foreach (var (part, glue) in history.State.Glue.Where(_ => history.State.Closed is null))
         {
+            if (machine.Layout.FindPart(part) is not { } glued || GlueHabits.Usual.Times(machine.Handbook, machine.Handbook.For(glued.Kind)?.School(glue.School)) is not { } times)
+            {
+                continue;
+            }
             var h = history;
             void Do(string what, JobEvent act, bool comes)
             {
@@ -110,7 +114,7 @@ public static class Foresight
                 Do("slipped", new GlueSlipped(part), false);
             }
             var open = h;
-            Do("coat", GlueCoated.Of(part, glue.School, GlueHabits.Usual.Times(machine.Handbook, machine.Handbook.For(machine.Layout.FindPart(part)!.Kind)?.School(glue.School)) ?? new(0, 1, 0, 0, 0), GlueHabits.Usual.Celsius), true);
+            Do("coat", GlueCoated.Of(part, glue.School, times, GlueHabits.Usual.Celsius), true);
             h = open;
             Do("join", new GlueJoined(part, ""), glue.JoinedAt is not null);
             Do("done", new PartFitted(part, "replaced", glue.School, [], ""), history.State.Fitted.ContainsKey(part));

@@ -31,6 +31,10 @@ public sealed record GlueState(string School, DateTimeOffset CoatedAt, double Jo
     /// <summary>Earliest heat run; null before the join.</summary>
     public DateTimeOffset? RunFrom => JoinedAt?.AddMinutes(CureMinutes);
 
+    /// <summary>Whether it may still slip: it is joined and has not cured.</summary>
+    /// <param name="at">When.</param>
+    public bool MaySlip(DateTimeOffset at) => JoinedAt is not null && RunFrom > at;
+
     /// <summary>Lifted after it slipped: a third of the first wait makes it tackier, two minutes at least; it stays open as long as a coat
     /// stays open after its earliest join.</summary>
     /// <param name="at">When.</param>

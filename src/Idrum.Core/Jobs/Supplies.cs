@@ -102,6 +102,25 @@ public static class Supplies
         return Left(state, layout).Where(r => r.Over > 0 && r.Line.Covers.Count > 0 && (r.Line.Wrong > 0 || allIn));
     }
 
+    /// <summary>Parts of a job an article is for: all places of its things that want one, its own where none does.</summary>
+    public static IReadOnlyList<string> For(JobState state, Layout layout, Article article)
+    {
+        var wanted = state.Targets.Where(t => !state.Fitted.ContainsKey(t) && article.Covers.ContainsKey(PartItem.Of(layout, t))).ToList();
+        return wanted.Count > 0 ? wanted : [.. article.Covers.Keys];
+    }
+
+    /// <summary>What goes in with a part: articles that came for it, and the one the way of fitting it goes in with.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="layout">Its machine.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="way">Way of fitting it.</param>
+    /// <param name="articles">What can be had for the machine.</param>
+    public static IReadOnlyList<Article> GoesInWith(JobState state, Layout layout, Part part, string way, IReadOnlyList<Article> articles)
+    {
+        var came = CameFor(state, layout, part, articles);
+        return [.. came, .. articles.Where(a => a.Way.Length > 0 && a.Way == way && a.Covers.ContainsKey(PartItem.Of(layout, part.Id))).Except(came).Take(1)];
+    }
+
     /// <summary>Articles that came for a part.</summary>
     public static IReadOnlyList<Article> CameFor(JobState state, Layout layout, Part part, IReadOnlyList<Article> articles) =>
         [.. state.Lines.Values.Where(l => l.Came > 0 && l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, part.Id))).Select(l => articles.FirstOrDefault(a => a.Id == l.ArticleId)).OfType<Article>()];

@@ -83,15 +83,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public IReadOnlyList<(StackPiece Piece, PieceFate Fate)> Stack => Part is { Stack.Count: > 0 } part ? PartStack.Of(part, Bought) : [];
 
     /// <summary>What came for the part, and what the way of fitting it that is shown goes in with.</summary>
-    private IReadOnlyList<Core.Shop.Article> Bought
-    {
-        get
-        {
-            var articles = Services.Money.Supplier.For(View.Layout, State.Machine.Tag);
-            var came = Supplies.CameFor(State, View.Layout, Part!, articles);
-            return [.. came, .. articles.Where(a => a.Way.Length > 0 && a.Way == School && a.Covers.ContainsKey(Core.Shop.PartItem.Of(View.Layout, Part!.Id))).Except(came).Take(1)];
-        }
-    }
+    private IReadOnlyList<Core.Shop.Article> Bought => Supplies.GoesInWith(State, View.Layout, Part!, School, Services.Money.Supplier.For(View.Layout, State.Machine.Tag));
 
     /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
     public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));

@@ -119,7 +119,7 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     public JobEvent? CanTakeBack => Foreseen ? null : View.Last is OperationDone or OperationRefitted or StepRefitted or StepNoteTicked or SchoolChosen or WaysChosen or ProblemNoted or NoteAdded or PhotoAdded or ReadingTaken or TimerStarted or TimerStopped or CountSettled ? View.Last : null;
 
     /// <summary>What is glued and may still slip while the machine is closed on it: it has not cured yet.</summary>
-    public IEnumerable<(Part Part, GlueState Glue)> MaySlip => !Rebuilding ? [] : State.Glue.Where(g => g.Value is { JoinedAt: not null, RunFrom: { } run } && run > (Foreseen ? State.LastAt : Now))
+    public IEnumerable<(Part Part, GlueState Glue)> MaySlip => !Rebuilding ? [] : State.Glue.Where(g => g.Value.MaySlip(Foreseen ? State.LastAt : Now))
         .Select(g => (Part: View.Layout.FindPart(g.Key)!, g.Value)).Where(g => g.Part is not null);
 
     /// <summary>Photos that belong to the step, whether it comes out or goes in.</summary>

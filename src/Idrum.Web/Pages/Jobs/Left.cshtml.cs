@@ -10,7 +10,7 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     public override Station Shown => State.Station;
 
     /// <summary>Parts nothing was done to.</summary>
-    public IReadOnlyList<Part> Missing => [.. State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).OfType<Part>()];
+    public IReadOnlyList<Part> Missing => LeftOpen.Missing(State, View.Layout);
 
     /// <summary>Parts not fitted of which one lies here.</summary>
     public IReadOnlyList<string> Here => [.. Supplies.Rows(State, View.Layout).Where(r => r.Here > 0).SelectMany(r => r.Item.Places.Where(p => !State.Fitted.ContainsKey(p.Id)).Take(r.Here)).Select(p => p.Id)];
@@ -32,13 +32,5 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     }
 
     /// <summary>The next thing to do, in words.</summary>
-    public string Next => OpenItems.PlanOf(State, View.Machine, HttpContext.RequestAborted) switch
-    {
-        // All is in, or it is being closed: what came back in is not taken out again.
-        _ when (Missing.Count == 0 || State.Station >= Station.Rebuild) && View.Refit is [var back, ..] => $"Rebuild: {back.Step.Do}.",
-        { Removal: [var step, ..] } => $"Strip: {step.Name}.",
-        _ when Missing.Count > 0 => $"Fit: {string.Join(", ", Missing.Select(p => p.Name))}.",
-        { Refit: [var move, ..] } => $"Rebuild: {move.Step.Do}.",
-        _ => "Prove it.",
-    };
+    public string Next => LeftOpen.GoesOnAt(State, View.Machine, HttpContext.RequestAborted) is var (station, what) && what.Length > 0 ? $"{station}: {what}." : "Prove it.";
 }

@@ -121,15 +121,8 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         return Line(id, count, source) is { } line ? ([line], []) : ([], [new("articleId", "There is no such article for this machine.")]);
     }
 
-    /// <summary>Parts of the job an article is for: all places of its things that want one, its own where none does.</summary>
-    private List<string> For(Article article)
-    {
-        var wanted = State.Targets.Where(t => !State.Fitted.ContainsKey(t) && article.Covers.ContainsKey(PartItem.Of(View.Layout, t))).ToList();
-        return wanted.Count > 0 ? wanted : [.. article.Covers.Keys];
-    }
-
     private PartsBought? Line(string id, int count, string source) =>
-        Advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays, article.Way) { For = For(article) }
+        Advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays, article.Way) { For = Supplies.For(State, View.Layout, article) }
         : Supplier.Small.FirstOrDefault(s => s.Id == id) is { } small ? new(small.Id, small.Name, new Dictionary<string, int>(), count, small.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays)
         : null;
 }
