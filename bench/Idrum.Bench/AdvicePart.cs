@@ -30,7 +30,7 @@ internal static class AdvicePart
                 var machine = ShopKnowledge.Build(layout.For(new Dictionary<string, string>(), new Dictionary<string, string>()), shop.Catalog, shop.Handbook, shop.Words);
                 machine.Diagnostician.Diagnose(Question(i));
                 first.Add(watch.Elapsed.TotalMilliseconds);
-                var removal = machine.Planner.Plan(new(["belt", layout.Parts.First(p => p.Kind == "drum-roller").Id], [], new Dictionary<string, string>()))!.Removal;
+                var removal = machine.Planner.Plan(new(["belt", (layout.Parts.FirstOrDefault(p => p.Kind == "drum-roller") ?? layout.Parts.Last(p => p.Wears)).Id], [], new Dictionary<string, string>()))!.Removal;
                 for (var n = 1; n <= removal.Count; n++)
                 {
                     watch.Restart();

@@ -10,10 +10,16 @@ internal sealed class FindJob
 {
     private const int MostActs = 45;
     private readonly Random luck;
+    private readonly bool looksRound;
     private HashSet<string> done = [];
 
-    internal FindJob(MachineKnowledge knowledge, SimulatedMachine machine, int seed)
+    /// <param name="knowledge">The machine's kind.</param>
+    /// <param name="machine">The machine.</param>
+    /// <param name="seed">For what chance decides beside it.</param>
+    /// <param name="looksRound">Whether whoever opens looks at all that is in reach then, as repairers do.</param>
+    internal FindJob(MachineKnowledge knowledge, SimulatedMachine machine, int seed, bool looksRound = false)
     {
+        this.looksRound = looksRound;
         (Knowledge, Machine, luck) = (knowledge, machine, new Random(seed));
         Hear();
     }
@@ -49,7 +55,10 @@ internal sealed class FindJob
     /// <summary>Minutes, money counted in.</summary>
     internal double Cost => Machine.Minutes + Machine.Money / Basis.RatePerHour * 60;
 
-    internal DiagnosisRequest Request => new(Evidence, [.. done], Machine.Wear, ComplaintsTold: true) { Fitted = Fitted, PutRight = PutRight };
+    internal DiagnosisRequest Request => new(Evidence, [.. done], Machine.Wear, ComplaintsTold: true) { Fitted = Fitted, PutRight = PutRight, HeardAgain = CuredSome };
+
+    /// <summary>Whether something was cured and all that is known was heard after it.</summary>
+    private bool CuredSome { get; set; }
 
     internal bool Whole => done.Count == 0;
 
@@ -84,10 +93,15 @@ internal sealed class FindJob
             return;
         }
         var parts = Knowledge.Layout.PartsOfKind(fault.Kinds).ToList();
-        var targets = parts.Select(p => p.Id).ToList();
+        var targets = fault.FromOutside ? [] : parts.Select(p => p.Id).ToList();
         var state = Knowledge.Planner.Graph.SetOf(done);
         var open = Knowledge.Planner.MinutesToFree(targets, state) ?? Basis.ReferMinutes;
         Openings += open > 0 ? 1 : 0;
+        if (looksRound && open > 0)
+        {
+            done = [.. Knowledge.Planner.StateAfterFreeing(targets, state).ToList().Select(i => Knowledge.Planner.Graph.Node(i).Id)];
+            LookRound();
+        }
         Machine.Spend(open + fault.FixMinutes, fault.Action == "replace" ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0);
         var cured = Machine.Repair(fault);
         Wrong += !cured && fault.Action == "replace" ? 1 : 0;
@@ -96,6 +110,7 @@ internal sealed class FindJob
             Fitted.AddRange(targets.Except(Fitted));
         }
         PutRight.Add(fault.Id);
+        cured |= AlsoSeen(fault, parts);
         Machine.Spend(Basis.ProveMinutes);
         if (Machine.Right)
         {
@@ -111,6 +126,7 @@ internal sealed class FindJob
         done = [];
         if (cured)
         {
+            CuredSome = true;
             // What may be otherwise now is asked anew; what has nothing to do with it still holds.
             var catalog = Knowledge.Diagnostician.Model.Catalog;
             Evidence = Evidence.Where(e => catalog.FindFinding(e.Key)! is { Group: not "complaint" } f && !SimulatedMachine.Shows(f, fault, true)).ToDictionary();
@@ -118,13 +134,69 @@ internal sealed class FindJob
         }
     }
 
-    /// <summary>Hands it over or gives it up.</summary>
-    internal void End(bool referred)
+    /// <summary>Whoever looks round puts right what he sees to be bad and may be the cause too, before he closes.</summary>
+    private bool AlsoSeen(Fault first, List<Part> changed)
+    {
+        if (!looksRound)
+        {
+            return false;
+        }
+        var model = Knowledge.Diagnostician.Model;
+        var state = Knowledge.Planner.Graph.SetOf(done);
+        var speaks = Knowledge.Diagnostician.Believe(Request).Belief.Speaks();
+        var cured = false;
+        for (var i = 0; i < model.Faults.Count; i++)
+        {
+            var f = model.Faults[i];
+            var parts = Knowledge.Layout.PartsOfKind(f.Kinds).ToList();
+            var seen = Evidence.Any(e => model.Catalog.FindFinding(e.Key) is { Group: "inside" } look && look.IndexOf(e.Value) is > 0 and var o && look.SeesKinds.Intersect(f.Kinds).Any() && look.Links.Any(l => l.Fault == f.Id && l.P[o - 1] >= 0.4));
+            if (f == first || f.Action == "refer" || f.Hidden || PutRight.Contains(f.Id) || !seen || speaks[i] < 0.25 || parts.Count == 0 || Knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), state) != 0)
+            {
+                continue;
+            }
+            var anew = parts.Except(changed).ToList();
+            Machine.Spend(f.FixMinutes, f.Action == "replace" ? anew.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0);
+            changed.AddRange(anew);
+            if (f.Action == "replace")
+            {
+                Fitted.AddRange(anew.Select(p => p.Id).Except(Fitted));
+            }
+            PutRight.Add(f.Id);
+            cured |= Machine.Repair(f);
+        }
+        return cured;
+    }
+
+    /// <summary>Hands it over for a fault of another trade. Where there is one it is put right by whoever may, and what else is wrong brings the repairer back.</summary>
+    internal void HandOver()
+    {
+        // Whoever comes for it finds which of the others' faults it is.
+        var theirs = Machine.Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!).Where(f => f.Action == "refer").ToList();
+        theirs.ForEach(f => Machine.Repair(f));
+        if (theirs.Count == 0)
+        {
+            End();
+            return;
+        }
+        if (Machine.Right)
+        {
+            Over = true;
+            return;
+        }
+        CallBacks++;
+        Machine.Spend(Basis.CallBackMinutes);
+        PutRight.AddRange(theirs.Select(f => f.Id));
+        CuredSome = true;
+        (done, Evidence) = ([], []);
+        Hear();
+    }
+
+    /// <summary>Gives it up.</summary>
+    internal void End()
     {
         Over = true;
-        var right = Machine.Right || referred && Machine.Speaking.All(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!.Action == "refer");
-        GivenUp = !right;
-        Machine.Spend(right ? 0 : Basis.ReferMinutes);
+        GivenUp = !Machine.Right;
+        Machine.Spend(GivenUp ? Basis.ReferMinutes : 0);
     }
 
     /// <summary>What it costs whoever knows the faults.</summary>
@@ -136,7 +208,7 @@ internal sealed class FindJob
         {
             return 0;
         }
-        var parts = faults.SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds)).Distinct().ToList();
+        var parts = faults.Where(f => !f.FromOutside).SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds)).Distinct().ToList();
         var money = faults.Where(f => f.Action == "replace").SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds)).Distinct().Where(p => p.Wears).Sum(p => p.Price * p.Count);
         return (knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), Core.Teardown.Bits.None) ?? 0) + faults.Sum(f => f.FixMinutes) + model.Catalog.Costs.ProveMinutes + money / model.Catalog.Costs.RatePerHour * 60;
     }
@@ -155,7 +227,7 @@ internal sealed class FindJob
         {
             if (!Over)
             {
-                End(false);
+                End();
             }
             return false;
         }
@@ -174,9 +246,19 @@ internal sealed class FindJob
         Machine.Spend(minutes);
         Openings++;
         var after = Knowledge.Planner.StateAfter(groups, before);
-        done = [.. after.ToList().Select(i => Knowledge.Layout.Operations[i].Id)];
+        done = [.. after.ToList().Select(i => Knowledge.Planner.Graph.Node(i).Id)];
+        LookRound();
         // In vain where nothing that speaks can be seen from there.
         Vain += Machine.Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!).Any(f => f.Action != "refer" && Knowledge.Layout.PartsOfKind(f.Kinds) is var parts && parts.Any() && Knowledge.Planner.MinutesTo(Groups(parts), after) == 0) ? 0 : 1;
+    }
+
+    /// <summary>Every quick look at what lies open, by the way and at no time of its own: the harder reference, for it helps whoever opens soon.</summary>
+    private void LookRound()
+    {
+        foreach (var look in looksRound ? Knowledge.Diagnostician.Model.Findings.Where(f => f is { Group: "inside", Live: false, Runs: false, Minutes: <= 1 } && !Evidence.ContainsKey(f.Id) && MinutesTo(f) == 0).ToList() : [])
+        {
+            Evidence[look.Id] = Machine.Answer(look.Id);
+        }
     }
 
     private static List<IReadOnlyList<string>> Groups(IEnumerable<Part> parts) => [.. parts.SelectMany(p => p.SeenAfter)];

@@ -16,20 +16,31 @@ internal static class FindPart
         var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 300;
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var ok = true;
-        // "quick" leaves thinking it through out, "model" the other world, "other" the model's; any other word names layouts.
+        // Whoever opens looks at all that is in reach, the harder reference; "alone": only at what he went for. "bits": beside the strongest simple way alone. "quick" leaves thinking it through out, "model" the other world, "other" the model's; any other word names layouts.
         var quick = args.Contains("quick");
-        var named = args.Skip(1).Where(a => a is not ("quick" or "model" or "other")).ToList();
+        var named = args.Skip(1).Where(a => a is not ("quick" or "model" or "other" or "alone" or "bits")).ToList();
+        var worlds = args.Contains("model") ? [0.0] : args.Contains("other") ? [0.5] : new[] { 0.0, 0.5 };
+        var behind = worlds.ToDictionary(w => w, _ => new List<double[]>());
         foreach (var layout in shop.Layouts.Where(l => named.Count == 0 || named.Contains(l.Id)))
         {
-            foreach (var error in args.Contains("model") ? [0.0] : args.Contains("other") ? [0.5] : new[] { 0.0, 0.5 })
+            foreach (var error in worlds)
             {
-                ok &= World(shop, layout, jobs, error, quick);
+                var (well, paired) = World(shop, layout, jobs, error, quick, !args.Contains("alone"), args.Contains("bits"));
+                ok &= well;
+                behind[error].Add(paired);
             }
+        }
+        foreach (var (error, paired) in behind)
+        {
+            // Paired job by job with the simple way that is best on each machine, all machines together.
+            var all = paired.SelectMany(p => p).ToArray();
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"find, {paired.Count} machines together, world {(error == 0 ? "as the model" : $"wrong by {error:0.0} logit")}: Idrum's advice against the best simple way of each {all.Average():+0.0;-0.0} ± {Error(all):0.0} min a job; behind by two standard errors on {paired.Count(p => p.Average() > 2 * Error(p))}, behind at all on {paired.Count(p => p.Average() > 0)}"));
+            ok &= paired.Count < 12 || all.Average() < -2 * Error(all);
         }
         return Task.FromResult(ok);
     }
 
-    private static bool World(ShopKnowledge shop, Layout layout, int jobs, double error, bool quick)
+    private static (bool Ok, double[] Paired) World(ShopKnowledge shop, Layout layout, int jobs, double error, bool quick, bool looks, bool bits)
     {
         var knowledge = shop.For(layout);
         var truth = error == 0 ? knowledge.Diagnostician.Model : new FaultModel(knowledge.Layout, OtherWorld.Of(shop.Catalog, error, new Random(77)));
@@ -39,7 +50,7 @@ internal static class FindPart
             var played = new FindJob[count];
             Parallel.For(0, count, i =>
             {
-                played[i] = new(knowledge, Machine(from + i), from + i);
+                played[i] = new(knowledge, Machine(from + i), from + i, looks);
                 way(played[i], threshold);
             });
             return played;
@@ -63,8 +74,8 @@ internal static class FindPart
             var gain = through.Zip(own, (a, b) => b - a).ToArray();
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  thought through saves {gain.Average():0.0} ± {Error(gain):0.0} min a job against the first advice on the same jobs"));
         }
-        var (ok, cheapest) = (true, (Mean: double.MaxValue, Jobs: Array.Empty<FindJob>()));
-        foreach (var (name, thresholds, work) in FindWays.Simple)
+        var (ok, cheapest) = (true, (Mean: double.MaxValue, Jobs: Array.Empty<FindJob>(), Paired: Array.Empty<double>()));
+        foreach (var (name, thresholds, work) in FindWays.Simple.Where(w => !bits || w.Name.Contains("bits", StringComparison.Ordinal)))
         {
             // The threshold that is best on other machines.
             var best = thresholds.MinBy(t => Play(work, t, Math.Clamp(jobs / 5, 60, 120), 90_000).Average(j => j.Cost));
@@ -72,12 +83,12 @@ internal static class FindPart
             var above = Print($"{name} ({best:0.##})", played);
             var difference = own.Zip(above, (a, b) => a - b).ToArray();
             ok &= difference.Average() <= 2 * Error(difference);
-            cheapest = above.Average() < cheapest.Mean ? (above.Average(), played) : cheapest;
+            cheapest = above.Average() < cheapest.Mean ? (above.Average(), played, difference) : cheapest;
         }
         var (vain, wrong) = (mine.Average(j => j.Vain), mine.Average(j => j.Wrong));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  closes {100 * (1 - own.Average() / cheapest.Mean):0} % of what the best simple way leaves; in vain {vain:0.00} against {cheapest.Jobs.Average(j => j.Vain):0.00}, wrong parts {wrong:0.00} against {cheapest.Jobs.Average(j => j.Wrong):0.00}"));
         Console.WriteLine(Calibration(knowledge, Machine, jobs));
-        return ok;
+        return (ok, cheapest.Paired);
     }
 
     private static double Error(double[] x) => Math.Sqrt(x.Select(v => (v - x.Average()) * (v - x.Average())).Sum() / (x.Length - 1) / x.Length);

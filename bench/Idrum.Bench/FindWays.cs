@@ -37,7 +37,14 @@ internal static class FindWays
                 job.Repair(catalog.FindFault(advice.Id)!);
                 break;
             default:
-                job.End(advice.Kind == "refer");
+                if (advice.Kind == "refer")
+                {
+                    job.HandOver();
+                }
+                else
+                {
+                    job.End();
+                }
                 break;
         }
     }
@@ -53,14 +60,14 @@ internal static class FindWays
 
     private static double[] There(FindJob job) => [.. job.Knowledge.Diagnostician.Believe(job.Request).There];
 
-    private static IEnumerable<Finding> Open(FindJob job) => job.Knowledge.Diagnostician.Model.Findings.Where(f => f.Group is not "complaint" and not "history" && !f.Live && !job.Evidence.ContainsKey(f.Id));
+    private static IEnumerable<Finding> Open(FindJob job) => job.Knowledge.Diagnostician.Model.Findings.Where(f => f.Group is not "complaint" and not "history" and not "before" && !f.Live && !job.Evidence.ContainsKey(f.Id));
 
     /// <summary>Goes for a fault: looks first where looking tells, then puts it right or not.</summary>
     private static void GoFor(FindJob job, Fault fault)
     {
         if (fault.Action == "refer")
         {
-            job.End(true);
+            job.HandOver();
             return;
         }
         if (!fault.Hidden)
@@ -99,7 +106,7 @@ internal static class FindWays
             var (fault, p) = Likeliest(job);
             if (p < least)
             {
-                job.End(false);
+                job.End();
                 return;
             }
             GoFor(job, fault);
@@ -169,7 +176,7 @@ internal static class FindWays
                 .OrderByDescending(i => there[i] / Math.Max(2, (job.Knowledge.Planner.MinutesToFree(job.Knowledge.Layout.PartsOfKind(model.Faults[i].Kinds).Select(p => p.Id), Core.Teardown.Bits.None) ?? 400) + model.Faults[i].FixMinutes)).FirstOrDefault(-1);
             if (best < 0)
             {
-                job.End(false);
+                job.End();
                 return;
             }
             GoFor(job, model.Faults[best]);

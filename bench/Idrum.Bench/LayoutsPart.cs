@@ -3,12 +3,14 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
+using Idrum.Core.Tests.Teardown;
 using Idrum.Web.Hosting;
 
 namespace Idrum.Bench;
 
 /// <summary>Every shipped layout on every distinct machine its varying facts and schools make: each wear part and each pair of them planned
-/// out and back, the proofs counted, and each way back walked by the words of the format. <c>--read ID</c> prints one machine out and in
+/// out and back, the proofs counted, each step of each way once said not to be here, and all of it walked by a checker written from the words of the format;
+/// then random files by the day's seed. <c>--read ID</c> prints one machine out and in
 /// sentence by sentence; <c>--pin content</c> pins the parents of the shipped variants anew.</summary>
 internal static partial class LayoutsPart
 {
@@ -25,59 +27,91 @@ internal static partial class LayoutsPart
             Walk(shop.FindLayout(id) ?? throw new ArgumentException($"There is no layout '{id}'."), [.. args.Skip(2)]);
             return Task.FromResult(true);
         }
-        Console.WriteLine($"{"layout",-14} {"ops",4} {"machines",9} {"plans",7} {"proved",7} {"unproved backs",15} {"broken",7} {"ms a plan",10}");
+        Console.WriteLine($"{"layout",-14} {"ops",4} {"machines",9} {"plans",7} {"proved",7} {"unproved backs",15} {"broken",7} {"ms a plan",10} {"once absent",12} {"no way",7} {"broken",7}");
         var ok = true;
         foreach (var layout in shop.Layouts.OrderBy(l => l.Arrangement, StringComparer.Ordinal))
         {
-            var (machines, plans, proved, unprovedBack, broken) = (0, 0, 0, 0, 0);
-            var clock = Stopwatch.StartNew();
-            foreach (var machine in Distinct(layout, shop.Words))
+            var (machines, plans, proved, unprovedBack, broken, absences, none, wrong) = (0, 0, 0, 0, 0, 0, 0, 0);
+            var clock = new Stopwatch();
+            foreach (var (machine, settings) in Distinct(layout, shop.Words))
             {
                 machines++;
                 var planner = new TeardownPlanner(machine);
                 var wear = machine.Parts.Where(p => p.Wears).Select(p => p.Id).ToList();
                 foreach (var pair in wear.SelectMany((a, i) => wear.Skip(i).Select(b => a == b ? new[] { a } : [a, b])))
                 {
+                    clock.Start();
                     var plan = planner.Plan(new(pair, [], new Dictionary<string, string>()));
+                    clock.Stop();
                     plans++;
                     proved += plan is { Proof: { Set.Optimal: true, Order.Optimal: true } } ? 1 : 0;
                     unprovedBack += plan is { Proof.Refit.Optimal: true } ? 0 : 1;
-                    broken += plan is { WayBack: true } && Breaks(machine, plan) is null ? 0 : 1;
+                    broken += plan is { WayBack: true } && Breaks(new(layout, settings, settings, []), plan) is null ? 0 : 1;
+                    foreach (var gone in pair.Length > 1 ? [] : plan?.Removal.Select(o => o.Id) ?? [])
+                    {
+                        // Not here on this machine: what stood in its way stands in the way of what needed it, out and in.
+                        absences++;
+                        var without = planner.Plan(new(pair, [], new Dictionary<string, string>()) { Absent = [gone] });
+                        none += without is { WayBack: true } ? 0 : 1;
+                        if (without is { WayBack: true } && Breaks(new(layout, settings, settings, [gone]), without) is { } why)
+                        {
+                            wrong++;
+                            Console.WriteLine($"  {layout.Id}, {string.Join('+', pair)} without {gone}: {why}");
+                        }
+                    }
                 }
             }
-            ok &= proved == plans && broken == 0;
+            ok &= proved == plans && broken == 0 && wrong == 0;
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"{layout.Arrangement + " " + layout.Title,-14} {layout.Operations.Count,4} {machines,9} {plans,7} {proved,7} {unprovedBack,15} {broken,7} {clock.Elapsed.TotalMilliseconds / plans,10:0.0}"));
+                $"{layout.Arrangement + " " + layout.Title,-14} {layout.Operations.Count,4} {machines,9} {plans,7} {proved,7} {unprovedBack,15} {broken,7} {clock.Elapsed.TotalMilliseconds / plans,10:0.0} {absences,12} {none,7} {wrong,7}"));
         }
-        return Task.FromResult(ok);
+        return Task.FromResult(Random(shop, args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 2000) && ok);
     }
 
-    /// <summary>The first step of a way back that breaks the words of the format, or null: a step is done while, of each group its operation
-    /// was reached through, one really removed member is still out and still reached; after, before and still out hold; every step once.</summary>
-    private static string? Breaks(Layout machine, TeardownPlan plan)
+    /// <summary>Files made up at random, by the day's seed: taken or refused, planned and put back as the words of the format say.</summary>
+    private static bool Random(Core.Shop.ShopKnowledge shop, int files)
     {
-        var removed = plan.Removal.Select(o => o.Id).ToHashSet();
-        var done = new HashSet<string>();
-        bool Out(string operation) => removed.Contains(operation) && !done.Any(k => k.StartsWith(operation + "/", StringComparison.Ordinal));
-        bool Reached(string root, string operation, HashSet<string> path) => machine.FindOperation(operation)!.Needs.Select(g => g.Where(removed.Contains).ToList()).Where(g => g.Count > 0)
-            .All(g => g.Any(m => !path.Contains(m) && (Out(m) || machine.NotMirrored.Any(p => p.Operation == root && p.Through == m)) && Reached(root, m, [.. path, m])));
-        bool There(string key) => removed.Contains(key.Split('/')[0]) && machine.FindOperation(key.Split('/')[0])!.FindStep(key.Split('/')[1]) is not null;
+        var day = (int)(DateTime.UtcNow.Date - DateTime.UnixEpoch).TotalDays * 100_000;
+        var check = new FileCheck(shop.Layouts[0], shop.Words);
+        var wrong = 0;
+        for (var seed = day; seed < day + files; seed++)
+        {
+            if (check.Check(seed) is { } why)
+            {
+                wrong++;
+                Console.WriteLine($"  random file {seed}: {why}");
+            }
+        }
+        Console.WriteLine($"random files {files} from seed {day}: {check.Sound} sound, {check.Refused} refused, {check.Plans} plans, {check.Absences} with a step once absent, {check.LeftOut} with one left out; {wrong} otherwise than the words of the format say");
+        return wrong == 0;
+    }
+
+    /// <summary>Where a plan breaks the words of the format, or null.</summary>
+    private static string? Breaks(FormatJudge judge, TeardownPlan plan)
+    {
+        var removed = new HashSet<string>();
+        foreach (var o in plan.Removal)
+        {
+            if (!judge.MayComeOut(o.Id, removed, true))
+            {
+                return $"{o.Id} comes out too early";
+            }
+            removed.Add(o.Id);
+        }
+        var back = new HashSet<string>();
         foreach (var move in plan.Refit)
         {
-            var right = !done.Contains(move.Key) && Reached(move.Operation.Id, move.Operation.Id, [move.Operation.Id])
-                && move.Step.After.All(k => !There(k) || done.Contains(k)) && move.Step.Before.All(k => !There(k) || !done.Contains(k))
-                && move.Step.StillOut.All(o => machine.FindOperation(o) is null || Out(o));
-            if (!right)
+            if (judge.WhyNotBack(move.Key, removed, back) is { } why)
             {
-                return move.Key;
+                return $"{move.Key}: {why}";
             }
-            done.Add(move.Key);
+            back.Add(move.Key);
         }
-        return done.Count == plan.Removal.Sum(o => o.Steps.Count) ? null : "steps are missing";
+        return back.SetEquals(judge.KeysOf(removed)) ? null : "steps are missing on the way back";
     }
 
     /// <summary>Machines that differ in what is done: two settings that leave the same operations count once.</summary>
-    private static IEnumerable<Layout> Distinct(Layout layout, Vocabulary words)
+    private static IEnumerable<(Layout Machine, Dictionary<string, string> Settings)> Distinct(Layout layout, Vocabulary words)
     {
         var seen = new HashSet<string>();
         var settings = layout.Facts.Where(f => f.Varies).Select(f => (f.Id, Values: f.Values is { Count: > 0 } met ? met : [.. words.FindFact(f.Id)!.Values.Select(v => v.Id)]))
@@ -92,7 +126,7 @@ internal static partial class LayoutsPart
             var machine = layout.For(one, one);
             if (seen.Add(Variants.TextOf(machine with { Facts = [], Schools = [] })))
             {
-                yield return machine;
+                yield return (machine, one);
             }
         }
     }

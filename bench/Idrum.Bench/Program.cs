@@ -14,6 +14,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["fuzz"] = FuzzPart.RunAsync,
     ["kill"] = KillPart.RunAsync,
     ["fit"] = FitPart.RunAsync,
+    ["manners"] = MannersPart.RunAsync,
 };
 var wanted = args.Length > 0 && !args[0].StartsWith('-') ? [args[0]] : new[] { "pages" };
 var ok = true;

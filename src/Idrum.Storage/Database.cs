@@ -7,6 +7,10 @@ namespace Idrum.Storage;
 /// <summary>The shop's SQLite file: opened with WAL, foreign keys and full synchronisation, migrated at start.</summary>
 public sealed class Database
 {
+    /// <summary>The least reader this Idrum's shops need: raised with each kind of act, or meaning of one, that an older Idrum would not know. It stands in
+    /// the file (<c>user_version</c>) and in each backup.</summary>
+    internal const int Reader = 1;
+
     private readonly string connectionString;
 
     private Database(string path) => connectionString = new SqliteConnectionStringBuilder
@@ -35,6 +39,11 @@ public sealed class Database
             .WithTransactionPerScript()
             .Build()
             .PerformUpgrade();
+        if (result.Successful)
+        {
+            using var connection = database.Connect();
+            Execute(connection, $"PRAGMA user_version = {Reader}");
+        }
         return result.Successful ? database : throw new InvalidOperationException("The database could not be brought up to date.", result.Error);
     }
 

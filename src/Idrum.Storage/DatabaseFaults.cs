@@ -39,6 +39,13 @@ public static class DatabaseFaults
                     throw new InvalidDataException($"The database {path} is damaged. {ToDo}");
                 }
             }
+            using (var version = connection.Command(null, "PRAGMA user_version"))
+            {
+                if (version.ExecuteScalar() is long reader && reader > Database.Reader)
+                {
+                    throw new InvalidDataException($"The database {path} was written by a newer Idrum (it asks for reader {reader}, this is {Database.Reader}). Start that one; this one has changed nothing.");
+                }
+            }
             if (Newer(connection) is { } script)
             {
                 throw new InvalidDataException($"The database {path} was written by a newer Idrum (it holds {script}). Start that one; this one has changed nothing.");

@@ -8,7 +8,8 @@ namespace Idrum.Storage;
 /// <summary>Rows of the log: acts, chained by hash, and photos.</summary>
 internal static class JobRows
 {
-    /// <summary>The log as far as it can be read: an act whose text was spoilt behind Idrum's back is passed over, and shown by the chain.</summary>
+    /// <summary>The log as far as it can be read: an act of a newer Idrum is kept as it stands; one whose text was spoilt behind Idrum's back is passed over, and shown
+    /// by the chain.</summary>
     internal static List<JobEvent> ReadLog(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
     {
         using var command = connection.Command(transaction, "SELECT body FROM event WHERE job_id = $job ORDER BY seq", ("$job", jobId.ToString()));
@@ -16,13 +17,9 @@ internal static class JobRows
         var log = new List<JobEvent>();
         while (reader.Read())
         {
-            try
+            if (UnknownAct.Read(reader.GetString(0)) is { } e)
             {
-                log.Add(JsonSerializer.Deserialize<JobEvent>(reader.GetString(0), IdrumJson.Options)!);
-            }
-            catch (Exception e) when (e is JsonException or NotSupportedException)
-            {
-                // See Broken.
+                log.Add(e);
             }
         }
         return log;
@@ -33,7 +30,7 @@ internal static class JobRows
     {
         using var command = connection.Command(transaction, "SELECT job_id, body FROM event WHERE event_id = $id", ("$id", eventId.ToString()));
         using var reader = command.ExecuteReader();
-        return reader.Read() ? (Guid.Parse(reader.GetString(0)), JsonSerializer.Deserialize<JobEvent>(reader.GetString(1), IdrumJson.Options)!) : null;
+        return reader.Read() && UnknownAct.Read(reader.GetString(1)) is { } e ? (Guid.Parse(reader.GetString(0)), e) : null;
     }
 
     /// <summary>Whether a job has that number.</summary>

@@ -163,41 +163,64 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     }
 
     /// <summary>Adds an event to a job, or opens the job with it. When it arrived is the shop's clock now.</summary>
-    public async Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, CancellationToken cancellation = default)
+    public Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, CancellationToken cancellation = default) => AppendManyAsync(jobId, [e], cancellation);
+
+    /// <summary>Adds the events of one act to a job, all of them or none; those that are stored already are passed over.</summary>
+    /// <param name="jobId">The job.</param>
+    /// <param name="events">In order; each is checked on the job as the ones before leave it.</param>
+    /// <param name="cancellation">Ends the waiting for other writers.</param>
+    /// <returns>Added where one was; repeated where all stood there already; else why nothing was stored.</returns>
+    public async Task<AppendResult> AppendManyAsync(Guid jobId, IReadOnlyList<JobEvent> events, CancellationToken cancellation = default)
     {
-        e = e with { Arrived = clock.GetUtcNow() };
         await writer.WaitAsync(cancellation);
         try
         {
             using var connection = database.Connect();
             using var transaction = connection.BeginTransaction(deferred: false);
             var job = Current(connection, transaction, jobId);
-            if (job is null && e is not JobOpened)
+            if (job is null && events is not [JobOpened, ..])
             {
                 return new(AppendOutcome.NoJob, [], null);
             }
-            if (JobRows.SameId(connection, transaction, e.Id) is { } stored)
-            {
-                return new(stored.JobId == jobId && EventText.Same(stored.Event, e) ? AppendOutcome.Repeated : AppendOutcome.IdTaken, [], job);
-            }
             var history = job?.History ?? JobHistory.Empty;
-            e = Stamped(e, history.State);
-            if (JobRules.Check(history, e, shop, clock.GetUtcNow()) is { Count: > 0 } errors)
+            var added = new List<JobEvent>();
+            foreach (var given in events)
             {
-                return new(AppendOutcome.Refused, errors, job);
+                if (JobRows.SameId(connection, transaction, given.Id) is { } stored)
+                {
+                    if (stored.JobId != jobId || !EventText.Same(stored.Event, given))
+                    {
+                        return new(AppendOutcome.IdTaken, [], job);
+                    }
+                    continue;
+                }
+                var e = Stamped(given with { Arrived = clock.GetUtcNow() }, history.State);
+                if (JobRules.Check(history, e, shop, clock.GetUtcNow()) is { Count: > 0 } errors)
+                {
+                    return new(AppendOutcome.Refused, errors, job);
+                }
+                if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
+                {
+                    return new(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
+                }
+                if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
+                {
+                    return new(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
+                }
+                history = history.Add(e);
+                added.Add(e);
             }
-            if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
+            if (added.Count == 0)
             {
-                return new(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
+                return new(AppendOutcome.Repeated, [], job);
             }
-            if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
-            {
-                return new(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
-            }
-            var next = new StoredJob(jobId, history.Add(e));
+            var next = new StoredJob(jobId, history);
             KeepLayout(connection, transaction, next.State);
             WriteSummary(connection, transaction, next);
-            JobRows.WriteEvent(connection, transaction, jobId, e);
+            foreach (var e in added)
+            {
+                JobRows.WriteEvent(connection, transaction, jobId, e);
+            }
             await transaction.CommitAsync(CancellationToken.None);
             jobs[jobId] = next;
             Tell(job?.State, next.State);

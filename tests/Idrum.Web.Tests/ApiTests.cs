@@ -117,6 +117,17 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains(field, Fields(await RefusedAsync("/api/v1/teardown", json)));
 
     [Fact]
+    public async Task A_diagnosis_knows_what_was_put_right_and_what_is_not_on_the_machine()
+    {
+        async Task<JsonElement> Ask(string more) => await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/diagnosis", $$"""{"layoutId":"ostrel-ot50","findings":{"rattle":"yes"}{{more}}}"""));
+        static double P(JsonElement d, string fault) => d.GetProperty("causes").EnumerateArray().Single(c => c.GetProperty("faultId").GetString() == fault).GetProperty("probability").GetDouble();
+        Assert.True(P(await Ask(""), "not-firm") > 0.05);
+        Assert.Equal(0, P(await Ask(""","putRight":["not-firm"],"heardAgain":true"""), "not-firm"));
+        static double Minutes(JsonElement d) => d.GetProperty("checks").EnumerateArray().Single(c => c.GetProperty("checkId").GetString() == "belt-look").GetProperty("teardownMinutes").GetDouble();
+        Assert.True(Minutes(await Ask(""","absent":["deck-screws"]""")) < Minutes(await Ask("")));
+    }
+
+    [Fact]
     public async Task A_diagnosis_has_causes_checks_and_advice()
     {
         var d = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/diagnosis", """{"layoutId":"quenby-qd62","findings":{"nothing-runs":"yes","drum-hand":"free"}}"""));
@@ -134,6 +145,9 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("""{"layoutId":"ostrel-ot50","findings":{"squeal":"maybe"}}""", "findings/squeal")]
     [InlineData("""{"layoutId":"ostrel-ot50","findings":{"squeal":null}}""", "findings/squeal")]
     [InlineData("""{"layoutId":"ostrel-ot50","done":["ghost"]}""", "done/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","absent":["ghost"]}""", "absent/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","done":["deck-screws"],"absent":["deck-screws"]}""", "absent/0")]
+    [InlineData("""{"layoutId":"ostrel-ot50","putRight":["no-supply"]}""", "putRight/0")]
     [InlineData("""{"layoutId":"ostrel-ot50","wear":-4}""", "wear")]
     public async Task A_wrong_diagnosis_question_names_its_field(string json, string field) =>
         Assert.Contains(field, Fields(await RefusedAsync("/api/v1/diagnosis", json)));

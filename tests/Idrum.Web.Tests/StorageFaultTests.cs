@@ -253,6 +253,107 @@ public sealed class StorageFaultTests : IDisposable
         Assert.Equal("secret", File.ReadAllText(Path.Combine(folder, "authority", "authority.key")));
     }
 
+    [Fact]
+    public async Task A_restore_killed_before_any_of_its_renames_is_finished_or_undone_at_the_next_start()
+    {
+        var job = await FilledAsync();
+        int version;
+        Directory.CreateDirectory(Path.Combine(folder, "layouts"));
+        await File.WriteAllTextAsync(Path.Combine(folder, "layouts", "own.json"), "as it was");
+        var file = Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip");
+        var now = new DateTimeOffset(2026, 3, 4, 5, 6, 7, TimeSpan.Zero);
+        ShopBackup.Make(folder, file, true, now);
+        using (var store = Store(out _))
+        {
+            version = store.Find(job)!.Version;
+            await store.AppendAsync(job, new NoteAdded("", "later") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow });
+        }
+        SqliteConnection.ClearAllPools();
+        await File.WriteAllTextAsync(Path.Combine(folder, "layouts", "own.json"), "changed since");
+        var (kills, done) = (0, false);
+        for (var at = 0; !done; at++)
+        {
+            var copy = Directory.CreateTempSubdirectory("idrum-killed").FullName;
+            foreach (var path in Directory.GetFiles(folder, "*", SearchOption.AllDirectories))
+            {
+                var to = Path.Combine(copy, Path.GetRelativePath(folder, path));
+                Directory.CreateDirectory(Path.GetDirectoryName(to)!);
+                File.Copy(path, to);
+            }
+            var left = at;
+            try
+            {
+                ShopBackup.Restore(file, copy, now, _ =>
+                {
+                    if (left-- == 0)
+                    {
+                        throw new OperationCanceledException("killed");
+                    }
+                });
+                done = true;
+            }
+            catch (OperationCanceledException)
+            {
+                kills++;
+            }
+            var said = ShopBackup.Finish(copy);
+            Assert.Equal("", ShopBackup.Finish(copy));
+            Assert.False(Directory.Exists(Path.Combine(copy, "restoring")));
+            // Before the journal stands, nothing was changed; from then on it is the backup's shop, whole, and the other is set aside whole.
+            var undone = at == 0;
+            Assert.Equal(done, said.Length == 0);
+            using (var store = new JobStore(Database.Open(Path.Combine(copy, "idrum.db")), TestShop.Shop, TimeProvider.System))
+            {
+                Assert.Equal(undone ? version + 1 : version, store.Find(job)!.Version);
+                Assert.Null(store.Broken(job));
+            }
+            Assert.Equal(undone ? "changed since" : "as it was", await File.ReadAllTextAsync(Path.Combine(copy, "layouts", "own.json")));
+            if (!undone)
+            {
+                using var before = new JobStore(Database.Open(Path.Combine(copy, "aside-20260304-050607", "idrum.db")), TestShop.Shop, TimeProvider.System);
+                Assert.Equal(version + 1, before.Find(job)!.Version);
+                // With the shop set aside and none in its place no empty one is made.
+                SqliteConnection.ClearAllPools();
+                File.Delete(Path.Combine(copy, "idrum.db"));
+                Assert.Contains("an empty one is not made in its place", Assert.Throws<InvalidDataException>(() => ShopBackup.NotEmptied(copy)).Message, StringComparison.Ordinal);
+            }
+            SqliteConnection.ClearAllPools();
+            Directory.Delete(copy, true);
+        }
+        File.Delete(file);
+        Assert.True(kills >= 5, $"{kills} kills");
+    }
+
+    [Theory]
+    [InlineData("keys/key-1.xml")]
+    [InlineData("devices.json")]
+    [InlineData("layouts/../idrum.db")]
+    [InlineData("layouts/.hidden")]
+    public async Task A_backup_that_names_anything_else_is_refused_whole(string name)
+    {
+        await FilledAsync();
+        var file = Path.Combine(folder, "more.zip");
+        ShopBackup.Make(folder, file, false, DateTimeOffset.UtcNow);
+        using (var zip = System.IO.Compression.ZipFile.Open(file, System.IO.Compression.ZipArchiveMode.Update))
+        {
+            var entry = zip.GetEntry("manifest.json")!;
+            using var reader = new StreamReader(entry.Open());
+            var manifest = System.Text.Json.Nodes.JsonNode.Parse(await reader.ReadToEndAsync())!;
+            reader.Close();
+            entry.Delete();
+            manifest["files"]!.AsArray().Add(System.Text.Json.Nodes.JsonNode.Parse($$"""{"name":"{{name}}","bytes":1,"sha256":"{{Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData("x"u8))}}"}"""));
+            await using (var extra = zip.CreateEntry(name).Open())
+            {
+                extra.Write("x"u8);
+            }
+            await using var again = new StreamWriter(zip.CreateEntry("manifest.json").Open());
+            await again.WriteAsync(manifest.ToJsonString());
+        }
+        Assert.Contains("belongs to no backup", Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message, StringComparison.Ordinal);
+        Assert.False(Directory.Exists(Path.Combine(folder, "restoring")));
+        Assert.True(File.Exists(DatabasePath));
+    }
+
     [Theory]
     [InlineData("cut")]
     [InlineData("changed")]
@@ -317,12 +418,25 @@ public sealed class StorageFaultTests : IDisposable
         for (var day = 0; day < 5; day++)
         {
             Assert.True(desk.MakeDue());
-            File.SetLastWriteTimeUtc(desk.List()[0].FullName, clock.Now.UtcDateTime);
             clock.Now += TimeSpan.FromHours(2);
             Assert.False(desk.MakeDue());
             clock.Now += TimeSpan.FromHours(22);
         }
         Assert.Equal(["idrum-2026-03-06.zip", "idrum-2026-03-05.zip", "idrum-2026-03-04.zip"], desk.List().Select(f => f.Name));
+        Assert.Equal("", desk.Worry());
+        // One dated ahead, by its name or its time, stops nothing, counts for no day and pushes no good one out; it is named.
+        var ahead = Path.Combine(folder, "backups", "idrum-2031-01-01.zip");
+        File.Copy(desk.List()[0].FullName, ahead);
+        Assert.True(desk.MakeDue());
+        Assert.Contains("idrum-2031-01-01.zip is dated ahead", desk.Worry(), StringComparison.Ordinal);
+        File.SetLastWriteTimeUtc(desk.List()[1].FullName, clock.Now.UtcDateTime.AddYears(1));
+        clock.Now += TimeSpan.FromDays(1);
+        Assert.True(desk.MakeDue());
+        Assert.Equal(["idrum-2031-01-01.zip", "idrum-2026-03-08.zip", "idrum-2026-03-07.zip"], desk.List().Take(3).Select(f => f.Name));
+        File.Delete(ahead);
+        File.Delete(Path.Combine(folder, "backups", "idrum-2026-03-07.zip"));
+        clock.Now += TimeSpan.FromDays(3);
+        Assert.StartsWith("The last daily backup is of 8 March", desk.Worry(), StringComparison.Ordinal);
         settings.Set(SettingStore.BackupFolder, DatabasePath + "/within");
         Assert.False(desk.MakeDue());
         Assert.StartsWith("The daily backup could not be made", desk.Trouble, StringComparison.Ordinal);

@@ -57,6 +57,84 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public async Task A_group_of_acts_is_stored_whole_or_not_at_all_and_sent_again_changes_nothing()
+    {
+        using var store = OpenStore();
+        var jobId = Guid.NewGuid();
+        foreach (var e in RandomWalk.Log(5, 3))
+        {
+            await store.AppendAsync(jobId, e);
+        }
+        var version = store.Find(jobId)!.Version;
+        NoteAdded Note(string text) => new("", text) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+        // The second cannot be: the first is not stored either, in memory or on the disk.
+        var bad = await store.AppendManyAsync(jobId, [Note("first"), new NoteAdded("no-such-step", "second") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow.AddYears(3) }, Note("third")]);
+        Assert.Equal((AppendOutcome.Refused, version), (bad.Outcome, OpenStore().Find(jobId)!.Version));
+        Assert.Equal(version, store.Find(jobId)!.Version);
+        JobEvent[] group = [Note("first"), Note("second"), Note("third")];
+        Assert.Equal((AppendOutcome.Added, version + 3), (await store.AppendManyAsync(jobId, group)) is var done ? (done.Outcome, done.Job!.Version) : default);
+        Assert.Equal(AppendOutcome.Repeated, (await store.AppendManyAsync(jobId, group)).Outcome);
+        // Half of it was there: the rest is added.
+        Assert.Equal((AppendOutcome.Added, version + 4), (await store.AppendManyAsync(jobId, [.. group, Note("fourth")])) is var more ? (more.Outcome, more.Job!.Version) : default);
+        Assert.Null(store.Broken(jobId));
+    }
+
+    [Fact]
+    public async Task An_act_of_a_newer_Idrum_is_kept_letter_by_letter_and_the_job_is_read_only()
+    {
+        var jobId = Guid.NewGuid();
+        var log = RandomWalk.Log(7, 6);
+        const string newer = """{"kind":"sound-heard","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2027-01-02T10:00:00+00:00","hz":[7.4,9.1],"by":"B."}""";
+        using (var store = OpenStore())
+        {
+            foreach (var e in log)
+            {
+                await store.AppendAsync(jobId, e);
+            }
+            // As a newer Idrum would have written it, with its place in the chain.
+            using var connection = new SqliteConnection($"Data Source={Path.Combine(folder, "idrum.db")}");
+            connection.Open();
+            using var write = connection.CreateCommand();
+            write.CommandText = "SELECT head FROM job WHERE job_id = $job";
+            write.Parameters.AddWithValue("$job", jobId.ToString());
+            var head = LogChain.Next((string)write.ExecuteScalar()!, log.Count, newer);
+            write.CommandText = "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ('7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12', $job, $seq, '2027-01-02T10:00:00Z', $body, '2027-01-02T10:00:00Z', $head); UPDATE job SET head = $head WHERE job_id = $job";
+            write.Parameters.AddWithValue("$seq", log.Count);
+            write.Parameters.AddWithValue("$body", newer);
+            write.Parameters.AddWithValue("$head", head);
+            write.ExecuteNonQuery();
+        }
+        using var again = OpenStore();
+        var read = again.Find(jobId)!;
+        var act = Assert.IsType<UnknownAct>(read.Log[^1]);
+        Assert.Equal((newer, log.Count + 1), (EventText.Of(act), read.Version));
+        Assert.Null(again.Broken(jobId));
+        Assert.Equal(["sound-heard"], read.State.Unknown);
+        var refused = await again.AppendAsync(jobId, new NoteAdded("", "x") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow });
+        Assert.Equal(AppendOutcome.Refused, refused.Outcome);
+        Assert.Contains("A newer Idrum worked on this job (sound-heard)", Assert.Single(refused.Errors).Message, StringComparison.Ordinal);
+        // Nobody makes one; and what it holds leaves with the job, under its hash.
+        Assert.Contains(JobRules.Check(JobHistory.Of(log), new UnknownAct(newer) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }, TestShop.Shop, null), e => e.Pointer == "kind");
+        Assert.Equal(LogChain.Of(read.Log.Select(EventText.Of)), JobArchive.Of(jobId, read.Log, []).Chain!.Hashes);
+    }
+
+    [Fact]
+    public void A_shop_that_asks_for_a_newer_reader_is_declined_and_not_touched()
+    {
+        var path = Path.Combine(folder, "idrum.db");
+        OpenStore().Dispose();
+        using (var connection = new SqliteConnection($"Data Source={path};Pooling=false"))
+        {
+            connection.Open();
+            using var raise = connection.CreateCommand();
+            raise.CommandText = "PRAGMA user_version = 99";
+            raise.ExecuteNonQuery();
+        }
+        SqliteConnection.ClearAllPools();
+        Assert.Contains("written by a newer Idrum", Assert.Throws<InvalidDataException>(() => Database.Open(path)).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Many_writers_at_once_lose_nothing()
     {
         using var store = OpenStore();

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Tests;
@@ -5,6 +6,30 @@ namespace Idrum.Web.Tests;
 /// <summary>Work that nobody waits for gives way.</summary>
 public sealed class WorkGateTests
 {
+    [Fact]
+    public async Task Hard_work_makes_room_for_easy_work_within_a_moment_and_ends_by_its_own_deadline()
+    {
+        using var gate = new WorkGate(TimeProvider.System);
+        string Hard(CancellationToken stop)
+        {
+            while (true)
+            {
+                stop.ThrowIfCancellationRequested();
+            }
+        }
+        var hard = gate.RunAsync(Hard, CancellationToken.None);
+        var worst = TimeSpan.Zero;
+        for (var i = 0; i < 8; i++)
+        {
+            var began = Stopwatch.GetTimestamp();
+            Assert.Equal("easy", await gate.RunAsync(_ => "easy", CancellationToken.None));
+            var took = Stopwatch.GetElapsedTime(began);
+            worst = took > worst ? took : worst;
+        }
+        Assert.True(worst < TimeSpan.FromMilliseconds(300), worst.ToString());
+        await Assert.ThrowsAsync<TimeoutException>(() => hard);
+    }
+
     [Fact]
     public async Task Spare_work_ends_when_something_comes_and_is_not_begun_while_something_is_in_work()
     {

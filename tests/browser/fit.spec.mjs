@@ -129,7 +129,11 @@ test("three rollers of four: the machine is left open, and the fourth goes in fr
   await single.getByLabel("How many: Roller").fill("0");
   await single.getByRole("button", { name: "Order: Roller" }).click();
   await expect(page.getByRole("alert")).toContainText("1 to 99");
-  await expect(single.getByLabel("How many: Roller")).toBeVisible();
+  // Said at the field, with what was typed there, and nowhere else.
+  await expect(single.getByLabel("How many: Roller")).toHaveValue("0");
+  await expect(single.locator(".field-wrong")).toHaveText(/1 to 99/);
+  await expect(page.locator(".buy input[aria-invalid]")).toHaveCount(1);
+  await expect(page.locator(".buy input").last()).toHaveValue("1");
   await single.getByLabel("How many: Roller").fill("4");
   await single.getByRole("button", { name: "Order: Roller" }).click();
   await expect(page.locator("h1")).toContainText("On order, due");

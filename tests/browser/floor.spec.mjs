@@ -28,9 +28,9 @@ test("single keys drive the floor: done, back, checks, find, leave", async ({
 }) => {
   const number = await server.own("J-0148");
   await page.goto(`${server.url}/jobs/${number}/floor`);
-  await expect(bar(page)).toHaveText(/step 4 of 9/);
+  await expect(bar(page)).toHaveText(/step 4 of 10/);
   await page.keyboard.press("Enter");
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await page.waitForTimeout(800);
   // Looking back changes nothing; taking back says what it takes back, and it can be brought again.
   await page.keyboard.press("Backspace");
@@ -42,21 +42,21 @@ test("single keys drive the floor: done, back, checks, find, leave", async ({
   await expect(page.locator("h1")).toContainText("unclip the strap");
   await page.waitForTimeout(800);
   await page.keyboard.press("Enter");
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await page.waitForTimeout(800);
   await expect(
     page.getByRole("button", { name: "Take back: Out: Raise the top" }),
   ).toBeVisible();
   await page.keyboard.press("z");
-  await expect(bar(page)).toHaveText(/step 4 of 9/);
+  await expect(bar(page)).toHaveText(/step 4 of 10/);
   await page.waitForTimeout(800);
   await page.getByRole("button", { name: /Bring again: Out: Raise/ }).click();
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await page.waitForTimeout(800);
   await page.keyboard.press("z");
-  await expect(bar(page)).toHaveText(/step 4 of 9/);
+  await expect(bar(page)).toHaveText(/step 4 of 10/);
   await page.keyboard.press("/");
-  await page.getByLabel("Words of the step").fill("belt");
+  await page.getByLabel("Words of the step").fill("motor pulley");
   await expect(page.locator("[data-row]:visible")).toHaveCount(1);
   await page.keyboard.press("Escape");
   await page.keyboard.press("q");
@@ -93,7 +93,7 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
   await page.goto(`${server.url}/jobs/${number}/floor`);
   for (let n = 0; n < 3; n++) await doneStep(page);
   await expect(page.locator("body[data-pausing]")).toHaveCount(0);
-  await expect(page.locator("h1")).toContainText("Take one side screw");
+  await expect(page.locator("h1")).toContainText("Take the left side screw");
   await page.getByRole("button", { name: "Not so", exact: true }).click();
   await page.getByRole("button", { name: "One more here" }).click();
   await expect(page.locator("button[form=done]")).toHaveText(/2 screws in B/);
@@ -154,7 +154,7 @@ test("an odd count is asked about at once and must be settled before a panel hid
     await expect(page.locator("body[data-pausing]")).toHaveCount(0);
     for (const box of await page.locator("#done input[type=checkbox]").all())
       await box.check();
-    const counts = page.getByLabel(/^Went in: star/);
+    const counts = page.getByLabel(/^Went in: square/);
     if (lost === 0 && (await counts.count()) > 0) {
       await page.getByRole("button", { name: "Not so", exact: true }).click();
       const wanted = Number(await counts.first().inputValue());
@@ -178,7 +178,7 @@ test("an odd count is asked about at once and must be settled before a panel hid
       ]);
       if (await page.getByRole("alert").isVisible()) {
         await expect(page.getByRole("alert")).toContainText(
-          "Before this closes: Missing: 1 × star",
+          "Before this closes: Missing: 1 × square",
         );
         await page.getByRole("button", { name: /Found one of/ }).click();
         await expect(
@@ -213,11 +213,11 @@ test("a double tap with gloves records one step", async ({ browser }) => {
   await page.locator("button[form=done]").tap();
   await page.waitForTimeout(90);
   await page.locator("button[form=done]").tap();
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await page.waitForTimeout(1500);
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await doneStep(page);
-  await expect(bar(page)).toHaveText(/step 6 of 9/);
+  await expect(bar(page)).toHaveText(/step 6 of 10/);
 });
 
 test("a dropped request is kept, sent again by itself and stored once", async ({
@@ -229,7 +229,7 @@ test("a dropped request is kept, sent again by itself and stored once", async ({
   await page.locator("button[form=done]").click();
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
   await context.setOffline(false);
-  await expect(bar(page)).toHaveText(/step 5 of 9/, { timeout: 60_000 });
+  await expect(bar(page)).toHaveText(/step 5 of 10/, { timeout: 60_000 });
   await expect(page.locator("#waiting")).toBeHidden();
   const log = await (
     await page.request.get(`${server.url}/api/v1/jobs/${number}/export`)
@@ -239,6 +239,29 @@ test("a dropped request is kept, sent again by itself and stored once", async ({
       (e) => e.kind === "operation-done" && e.operationId === "top-up",
     ),
   ).toHaveLength(1);
+});
+
+test("a browser that was closed without a link sends what it kept: the token of its page has ended", async ({
+  page,
+  context,
+}) => {
+  const number = await server.own("J-0148");
+  await doneWithoutLink(page, context, number);
+  await page.locator("button[form=done]").click();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  // What a browser forgets when it is closed.
+  await context.clearCookies();
+  await context.setOffline(false);
+  await expect(bar(page)).toHaveText(/step 5 of 10/, { timeout: 60_000 });
+  await expect(page.locator("#waiting")).toBeHidden();
+  const log = await (
+    await page.request.get(`${server.url}/api/v1/jobs/${number}/export`)
+  ).json();
+  expect(log.events.filter((e) => e.operationId === "top-up")).toHaveLength(1);
+  // And one that the page itself sends after the same is kept and sent, not lost.
+  await context.clearCookies();
+  await page.locator("button[form=done]").click();
+  await expect(bar(page)).toHaveText(/step 6 of 10/, { timeout: 60_000 });
 });
 
 test("an act that is refused when the link is back is kept with its reason until it is dropped", async ({
@@ -252,13 +275,13 @@ test("an act that is refused when the link is back is kept with its reason until
   const second = await (await browser.newContext()).newPage();
   await second.goto(`${server.url}/jobs/${number}/floor`);
   await doneStep(second);
-  await expect(bar(second)).toHaveText(/step 5 of 9/);
+  await expect(bar(second)).toHaveText(/step 5 of 10/);
   await context.setOffline(false);
   await expect(page.locator("#waiting")).toContainText("is already done", {
     timeout: 60_000,
   });
   await expect(page.locator("#waiting")).toContainText("Not stored: “");
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await page.reload();
   await expect(page.locator("#waiting")).toContainText("is already done");
   await clean(page);
@@ -300,15 +323,15 @@ test("a job is resumed on a second device; the first follows within two seconds 
   await expect(second).toHaveURL(/\/strip$/);
   await second.getByRole("link", { name: "Step by step" }).click();
   await second.locator("button[form=done]").click();
-  await expect(bar(second)).toHaveText(/step 5 of 9/);
-  await expect(bar(first)).toHaveText(/step 5 of 9/, { timeout: 2000 });
+  await expect(bar(second)).toHaveText(/step 5 of 10/);
+  await expect(bar(first)).toHaveText(/step 5 of 10/, { timeout: 2000 });
   // Something is being typed on the second: it is told, not taken away.
   await second
     .locator("summary", { hasText: "Note, reading, timer, photo" })
     .click();
   await second.getByLabel("Note", { exact: true }).fill("Half a sen");
   await doneStep(first);
-  await expect(bar(first)).toHaveText(/step 6 of 9/);
+  await expect(bar(first)).toHaveText(/step 6 of 10/);
   await expect(second.locator("#meanwhile")).toBeVisible({ timeout: 2000 });
   await expect(second.getByLabel("Note", { exact: true })).toHaveValue(
     "Half a sen",
@@ -318,7 +341,7 @@ test("a job is resumed on a second device; the first follows within two seconds 
   await second.locator("button[form=done]").click();
   await expect(second.getByRole("alert")).toContainText("is already done");
   await second.reload();
-  await expect(bar(second)).toHaveText(/step 6 of 9/);
+  await expect(bar(second)).toHaveText(/step 6 of 10/);
 });
 
 test("after the server is killed the job goes on where it was", async ({
@@ -327,7 +350,7 @@ test("after the server is killed the job goes on where it was", async ({
   const server = await startServer();
   await page.goto(`${server.url}/jobs/J-0148/floor`);
   await doneStep(page);
-  await expect(bar(page)).toHaveText(/step 5 of 9/);
+  await expect(bar(page)).toHaveText(/step 5 of 10/);
   await expect(page.locator("body[data-pausing]")).toHaveCount(0);
   await server.kill();
   await page.locator("button[form=done]").click();
@@ -336,6 +359,6 @@ test("after the server is killed the job goes on where it was", async ({
     data: server.folder,
     port: Number(new URL(server.url).port),
   });
-  await expect(bar(page)).toHaveText(/step 6 of 9/, { timeout: 60_000 });
+  await expect(bar(page)).toHaveText(/step 6 of 10/, { timeout: 60_000 });
   await again.stop();
 });

@@ -202,7 +202,11 @@ export async function floor(page, end, { each, stay } = {}) {
     const on = page.getByRole("button", { name: end });
     if (await on.isVisible()) {
       await expect(page.locator("body[data-pausing]")).toHaveCount(0);
-      if (!stay) await on.click();
+      if (!stay) {
+        await on.click();
+        // The act is stored before anybody goes elsewhere.
+        await expect(page).not.toHaveURL(/\/floor$/);
+      }
       return n;
     }
     // What was asked between two steps may have been the last thing on the floor.
@@ -224,6 +228,12 @@ export async function fitAll(page) {
       return;
     }
     const why = page.getByRole("button", { name: "Looked: nothing else" });
+    const part = page.locator(
+      "form[data-kind=part-fitted]:not([hidden]) button[data-key=Enter]",
+    );
+    // Whatever this part asks for first is there before it is looked at.
+    await expect(on.or(why).or(part).first()).toBeVisible();
+    if (await on.isVisible()) continue;
     if (await why.isVisible()) {
       await why.click();
       await expect(why).toHaveCount(0);

@@ -43,7 +43,7 @@ const jobs = [
     answers: [
       ["Turn the drum slowly", "Squeaks"],
       ["Run it and listen", "Low at the rear"],
-      ["Count the chirps", "Five to nine a turn"],
+      ["Count the chirps", "Six to eight a turn"],
       ["Turn the drum by hand", "Turns with a light drag"],
     ],
     looks: [

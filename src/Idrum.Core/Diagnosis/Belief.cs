@@ -63,19 +63,22 @@ public sealed class Belief
         Evidence = Normalise(weight) * other.Evidence;
     }
 
-    private Belief(Belief other, bool[] putRight)
+    private Belief(Belief other, bool[] putRight, bool gone)
     {
         (Model, wear, local, Known, weight) = (other.Model, other.wear, other.local, other.Known, (double[])other.weight.Clone());
         for (var h = 0; h < weight.Length; h++)
         {
             var set = Model.Sets[Model.SetOf[h]];
-            weight[h] = set.Length > 0 && Array.TrueForAll(set, f => putRight[f]) ? 0 : weight[h];
+            weight[h] = set.Length > 0 && (gone ? Array.Exists(set, f => putRight[f]) : Array.TrueForAll(set, f => putRight[f])) ? 0 : weight[h];
         }
         Evidence = Normalise(weight) * other.Evidence;
     }
 
     /// <summary>The same, given that it is not only what was put right.</summary>
-    internal Belief NotOnly(bool[] putRight) => new(this, putRight);
+    internal Belief NotOnly(bool[] putRight) => new(this, putRight, gone: false);
+
+    /// <summary>The same, given that nothing of what was put right speaks any more.</summary>
+    internal Belief NoneOf(bool[] putRight) => new(this, putRight, gone: true);
 
     /// <summary>The same without one of the things known, by its place in <see cref="Known"/>. No outcome is impossible, so that it can be taken out
     /// again.</summary>

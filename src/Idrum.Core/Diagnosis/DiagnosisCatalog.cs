@@ -9,6 +9,12 @@ namespace Idrum.Core.Diagnosis;
 /// <param name="World">How faults come together.</param>
 public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList<Finding> Findings, CostBasis Costs, WorldBasis World)
 {
+    /// <summary>Ways in which the state of a machine is asked of a check.</summary>
+    public static IReadOnlyList<string> MachineNeeds { get; } = ["closed", "drum-in", "front-on", "belt-on", "starts", "runs"];
+
+    /// <summary>What is done first, in the order of their weight.</summary>
+    public IReadOnlyList<FirstMoves> Moves { get; init; } = [];
+
     private static readonly string[] Natures = ["acute", "wear"];
     private static readonly string[] Groups = ["complaint", "history", "outside", "inside"];
     private static readonly string[] Actions = ["replace", "clean", "adjust", "refer"];
@@ -42,6 +48,14 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         {
             Check(errors, $"/findings/{i}", Findings[i], words);
         }
+        for (var i = 0; i < Moves.Count; i++)
+        {
+            var move = Moves[i];
+            errors.If(move.When.Count == 0 || move.When.Any(w => FindFinding(w.Key) is not { } f || f.IndexOf(w.Value) < 0), $"/moves/{i}/when", "First moves go by outcomes of findings that there are.");
+            errors.If(move.Checks.Count == 0 || move.Checks.Any(c => FindFinding(c) is null), $"/moves/{i}/checks", "First moves are checks that there are.");
+            errors.If(move.Spares.Any(f => FindFault(f) is null), $"/moves/{i}/spares", "There is no such fault.");
+            errors.If(move.Why.Length == 0, $"/moves/{i}/why", "First moves have their reason.");
+        }
         return errors.All;
     }
 
@@ -67,6 +81,7 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         Kinds(errors, at + "/sees", f.Sees, words);
         Known(errors, at + "/when", f.When, words);
         errors.If(!Groups.Contains(f.Group), at + "/group", "The group is complaint, history, outside or inside.");
+        errors.If(f.Needs.Any(n => !MachineNeeds.Contains(n)), at + "/needs", $"What a check needs is one of {string.Join(", ", MachineNeeds)}.");
         errors.If(f.Told is <= 0 or > 1, at + "/told", "It is told with a probability above 0.");
         errors.If(f.Tells.Length > 0 && (StateOf(f.Tells) is null || f.Outcomes.Count != 2), at + "/tells", "It reports a state with two outcomes.");
         errors.If(f.States.Any(s => StateOf(s) is null) || f.Otherwise.Any(o => StateOf(o.Key) is null || f.IndexOf(o.Value) < 0), at + "/states", "A state or an outcome is not known.");

@@ -22,7 +22,7 @@ public sealed record Together(IReadOnlyList<Fault> Faults, double Probability);
 /// <param name="Minutes">Its own minutes.</param>
 /// <param name="TeardownMinutes">Minutes out and in to where it can be done, from the present state.</param>
 /// <param name="ExpectedCost">Expected minutes until the machine is right if this check is done next.</param>
-/// <param name="Tells">Names of the causes its outcomes point to.</param>
+/// <param name="Tells">Names of the causes it shows, the likeliest first.</param>
 public sealed record PricedCheck(Finding Finding, double Minutes, double TeardownMinutes, double ExpectedCost, IReadOnlyList<string> Tells);
 
 /// <summary>What to do next.</summary>
@@ -80,6 +80,12 @@ public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findin
 
     /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
     public IReadOnlyCollection<string> PutRight { get; init; } = [];
+
+    /// <summary>Whether what is known was heard and seen after what was changed and put right: none of that is the cause of it.</summary>
+    public bool HeardAgain { get; init; }
+
+    /// <summary>Operations that are not on this machine.</summary>
+    public IReadOnlyCollection<string> Absent { get; init; } = [];
 
     /// <summary>Ids of parts that are here; null where nobody said.</summary>
     public IReadOnlyCollection<string>? AtHand { get; init; }

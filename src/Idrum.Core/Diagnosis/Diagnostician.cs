@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
@@ -10,8 +11,8 @@ namespace Idrum.Core.Diagnosis;
 /// free and in reach comes before going deeper (<see cref="Adviser"/>).</remarks>
 public sealed class Diagnostician
 {
-    private readonly TeardownPlanner planner;
-    private readonly RepairCosts repairs;
+    private readonly TeardownPlanner whole;
+    private readonly ConditionalWeakTable<TeardownPlanner, RepairCosts> repairs = [];
 
     /// <summary>Makes one.</summary>
     /// <param name="model">The fault model of the layout.</param>
@@ -19,8 +20,7 @@ public sealed class Diagnostician
     public Diagnostician(FaultModel model, TeardownPlanner planner)
     {
         Model = model;
-        this.planner = planner;
-        repairs = new(model, planner);
+        whole = planner;
     }
 
     /// <summary>The model.</summary>
@@ -33,9 +33,10 @@ public sealed class Diagnostician
     public DiagnosisResult Diagnose(DiagnosisRequest request, CancellationToken cancellation = default)
     {
         var (belief, there, putRight) = Picture(request);
-        var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
+        var (planner, costs) = On(request);
+        var priced = new PricedActs(Model, planner, costs, belief, request, putRight);
         var checks = priced.Checks(cancellation);
-        var (advice, runnerUp) = new Adviser(Model, belief, Speaking(belief, putRight), priced, checks, request).Advise();
+        var (advice, runnerUp) = AdviserOf(belief, there, putRight, priced, checks, request).Advise();
         return new()
         {
             Causes = Causes(belief, there, priced.Now.Minutes),
@@ -56,8 +57,9 @@ public sealed class Diagnostician
     public (Advice Advice, IReadOnlyList<double> There, double Several) NextAct(DiagnosisRequest request, CancellationToken cancellation = default)
     {
         var (belief, there, putRight) = Picture(request);
-        var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
-        return (new Adviser(Model, belief, Speaking(belief, putRight), priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
+        var (planner, costs) = On(request);
+        var priced = new PricedActs(Model, planner, costs, belief, request, putRight);
+        return (AdviserOf(belief, there, putRight, priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
     }
 
     /// <summary>Thinks the job through to its end, cut down to what still matters, and says what would come next by that where it is
@@ -68,10 +70,11 @@ public sealed class Diagnostician
     /// <returns>The better advice; the first one again where there is none.</returns>
     public Advice Improve(DiagnosisRequest request, TimeSpan time, CancellationToken cancellation = default)
     {
-        var (belief, _, putRight) = Picture(request);
-        var priced = new PricedActs(Model, planner, repairs, belief, request, putRight);
+        var (belief, there, putRight) = Picture(request);
+        var (planner, costs) = On(request);
+        var priced = new PricedActs(Model, planner, costs, belief, request, putRight);
         var checks = priced.Checks(cancellation);
-        var adviser = new Adviser(Model, belief, Speaking(belief, putRight), priced, checks, request);
+        var adviser = AdviserOf(belief, there, putRight, priced, checks, request);
         var first = adviser.Advise().Advice;
         if (adviser.Stands(first))
         {
@@ -84,7 +87,7 @@ public sealed class Diagnostician
         {
             foreach (var (faults, most, branches) in Foreseer.Cuts)
             {
-                if (new Foreseer(Model, planner, repairs, belief, putRight, priced, checks, request).Think(faults, most, branches, first, own.Token) is { } seen)
+                if (new Foreseer(Model, planner, costs, belief, putRight, priced, checks, request).Think(faults, most, branches, first, own.Token) is { } seen)
                 {
                     better = adviser.Better(first, seen);
                 }
@@ -97,6 +100,9 @@ public sealed class Diagnostician
         return better;
     }
 
+    private Adviser AdviserOf(Belief belief, double[] there, bool[] putRight, PricedActs priced, IReadOnlyList<PricedCheck> checks, DiagnosisRequest request) =>
+        new(Model, belief, Speaking(belief, putRight), there, priced, checks, request, new Suspects(Model, belief, request.Wear));
+
     /// <summary>What is believed, and nothing more.</summary>
     public (Belief Belief, IReadOnlyList<double> There) Believe(DiagnosisRequest request)
     {
@@ -107,11 +113,11 @@ public sealed class Diagnostician
     /// <summary>What is believed; what was put right in this job is out of the question, and as it was not enough, something else must be there.</summary>
     private (Belief Belief, double[] There, bool[] PutRight) Picture(DiagnosisRequest request)
     {
-        var belief = Model.Believe(request.Wear, Known(request));
+        var belief = Model.Believe(request.Wear, KnownFindings.Places(Model, request.Findings, request.ComplaintsTold));
         var putRight = PutRight(request);
         if (putRight.Contains(true))
         {
-            belief = belief.NotOnly(putRight);
+            belief = request.HeardAgain ? belief.NoneOf(putRight) : belief.NotOnly(putRight);
         }
         var there = There(belief);
         for (var i = 0; i < there.Length; i++)
@@ -140,31 +146,6 @@ public sealed class Diagnostician
     private bool[] PutRight(DiagnosisRequest request) => [.. Model.Faults.Select(f => request.PutRight.Contains(f.Id) ||
         f.Kinds.Count > 0 && request.Fitted.Count > 0 && Model.Layout.PartsOfKind(f.Kinds).ToList() is { Count: > 0 } parts && parts.TrueForAll(p => request.Fitted.Contains(p.Id)))];
 
-    private List<(int Finding, int Outcome)> Known(DiagnosisRequest request)
-    {
-        var known = new List<(int, int)>();
-        foreach (var (id, outcome) in request.Findings)
-        {
-            var finding = Model.IndexOfFinding(id);
-            if (finding < 0)
-            {
-                continue;
-            }
-            var place = Model.Findings[finding].IndexOf(outcome);
-            if (place < 0)
-            {
-                throw new ArgumentException($"'{id}' has no outcome '{outcome}'.", nameof(request));
-            }
-            known.Add((finding, place));
-        }
-        if (request.ComplaintsTold)
-        {
-            // What the customer did not mention is a soft no.
-            known.AddRange(Enumerable.Range(0, Model.Findings.Count).Where(f => Model.Findings[f].Group == "complaint" && !request.Findings.ContainsKey(Model.Findings[f].Id)).Select(f => (f, -1)));
-        }
-        return known;
-    }
-
     private List<Cause> Causes(Belief belief, double[] there, double[] minutes)
     {
         var weights = Enumerable.Range(0, belief.Known.Count).Where(k => belief.Known[k].Outcome >= 0).Select(k =>
@@ -175,7 +156,7 @@ public sealed class Diagnostician
                 without[i] = there[i] == 0 ? 0 : without[i];
             }
 
-            return there.Select((p, i) => new Weight(Model.Findings[belief.Known[k].Finding].Id, Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2))).ToArray();
+            return there.Select((p, i) => new Weight(KnownFindings.Answered(Model.Findings[belief.Known[k].Finding].Id), Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2))).ToArray();
         }).ToList();
         return [.. Enumerable.Range(0, there.Length).OrderByDescending(i => there[i]).Select(i => new Cause(
             Model.Faults[i], there[i],
@@ -198,7 +179,7 @@ public sealed class Diagnostician
     /// <summary>Faults that checks have made at least five times less likely than the complaint alone left them, and below one in fifty.</summary>
     private List<Fault> RuledOut(Belief belief, double[] there, double wear)
     {
-        List<(int Finding, int Outcome)> told = [.. belief.Known.Where(k => Model.Findings[k.Finding].Group == "complaint")];
+        List<(int Finding, int Outcome)> told = [.. belief.Known.Where(k => Model.Findings[k.Finding].Group is "complaint" or "before")];
         if (told.Count == belief.Known.Count)
         {
             return [];
@@ -207,8 +188,16 @@ public sealed class Diagnostician
         return [.. Enumerable.Range(0, there.Length).Where(i => there[i] < 0.02 && complaint[i] > 5 * there[i] && complaint[i] > 0.02).OrderByDescending(i => complaint[i]).Select(i => Model.Faults[i])];
     }
 
+    /// <summary>Plans and costs of the machine without what is not on it.</summary>
+    private (TeardownPlanner Planner, RepairCosts Costs) On(DiagnosisRequest request)
+    {
+        var planner = whole.Without(request.Absent, []);
+        return (planner, repairs.GetValue(planner, p => new(Model, p)));
+    }
+
     private List<InReach> WalkRound(DiagnosisRequest request)
     {
+        var planner = On(request).Planner;
         if (request.Done.Count == 0)
         {
             return [];
@@ -219,10 +208,12 @@ public sealed class Diagnostician
         var wears = Model.Layout.Parts.Where(p => p.Wears).Select(p => p.Kind).ToHashSet();
         bool Look(Finding f) => f is { Runs: false, Live: false } && f.SeesKinds.Any(wears.Contains) && (f.Group == "inside" || !f.SeesKinds.Any(inside.Contains))
             && f.Links.Any(l => l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not "refer" });
-        // Each part by itself: two of four rollers may lie open.
+        // Each part by itself: two of four rollers may lie open. What was put right or renewed needs no second look.
         var done = planner.Graph.SetOf(request.Done);
-        return [.. Model.Findings.Where(Look)
-            .Select(f => new InReach(f, [.. Model.Layout.PartsOfKind(f.SeesKinds).Where(p => planner.MinutesTo(p.SeenAfter, done) == 0).Select(p => p.Id)])).Where(r => r.PartIds.Count > 0)
+        var putRight = PutRight(request);
+        var right = Model.Faults.Where((_, i) => putRight[i]).Select(f => f.Id).ToHashSet();
+        return [.. Model.Findings.Where(f => Look(f) && !f.Links.All(l => right.Contains(l.Fault)))
+            .Select(f => new InReach(f, [.. Model.Layout.PartsOfKind(f.SeesKinds).Where(p => !request.Fitted.Contains(p.Id) && planner.MinutesTo(p.SeenAfter, done) == 0).Select(p => p.Id)])).Where(r => r.PartIds.Count > 0)
             .OrderBy(r => r.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue))).ThenBy(r => r.Finding.Minutes)];
     }
 }

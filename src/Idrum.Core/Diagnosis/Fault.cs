@@ -33,6 +33,8 @@ public sealed record Fault
     public required string Fix { get; init; }
     /// <summary>Minutes of the work itself, without stripping and rebuilding.</summary>
     public required double FixMinutes { get; init; }
+    /// <summary>True where it is put right from outside: nothing is opened for it.</summary>
+    public bool FromOutside { get; init; }
     /// <summary>True where it does not show itself to eye and finger even when its part lies open.</summary>
     public bool Hidden { get; init; }
     /// <summary>replace, clean, adjust or refer.</summary>

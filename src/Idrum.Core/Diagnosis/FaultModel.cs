@@ -29,7 +29,9 @@ public sealed class FaultModel
         bool Holds(Condition? when) => layout.Holds(when);
         var kinds = layout.Parts.Select(p => p.Kind).ToHashSet();
         Faults = [.. catalog.Faults.Where(f => Holds(f.When) && (f.Kinds.Count == 0 || f.Kinds.Any(kinds.Contains)))];
-        Findings = [.. catalog.Findings.Where(f => Holds(f.When) && f.At.All(kinds.Contains))];
+        var here = catalog.Findings.Where(f => Holds(f.When) && f.At.All(kinds.Contains)).ToList();
+        // What was heard before the machine stopped is a finding of its own: what the machine does now says nothing against it.
+        Findings = [.. here, .. here.Where(f => f is { Group: "complaint", States.Count: > 0, Tells: "" }).Select(KnownFindings.Before)];
         var place = Faults.Select((f, i) => (f.Id, i)).ToDictionary(p => p.Id, p => p.i);
         factor = Factors(place);
         Members = [.. Enumerate(Faults.Count)];

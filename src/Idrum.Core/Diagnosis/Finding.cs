@@ -10,7 +10,7 @@ public sealed record Finding
 
     /// <summary>Stable id.</summary>
     public required string Id { get; init; }
-    /// <summary>complaint, history, outside or inside.</summary>
+    /// <summary>complaint, history, outside or inside; in a model also <c>before</c>: what a complaint tells of the time before the machine stopped.</summary>
     public required string Group { get; init; }
     /// <summary>Short name, for the ledger.</summary>
     public required string Name { get; init; }
@@ -28,6 +28,11 @@ public sealed record Finding
     public IReadOnlyList<string> Sees { get; init; } = [];
     /// <summary>Needs the machine whole and powered.</summary>
     public bool Runs { get; init; }
+    /// <summary>In what state the machine must be for it to be made at all: <c>closed</c>, <c>drum-in</c>, <c>front-on</c>, <c>belt-on</c>, <c>starts</c>
+    /// (neither dead nor humming), <c>runs</c> (the drum turns).</summary>
+    public IReadOnlyList<string> Needs { get; init; } = [];
+    /// <summary>What is said before it is made, once; empty where nothing can hurt.</summary>
+    public string Caution { get; init; } = "";
     /// <summary>A live check with panels open or a bridged switch: offered last, by a qualified person.</summary>
     public bool Live { get; init; }
     /// <summary>Only on layouts where this holds.</summary>

@@ -26,7 +26,7 @@ internal static class OddFindings
             var none = model.Faults.Select((x, i) => (x.Id, i)).Where(x => finding.Links.Any(l => l.Fault == x.Id)).Aggregate(1.0, (p, x) => p * (1 - Math.Min(1, there[x.i])));
             if (1 - none < Unexplained)
             {
-                odd.Add(new([finding.Id], $"Nothing likely explains “{finding.Name}: {Label(finding, o)}”. Look again, or keep it in mind as a fault of its own."));
+                odd.Add(new([KnownFindings.Answered(finding.Id)], $"Nothing likely explains “{finding.Name}: {Label(finding, o)}”. Look again, or keep it in mind as a fault of its own."));
             }
         }
         if (known.Count < 2)
@@ -51,7 +51,7 @@ internal static class OddFindings
                 if (single[a] * single[b] / Math.Max(both, 1e-15) > Conflict)
                 {
                     var (x, y) = (model.Findings[looked[a].Finding], model.Findings[looked[b].Finding]);
-                    odd.Add(new([x.Id, y.Id], $"“{x.Name}: {Label(x, looked[a].Outcome)}” and “{y.Name}: {Label(y, looked[b].Outcome)}” hardly go together. Check one of them again."));
+                    odd.Add(new([KnownFindings.Answered(x.Id), KnownFindings.Answered(y.Id)], $"“{x.Name}: {Label(x, looked[a].Outcome)}” and “{y.Name}: {Label(y, looked[b].Outcome)}” hardly go together. Check one of them again."));
                 }
             }
         }

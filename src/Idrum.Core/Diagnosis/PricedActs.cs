@@ -85,12 +85,19 @@ internal sealed class PricedActs
     {
         var answered = belief.Known.Select(k => k.Finding).ToHashSet();
         var does = belief.Does();
+        var standing = new MachineStanding(model.Layout, [.. request.Done]);
+        var runsBarred = RunsBarred(answered);
         var open = new List<(int Finding, double Minutes, RepairCosts.Table Costs)>();
         for (var f = 0; f < model.Findings.Count; f++)
         {
             cancellation.ThrowIfCancellationRequested();
             var finding = model.Findings[f];
-            if (answered.Contains(f) || request.ComplaintsTold && finding.Group == "complaint" || finding.Runs && (!done.IsEmpty || request.Isolated))
+            if (answered.Contains(f) || finding.Group == "before" || request.ComplaintsTold && finding.Group == "complaint" || finding.Runs && (!done.IsEmpty || request.Isolated || runsBarred))
+            {
+                continue;
+            }
+            // A check belongs to a state of the machine: nothing is heard of what does not start, no rim is looked along with the drum out.
+            if (!standing.Allows(finding, does))
             {
                 continue;
             }
@@ -118,6 +125,10 @@ internal sealed class PricedActs
         var dead = priced.Any(c => !c.Finding.Live && c.ExpectedCost < Stop.Cost);
         return [.. priced.Where(c => !(c.Finding.Live && dead)).OrderBy(c => c.Finding.Live).ThenBy(c => Math.Round(c.ExpectedCost * 2)).ThenBy(c => c.TeardownMinutes).ThenBy(c => c.Minutes)];
     }
+
+    /// <summary>Whether something must be seen to before the machine may be run at all.</summary>
+    private bool RunsBarred(HashSet<int> answered) => model.Catalog.Moves.Any(m => m.BeforeRunning && m.Hold(request.Findings)
+        && m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f)));
 
     /// <summary>By how much a check moves the probability of a fault on average: Σ P(outcome)·|P(fault | outcome) − P(fault)|.</summary>
     internal double Informs(Finding finding, int fault)
@@ -157,11 +168,25 @@ internal sealed class PricedActs
         return way;
     }
 
+    /// <summary>Causes that a check shows, the likeliest first: of those that are still likely, what it points to.</summary>
+    private IReadOnlyList<string> Shown(Finding finding)
+    {
+        var speaks = new double[model.Faults.Count];
+        for (var i = 0; i < likely.Length; i++)
+        {
+            foreach (var f in sets.Sets[sets.Of[i]])
+            {
+                speaks[f] += weight[i];
+            }
+        }
+        return [.. Enumerable.Range(0, speaks.Length).Select(f => (f, P: speaks[f] * finding.Links.Where(l => l.Fault == model.Faults[f].Id && model.Layout.Holds(l.When)).Sum(l => l.P.Sum())))
+            .Where(x => x.P >= 0.01).OrderByDescending(x => x.P).Take(3).Select(x => model.Faults[x.f].Name)];
+    }
+
     private PricedCheck Price(int f, double open, RepairCosts.Table costs)
     {
         var finding = model.Findings[f];
         var expected = finding.Minutes + finding.RiskMinutes + open;
-        var tells = new List<string>();
         var outcomes = belief.Outcomes(f, likely);
         var turns = 0.0;
         var p = new double[likely.Length];
@@ -183,12 +208,8 @@ internal sealed class PricedActs
             {
                 turns += sum;
             }
-            if (best.First >= 0)
-            {
-                tells.Add(model.Faults[best.First].Name);
-            }
         }
         Turns[finding.Id] = turns;
-        return new(finding, finding.Minutes, open, expected, [.. tells.Distinct()]);
+        return new(finding, finding.Minutes, open, expected, Shown(finding));
     }
 }

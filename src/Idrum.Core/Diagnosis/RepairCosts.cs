@@ -35,11 +35,12 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
         var n = model.Faults.Count;
         var costs = model.Catalog.Costs;
         var parts = model.Faults.Select(f => model.Layout.PartsOfKind(f.Kinds).ToList()).ToArray();
-        var targets = parts.Select(p => p.Select(x => x.Id).ToList()).ToArray();
+        // What is put right from outside asks for no opening.
+        var targets = parts.Select((p, f) => model.Faults[f].FromOutside ? [] : p.Select(x => x.Id).ToList()).ToArray();
         var looks = parts.Select(p => p.SelectMany(x => x.SeenAfter).Select(planner.Graph.SetOf).ToArray()).ToArray();
         var money = Enumerable.Range(0, n).Select(f => model.Faults[f].Action == "replace" ? parts[f].Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0).ToArray();
         var work = Enumerable.Range(0, n).Select(f => model.Faults[f].FixMinutes + money[f] / costs.RatePerHour * 60
-            + (model.Faults[f].Action == "replace" && atHand is not null && !targets[f].TrueForAll(atHand.Contains) ? costs.TripMinutes : 0)).ToArray();
+            + (model.Faults[f].Action == "replace" && atHand is not null && !parts[f].TrueForAll(p => atHand.Contains(p.Id)) ? costs.TripMinutes : 0)).ToArray();
         var (minutes, stage, opening) = (new double[n], new double[n], new double[n]);
         var (sees, along) = (new bool[n][], new double[n][]);
         for (var f = 0; f < n; f++)
@@ -55,7 +56,7 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
             var open = planner.StateAfterFreeing(targets[f], done);
             for (var g = 0; g < n; g++)
             {
-                if (model.Faults[g] is { Hidden: false, Action: not "refer" } && parts[g].Count > 0 && (g == f || Array.TrueForAll(looks[g], l => l.Meets(open))))
+                if (model.Faults[g] is { Hidden: false, Action: not "refer" } && parts[g].Count > 0 && (g == f || !model.Faults[g].FromOutside && Array.TrueForAll(looks[g], l => l.Meets(open))))
                 {
                     sees[f][g] = true;
                     along[f][g] = Open(g, open) + work[g];

@@ -67,7 +67,12 @@ public sealed record SafetyItem(string Id, string Text, string Why, string For);
 /// <param name="Unit">Unit of a reading that may be entered, or empty.</param>
 /// <param name="Powered">True where the machine runs.</param>
 /// <param name="When">Only on layouts where this holds.</param>
-public sealed record Proof(string Id, string Do, string Why, string Ok, string NotOk, string Unit = "", bool Powered = false, Condition? When = null);
+/// <param name="Named">Whether it counts only with the name of who made it, who must be allowed to.</param>
+public sealed record Proof(string Id, string Do, string Why, string Ok, string NotOk, string Unit = "", bool Powered = false, Condition? When = null, bool Named = false)
+{
+    /// <summary>Proofs that must be right before this one is made, as far as the machine asks for them.</summary>
+    public IReadOnlyList<string> Requires { get; init; } = [];
+}
 
 /// <summary>Everything the shop knows that is not a layout or a fault.</summary>
 /// <param name="Procedures">Replacement procedures.</param>
@@ -136,6 +141,10 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
             {
                 errors.Add($"/procedures/{i}/steps", fault);
             }
+        }
+        for (var i = 0; i < Proofs.Count; i++)
+        {
+            errors.If(Proofs[i].Requires.Any(r => Proofs.All(p => p.Id != r)), $"/proofs/{i}/requires", "It asks for a proof that is not there.");
         }
         for (var i = 0; i < Adhesives.Count; i++)
         {

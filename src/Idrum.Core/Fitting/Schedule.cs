@@ -24,7 +24,7 @@ public sealed record TimeLag(string From, string To, int Min = 0, int? Max = nul
 public sealed record ScheduledChore(string Id, int Start, int End);
 
 /// <summary>What is to be put in time.</summary>
-/// <param name="Chores">The chores; at most 64.</param>
+/// <param name="Chores">The chores; at most 128.</param>
 /// <param name="Lags">What lies between them.</param>
 /// <param name="Persons">Who works: 1 or 2.</param>
 public sealed record ScheduleProblem(IReadOnlyList<Chore> Chores, IReadOnlyList<TimeLag> Lags, int Persons = 1)
@@ -38,7 +38,7 @@ public sealed record ScheduleProblem(IReadOnlyList<Chore> Chores, IReadOnlyList<
     {
         var errors = new Machines.FieldErrors();
         errors.If(Persons is not (1 or 2), "/persons", "One or two persons work on a machine.");
-        errors.If(Chores.Count > 64, "/chores", "At most 64 chores are put in time at once.");
+        errors.If(Chores.Count > 128, "/chores", "At most 128 chores are put in time at once.");
         var ids = new HashSet<string>();
         for (var i = 0; i < Chores.Count; i++)
         {

@@ -15,7 +15,7 @@ public sealed partial class ScheduleSearch
         private readonly int lastOne = -1;
         private readonly int lastTwo = -1;
         private readonly int count;
-        private readonly ulong done;
+        private readonly UInt128 done;
 
         public Node(ScheduleSearch search)
         {
@@ -30,7 +30,7 @@ public sealed partial class ScheduleSearch
             search = parent.search;
             count = parent.count + 1;
             order = [.. parent.order, chore];
-            done = parent.done | (1UL << chore);
+            done = parent.done | (UInt128.One << chore);
             start = [.. parent.start];
             (lastOne, lastTwo) = (parent.lastOne, parent.lastTwo);
             var both = search.persons[chore] == 2;
@@ -95,7 +95,7 @@ public sealed partial class ScheduleSearch
             {
                 (front[at], front[at + 1]) = (Math.Min(EndOn(lastOne), EndOn(lastTwo)), Math.Max(EndOn(lastOne), EndOn(lastTwo)));
             }
-            return (string.Create(null, stackalloc char[64], $"{done:x} ") + new string([.. order[from..].Select(c => (char)('0' + c))]), front);
+            return (string.Create(null, stackalloc char[80], $"{done:x} ") + new string([.. order[from..].Select(c => (char)('0' + c))]), front);
         }
 
         /// <summary>Whether a chore that is done may be moved on by one that is not, or by one done from a place of the order on.</summary>
@@ -124,7 +124,7 @@ public sealed partial class ScheduleSearch
 
         public int Start(int chore) => start[chore];
 
-        private bool Done(int chore) => (done >> chore & 1) != 0;
+        private bool Done(int chore) => ((done >> chore) & 1) != 0;
 
         /// <summary>Chores that may start next: none that waits for one that has not started.</summary>
         public IEnumerable<int> Open()

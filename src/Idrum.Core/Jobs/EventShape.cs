@@ -13,6 +13,11 @@ public static class EventShape
 
     private static readonly System.Collections.Concurrent.ConcurrentDictionary<PropertyInfo, bool> Nullable = new();
 
+    private static readonly HashSet<string> Kinds = [.. typeof(JobEvent).GetCustomAttributes<System.Text.Json.Serialization.JsonDerivedTypeAttribute>().Select(a => (string)a.TypeDiscriminator!)];
+
+    /// <summary>Whether an act calls itself something this Idrum knows.</summary>
+    internal static bool Knows(string kind) => Kinds.Contains(kind);
+
     /// <summary>Errors by field, in camel case.</summary>
     public static IReadOnlyList<FieldError> Check(JobEvent e)
     {

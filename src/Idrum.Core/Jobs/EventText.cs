@@ -10,7 +10,7 @@ public static class EventText
     private static readonly string[] Circumstances = ["at", "arrived", "clockBehindSeconds", "knew", "layoutHash", "by", "device", "run"];
 
     /// <summary>As it is stored and exported.</summary>
-    public static string Of(JobEvent e) => JsonSerializer.Serialize(e, IdrumJson.Options);
+    public static string Of(JobEvent e) => e is UnknownAct kept ? kept.Json : JsonSerializer.Serialize(e, IdrumJson.Options);
 
     /// <summary>Whether two say the same, whatever the order of their keys and whenever they were sent.</summary>
     public static bool Same(JobEvent a, JobEvent b) => Canonical(a) == Canonical(b);

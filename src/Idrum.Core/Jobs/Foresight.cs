@@ -66,7 +66,11 @@ public static class Foresight
             {
                 break;
             }
-            Do("out:" + plan.Removal[0].Id, Out(h.State, machine, plan), steps);
+            // All comes out as planned: the plan holds to its end, and is looked at once more there.
+            for (var i = 0; i < plan.Removal.Count && steps.Count < MostSteps; i++)
+            {
+                Do("out:" + plan.Removal[i].Id, Out(h.State, machine, [.. plan.Removal.Skip(i)]), steps);
+            }
         }
         var (opened, fit) = (h, new List<ForeseenStep>());
         if (h.State.Station < Station.Rebuild)
@@ -80,7 +84,7 @@ public static class Foresight
             Do("fitted", new StationEntered(Station.Rebuild), fit);
         }
         var (fitted, back) = (h, new List<ForeseenStep>());
-        while (machine.Planner.Refit(h.State.Out, h.State.StepsIn) is [var move, ..] && back.Count < 3 * MostSteps)
+        while (OpenItems.WayBackOf(h.State, machine) is [var move, ..] && back.Count < 3 * MostSteps)
         {
             Do("in:" + move.Key, In(h.State, move), back);
         }
@@ -141,25 +145,26 @@ public static class Foresight
             var noted = new ProblemNoted(operation.Id, what, "", 1, "") { Id = IdOf(0, what + step.Key), At = step.Act.At, Groups = what == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null };
             var after = step.Before.Add(noted);
             var next = OpenItems.PlanOf(after.State, machine, cancellation);
-            if (next is null || what == "stuck" && next.Removal.Count > 0 && next.Removal[0].Id == operation.Id)
+            if (next is null || what == "stuck" && next.Removal.Any(o => o.Id == operation.Id))
             {
                 list.Add(new(what, [], false, null, false));
                 continue;
             }
             var ids = next.Removal.Select(o => "out:" + o.Id).ToList();
             var staysOut = after.State.Out.Contains(operation.Id);
-            var same = ids.SequenceEqual(rest.Where(ids.Contains)) && what != "stuck";
+            // The order of the rest stays as it was where the steps are the same: what is not there takes no step's place.
+            var same = what != "stuck" && rest.Where(ids.Contains).Count() == ids.Count;
             var way = same ? null : WayFrom(after, machine, cancellation);
             list.Add(new(what, same ? [step.Key, .. rest.Except(ids)] : [step.Key], staysOut, way, same || way is not null));
         }
         return list;
     }
 
-    private static OperationDone Out(JobState state, MachineKnowledge machine, TeardownPlan plan)
+    private static OperationDone Out(JobState state, MachineKnowledge machine, IReadOnlyList<Operation> rest)
     {
-        var operation = plan.Removal[0];
+        var operation = rest[0];
         var counts = machine.Layout.CountedAt(operation).ToDictionary(c => c.Group.Id, c => state.Ledger.ExpectedAt(operation, c.Group, c.Count));
-        var trays = Ledger.TrayPlan.Of(state.Ledger, machine.Layout, state.TraysUsed, plan.Removal)[operation.Id];
+        var trays = Ledger.TrayPlan.Of(state.Ledger, machine.Layout, state.TraysUsed, rest)[operation.Id];
         var left = operation.First.Any(g => !g.Any(id => state.WhollyOut.Contains(id) || state.Absent.Contains(id) || state.LeftOut.Contains(id)));
         return new(operation.Id, counts) { Trays = trays, SkippedBecause = left ? "." : null };
     }

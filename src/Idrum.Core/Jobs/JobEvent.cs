@@ -48,6 +48,7 @@ namespace Idrum.Core.Jobs;
 [JsonDerivedType(typeof(StraySettled), "stray-settled")]
 [JsonDerivedType(typeof(Undone), "undone")]
 [JsonDerivedType(typeof(Restored), "restored")]
+[JsonDerivedType(typeof(UnknownAct), "unknown-act")]
 public abstract record JobEvent
 {
     /// <summary>Made by the client; sending the same event twice changes nothing.</summary>

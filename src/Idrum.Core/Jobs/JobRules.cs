@@ -38,6 +38,10 @@ public static class JobRules
         {
             return [new("kind", history.Count == 0 ? "A job begins with 'opened'." : "The job is already open.")];
         }
+        if (history.State.Unknown.Count > 0)
+        {
+            return [new("kind", $"A newer Idrum worked on this job ({history.State.Unknown[0]}): here it can be read, not changed. Update Idrum, then do it again.")];
+        }
         if (history.State.Closed is not null && !e.AfterClosing)
         {
             return [new("kind", "The job is closed. Open it again first.")];

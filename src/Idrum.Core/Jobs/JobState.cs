@@ -59,6 +59,8 @@ public sealed record JobState
     public string LayoutHash { get; init; } = "";
     /// <summary>Every operation done since the job began or was last whole, with trays and counts.</summary>
     public ImmutableList<Removal> Removals { get; init; } = [];
+    /// <summary>What acts of a newer Idrum call themselves; where there is one, the job is read-only here.</summary>
+    public ImmutableList<string> Unknown { get; init; } = [];
     /// <summary>Screws more (or fewer) than the layout says: fastener group id → difference.</summary>
     public ImmutableSortedDictionary<string, int> Differences { get; init; } = ImmutableSortedDictionary<string, int>.Empty;
     /// <summary>What differed, in order.</summary>

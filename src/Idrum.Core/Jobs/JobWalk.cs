@@ -158,7 +158,7 @@ public static class JobWalk
                 }
                 break;
             case Station.Rebuild:
-                foreach (var move in machine.Planner.Refit(state().Out, state().StepsIn))
+                foreach (var move in OpenItems.WayBackOf(state(), machine))
                 {
                     yield return (Refitted(move, state()), move.Step.Minutes.Typical);
                 }

@@ -16,7 +16,7 @@ public static class LeftOpen
     public static (Station Station, string What) GoesOnAt(JobState state, MachineKnowledge machine, CancellationToken cancellation = default)
     {
         var missing = Missing(state, machine.Layout);
-        if ((missing.Count == 0 || state.Station >= Station.Rebuild) && machine.Planner.Refit(state.Out, state.StepsIn) is [var back, ..])
+        if ((missing.Count == 0 || state.Station >= Station.Rebuild) && OpenItems.WayBackOf(state, machine) is [var back, ..])
         {
             return (Station.Rebuild, back.Step.Do);
         }

@@ -15,7 +15,9 @@ public static class QuestionOfJob
         {
             // What is on order is not here; of the others nobody said.
             AtHand = state.Orders.IsEmpty ? null : [.. layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
-            Fitted = [.. state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
-            PutRight = [.. state.Found.Where(c => c.Decision == "change" && c.FaultId.Length > 0 && c.Parts.Count > 0 && c.Parts.All(p => state.Fitted.GetValueOrDefault(p)?.Action is "cleaned" or "adjusted")).Select(c => c.FaultId)],
+            Absent = [.. state.Absent],
+            // A closed job is past: shown is what was known, not what would be left if it had not helped.
+            Fitted = state.Closed is not null ? [] : [.. state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
+            PutRight = state.Closed is not null ? [] : [.. state.Found.Where(c => c.Decision == "change" && c.FaultId.Length > 0 && c.Parts.Count > 0 && c.Parts.All(p => state.Fitted.GetValueOrDefault(p)?.Action is "cleaned" or "adjusted")).Select(c => c.FaultId)],
         };
 }

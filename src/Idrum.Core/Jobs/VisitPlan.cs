@@ -33,9 +33,10 @@ public sealed record VisitGlue(string PartId, double Opens, double? Closes, doub
 /// <param name="Quick">The same for hands a fifth quicker than thought.</param>
 /// <param name="Slow">The same for hands three tenths slower; the order is the best for them, so that they miss no window either.</param>
 /// <param name="SlowMeets">False where such hands cannot meet every window: then the order is the best for the usual pace.</param>
-/// <param name="Proof">Of the order for slow hands: whether none is over earlier; minutes.</param>
+/// <param name="Proof">Whether no order is over earlier at the usual pace; minutes.</param>
+/// <param name="SlowProof">The same for slow hands, for whom the order is chosen; minutes.</param>
 /// <param name="Broken">What cannot be kept, in words; empty where all can.</param>
-public sealed record Visit(IReadOnlyList<VisitItem> Items, IReadOnlyList<VisitGlue> Glue, double Minutes, double Quick, double Slow, bool SlowMeets, Teardown.Proof Proof, string Broken);
+public sealed record Visit(IReadOnlyList<VisitItem> Items, IReadOnlyList<VisitGlue> Glue, double Minutes, double Quick, double Slow, bool SlowMeets, Teardown.Proof Proof, Teardown.Proof SlowProof, string Broken);
 
 /// <summary>What is still to be done on a visit, put in time: waits of glue are filled with what can be done meanwhile.</summary>
 public static class VisitPlan
@@ -93,6 +94,14 @@ public static class VisitPlan
     /// <param name="cancellation">Ends it.</param>
     public static Visit Of(TeardownPlanner planner, IReadOnlyList<Operation> removal, IReadOnlyList<RefitMove> refit, IReadOnlyList<Fit> fits, bool clean, DateTimeOffset now, int persons, CancellationToken cancellation)
     {
+        var (problem, words) = Problem(planner, removal, refit, fits, clean, now, persons);
+        return Solved(problem, words, fits, now, cancellation);
+    }
+
+    /// <summary>The same as a problem of chores and waits, each step a chore of its own, with the words and the part of each.</summary>
+    /// <inheritdoc cref="Of(TeardownPlanner, IReadOnlyList{Operation}, IReadOnlyList{RefitMove}, IReadOnlyList{Fit}, bool, DateTimeOffset, int, CancellationToken)" />
+    public static (ScheduleProblem Problem, IReadOnlyDictionary<string, (string Words, string Part)> Words) Problem(TeardownPlanner planner, IReadOnlyList<Operation> removal, IReadOnlyList<RefitMove> refit, IReadOnlyList<Fit> fits, bool clean, DateTimeOffset now, int persons)
+    {
         var chores = new List<Chore>();
         var lags = new List<TimeLag>();
         var words = new Dictionary<string, (string Words, string Part)>();
@@ -123,7 +132,7 @@ public static class VisitPlan
         }
         foreach (var (fit, ids) in fitted)
         {
-            var freeing = planner.Graph.FreeingOperations(fit.Part.Id).Select(i => planner.Graph.Layout.Operations[i].Id).ToHashSet();
+            var freeing = planner.Graph.FreeingOperations(fit.Part.Id).ToList().Select(i => planner.Graph.Node(i).Id).ToHashSet();
             if (ids.Count > 0 && removal.LastOrDefault(o => freeing.Contains(o.Id)) is { } last)
             {
                 lags.Add(new("out:" + last.Id, ids[0]));
@@ -152,7 +161,7 @@ public static class VisitPlan
                 lags.Add(new(ids[^1], "prove"));
             }
         }
-        return Solved(new(chores, lags, persons), words, fits, now, cancellation);
+        return (new(chores, lags, persons), words);
 
         IEnumerable<string> Chores(Fit fit)
         {
@@ -184,10 +193,10 @@ public static class VisitPlan
         }
     }
 
-    private static Visit Solved(ScheduleProblem problem, Dictionary<string, (string Words, string Part)> words, IReadOnlyList<Fit> fits, DateTimeOffset now, CancellationToken cancellation)
+    private static Visit Solved(ScheduleProblem problem, IReadOnlyDictionary<string, (string Words, string Part)> words, IReadOnlyList<Fit> fits, DateTimeOffset now, CancellationToken cancellation)
     {
         var (whole, parts) = (problem, new Dictionary<string, List<Chore>>());
-        problem = Joined(whole, parts);
+        var joined = problem = Joined(whole, parts);
         // The usual order stays unless another gains a minute: everything off, cleaned, parts in, then closed.
         var usual = problem.Chores.OrderBy(c => c.Id.Split(':')[0] switch { "out" => 0, "clean" => 1, "join" => 3, "in" => 4, "prove" => 5, _ => 2 }).Select(c => c.Id).ToList();
         var (slow, of) = SteadyHand.Plan(problem, usual, cancellation: cancellation);
@@ -199,6 +208,8 @@ public static class VisitPlan
             plan = slow = ScheduleSearch.Solve(problem, usual, TimeSpan.FromMilliseconds(40), cancellation: cancellation);
         }
         var order = plan.Items.Select(i => i.Id).ToList();
+        // The order is chosen for slow hands; what is claimed of the usual pace is looked for at that pace.
+        var usually = plan.Found ? ScheduleSearch.Solve(joined, order, TimeSpan.FromMilliseconds(40), false, cancellation).Bound : plan.Bound;
         var quick = ScheduleSearch.InOrder(problem.AtPace(QuickPace), order)?.Seconds ?? plan.Seconds;
         // What follows one on another without anything between was put in time as one.
         var items = plan.Items.SelectMany(i => parts[i.Id].Select((c, n) => (c.Id, Start: i.Start + parts[i.Id].Take(n).Sum(x => x.Seconds), c.Seconds)))
@@ -207,10 +218,13 @@ public static class VisitPlan
         var glue = fits.Select(f => GlueOf(f, at, now)).OfType<VisitGlue>().ToList();
         var broken = plan.Found ? "" : plan.Broken is { } lag ? $"{words[parts[lag.To][0].Id].Words}: its window closes before it can be done." : "There is no order in which every window is met.";
         return new(items, glue,
-            Math.Max(0, plan.Seconds) / 60.0, Math.Max(0, quick) / 60.0, Math.Max(0, slow.Seconds) / 60.0, slowMeets, new(slow.Optimal, slow.Bound / 60.0, Math.Max(0, slow.Seconds - slow.Bound) / 60.0), broken);
+            Math.Max(0, plan.Seconds) / 60.0, Math.Max(0, quick) / 60.0, Math.Max(0, slow.Seconds) / 60.0, slowMeets, ProofOf(plan, usually), ProofOf(slow, slow.Bound), broken);
     }
 
-    /// <summary>Chores that wait for nothing but one another are done as one: the fewer there are, the sooner the order is proved.</summary>
+    private static Teardown.Proof ProofOf(Schedule schedule, int bound) => schedule.Found ? Teardown.Proof.Of(schedule.Seconds / 60.0, Math.Min(bound, schedule.Seconds) / 60.0) : new(schedule.Optimal, bound / 60.0, 0);
+
+    /// <summary>Chores that wait for nothing but one another are done as one: the fewer there are, the sooner the order is proved. Where something is timed
+    /// that is only where nothing else could come between them: a window that opens meanwhile would else be met too late.</summary>
     /// <param name="problem">The chores.</param>
     /// <param name="parts">What each is made of; filled.</param>
     private static ScheduleProblem Joined(ScheduleProblem problem, Dictionary<string, List<Chore>> parts)
@@ -221,12 +235,15 @@ public static class VisitPlan
         {
             parts[chore.Id] = [chore];
         }
+        var timed = lags.Any(l => l.Min > 0 || l.Max is not null) || problem.Chores.Any(c => c is not { From: 0, Until: null, Tail: 0 });
+        var after = After(problem);
+        bool Between(string first, string next) => timed && problem.Chores.Any(c => chores.ContainsKey(c.Id) && c.Id != first && c.Id != next && !after[c.Id].Contains(first) && !after[parts[next][^1].Id].Contains(c.Id));
         for (var at = 0; at < lags.Count;)
         {
             var link = lags[at];
             var (first, next) = (chores[link.From], chores[link.To]);
             if (next is not { From: 0, Until: null, Tail: 0 } || link is not { Min: 0, Max: null } || first.Persons != next.Persons
-                || lags.Count(l => l.From == first.Id) != 1 || lags.Count(l => l.To == next.Id) != 1)
+                || lags.Count(l => l.From == first.Id) != 1 || lags.Count(l => l.To == next.Id) != 1 || Between(first.Id, next.Id))
             {
                 at++;
                 continue;
@@ -244,6 +261,30 @@ public static class VisitPlan
             at = 0;
         }
         return problem with { Chores = [.. problem.Chores.Select(c => chores.GetValueOrDefault(c.Id)).OfType<Chore>()], Lags = lags };
+    }
+
+    /// <summary>For each chore those that come after it.</summary>
+    private static Dictionary<string, HashSet<string>> After(ScheduleProblem problem)
+    {
+        var next = problem.Lags.ToLookup(l => l.From, l => l.To);
+        var after = new Dictionary<string, HashSet<string>>();
+        foreach (var chore in problem.Chores)
+        {
+            var reached = new HashSet<string>();
+            var open = new Stack<string>(next[chore.Id]);
+            while (open.TryPop(out var id))
+            {
+                if (reached.Add(id))
+                {
+                    foreach (var further in next[id])
+                    {
+                        open.Push(further);
+                    }
+                }
+            }
+            after[chore.Id] = reached;
+        }
+        return after;
     }
 
     private static VisitGlue? GlueOf(Fit fit, Dictionary<string, (double Start, double End)> at, DateTimeOffset now)

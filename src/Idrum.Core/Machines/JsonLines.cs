@@ -40,16 +40,29 @@ public static class JsonLines
     {
         if (reader.TokenType == JsonTokenType.StartObject)
         {
-            while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
+            // A field that stands twice is told where it stands last.
+            var last = reader;
+            var any = false;
+            try
             {
-                var found = reader.ValueTextEquals(step);
-                reader.Read();
-                if (found)
+                while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
                 {
-                    return true;
+                    var found = reader.ValueTextEquals(step);
+                    reader.Read();
+                    if (found)
+                    {
+                        last = reader;
+                        any = true;
+                    }
+                    reader.Skip();
                 }
-                reader.Skip();
             }
+            catch (JsonException) when (any)
+            {
+                // It breaks off behind what was found.
+            }
+            reader = any ? last : reader;
+            return any;
         }
         else if (reader.TokenType == JsonTokenType.StartArray && int.TryParse(step, out var index))
         {

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
@@ -23,43 +24,77 @@ public static class JsonText
         }
     }
 
-    /// <summary>The first fault of a text that is JSON.</summary>
+    /// <summary>What a reader would let through and must not: the first such fault, and every key that stands twice in its object.</summary>
     /// <param name="json">The text.</param>
-    /// <returns>One fault with its pointer, or none.</returns>
+    /// <returns>Faults with their pointers, or none.</returns>
     /// <exception cref="JsonException">The text is not JSON.</exception>
     public static IReadOnlyList<FieldError> Faults(string json)
     {
-        var reader = new Utf8JsonReader(Encoding.UTF8.GetBytes(json), new JsonReaderOptions { MaxDepth = 32 });
-        var property = "";
+        var bytes = Encoding.UTF8.GetBytes(json);
+        var reader = new Utf8JsonReader(bytes, new JsonReaderOptions { MaxDepth = 32 });
+        var open = new Stack<Level>();
+        var doubled = new List<FieldError>();
         while (reader.Read())
         {
-            if (reader.TokenType is JsonTokenType.PropertyName or JsonTokenType.String)
+            switch (reader.TokenType)
             {
-                string text;
-                try
-                {
-                    text = reader.GetString()!;
-                }
-                catch (InvalidOperationException)
-                {
-                    return [new("/" + property, "Holds half a character (an unpaired surrogate).")];
-                }
-                if (text.Contains('\0', StringComparison.Ordinal))
-                {
-                    return [new("/" + property, "Holds a NUL character.")];
-                }
-                if (reader.TokenType == JsonTokenType.PropertyName)
-                {
-                    property = FieldErrors.Short(text);
-                }
+                case JsonTokenType.PropertyName or JsonTokenType.String:
+                    string text;
+                    try
+                    {
+                        text = reader.GetString()!;
+                    }
+                    catch (InvalidOperationException)
+                    {
+                        return [new(Pointer(open), "Holds half a character (an unpaired surrogate).")];
+                    }
+                    if (text.Contains('\0', StringComparison.Ordinal))
+                    {
+                        return [new(Pointer(open), "Holds a NUL character.")];
+                    }
+                    if (reader.TokenType == JsonTokenType.PropertyName)
+                    {
+                        var level = open.Peek();
+                        level.At = FieldErrors.Short(text);
+                        if (!level.Keys!.TryAdd(text, reader.TokenStartIndex) && doubled.Count < MostDoubled)
+                        {
+                            doubled.Add(new(Pointer(open), $"The field '{level.At}' stands twice: in line {Line(bytes, level.Keys[text])} and in line {Line(bytes, reader.TokenStartIndex)}."));
+                        }
+                        continue;
+                    }
+                    break;
+                case JsonTokenType.Number when !(reader.ValueSpan.Length <= 40 && reader.TryGetDouble(out var n) && Math.Abs(n) <= Largest):
+                    return [new(Pointer(open), "A number beyond any measure.")];
+                case JsonTokenType.StartObject or JsonTokenType.StartArray:
+                    open.Push(new(reader.TokenType == JsonTokenType.StartObject ? [] : null));
+                    continue;
+                case JsonTokenType.EndObject or JsonTokenType.EndArray:
+                    open.Pop();
+                    break;
             }
-            else if (reader.TokenType == JsonTokenType.Number && !(reader.ValueSpan.Length <= 40 && reader.TryGetDouble(out var n) && Math.Abs(n) <= Largest))
+            if (open.TryPeek(out var list) && list.Keys is null)
             {
-                return [new("/" + property, "A number beyond any measure.")];
+                list.Index++;
             }
         }
-        return [];
+        return doubled;
     }
+
+    private const int MostDoubled = 20;
+
+    /// <summary>An object or a list that is being read.</summary>
+    private sealed class Level(Dictionary<string, long>? keys)
+    {
+        internal Dictionary<string, long>? Keys { get; } = keys;
+
+        internal string At { get; set; } = "";
+
+        internal int Index { get; set; }
+    }
+
+    private static string Pointer(Stack<Level> open) => string.Concat(open.Reverse().Select(l => "/" + (l.Keys is null ? l.Index.ToString(CultureInfo.InvariantCulture) : l.At.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal))));
+
+    private static int Line(byte[] bytes, long at) => 1 + bytes.AsSpan(0, (int)at).Count((byte)'\n');
 
     /// <summary>What a reader found wrong, with its pointer and without a word about the program's inside.</summary>
     public static FieldError Fault(JsonException e, string before = "")

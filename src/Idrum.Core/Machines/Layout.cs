@@ -55,6 +55,11 @@ public sealed record Layout
     /// <summary>Pairs of parts whose solids must not run through each other.</summary>
     public IReadOnlyList<IReadOnlyList<string>> Apart { get; init; } = [];
 
+    /// <summary>Operations of the file whose condition does not hold on this machine; not in files. They take no act, and what stood in their way
+    /// stands in the way of what needed them.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IReadOnlyList<Operation> Passed { get; init; } = [];
+
     /// <summary>The operation of that id, or null.</summary>
     public Operation? FindOperation(string id) => IdIndex<Operation>.Find(Operations, id, static o => o.Id);
 
@@ -86,7 +91,8 @@ public sealed record Layout
     private static readonly ConditionalWeakTable<IReadOnlyList<Operation>, ILookup<string, FastenerGroup>> LeftIn = [];
 
     /// <summary>This layout as it is on one machine and for one repairer: facts that vary are set, schools taken, and whatever belongs to
-    /// conditions that do not hold is left out everywhere. The result has no conditions.</summary>
+    /// conditions that do not hold is left out everywhere. The result has no conditions. An operation that is not here is passed through
+    /// (<see cref="Passed"/>) by what needed nothing else in its stead; in a group with others that are here it is a way that does not exist.</summary>
     /// <param name="facts">Fact id → value; ids that the layout does not let vary are passed over.</param>
     /// <param name="schools">School id → option; a school not named takes its first option.</param>
     public Layout For(IReadOnlyDictionary<string, string> facts, IReadOnlyDictionary<string, string> schools)
@@ -98,15 +104,18 @@ public sealed record Layout
         var parts = Parts.Where(p => Holds(p.When)).Select(p => p with { When = null }).ToList();
         var operations = Operations.Where(o => Holds(o.When)).Select(o => o.For(Holds)).ToList();
         var kept = operations.Select(o => o.Id).ToHashSet();
-        // A group of which nothing is left asked only for operations this machine does not have.
-        IReadOnlyList<IReadOnlyList<string>> Prune(IReadOnlyList<IReadOnlyList<string>> groups) =>
-            [.. groups.Select(g => (IReadOnlyList<string>)[.. g.Where(kept.Contains)]).Where(g => g.Count > 0)];
+        IReadOnlyList<string> Here(IReadOnlyList<string> group) => [.. group.Where(kept.Contains)];
+        // Of a group of which nothing is here its members are passed through.
+        IReadOnlyList<IReadOnlyList<string>> InTheWay(IReadOnlyList<IReadOnlyList<string>> groups) => [.. groups.Select(g => Here(g) is { Count: > 0 } here ? here : g)];
+        // Prudence asks for nothing that is not here.
+        IReadOnlyList<IReadOnlyList<string>> Prudence(IReadOnlyList<IReadOnlyList<string>> groups) => [.. groups.Select(Here).Where(g => g.Count > 0)];
         return this with
         {
             Facts = set,
             Schools = taken,
-            Parts = [.. parts.Select(p => p with { SeenAfter = Prune(p.SeenAfter) })],
-            Operations = [.. operations.Select(o => o with { Needs = Prune(o.Needs), First = Prune(o.First) })],
+            Parts = [.. parts.Select(p => p with { SeenAfter = InTheWay(p.SeenAfter) })],
+            Operations = [.. operations.Select(o => o with { Needs = InTheWay(o.Needs), First = Prudence(o.First) })],
+            Passed = [.. Passed, .. Operations.Where(o => !kept.Contains(o.Id)).Select(o => o with { Needs = InTheWay(o.Needs), When = null })],
             Ways = [.. Ways.Select(w => w with { Options = [.. w.Options.Where(kept.Contains)] }).Where(w => w.Options.Count > 1)],
             Solids = [.. Solids.Where(s => Holds(s.When) && parts.Any(p => p.Id == s.Part)).Select(s => s with { When = null })],
         };

@@ -15,28 +15,10 @@ public static class LayoutEdit
         Facts = layout.Facts.Any(f => f.Id == fact.Id) ? [.. layout.Facts.Select(f => f.Id == fact.Id ? fact : f)] : [.. layout.Facts, fact],
     };
 
-    /// <summary>Without an operation: what needed it asks for nothing in its place. Where it alone frees a part that wears, whoever
-    /// takes the layout in refuses it.</summary>
+    /// <summary>Without an operation: see <see cref="LayoutWithout"/>.</summary>
     /// <param name="layout">The layout.</param>
     /// <param name="operationId">The operation that this machine does not have.</param>
-    public static Layout Without(Layout layout, string operationId)
-    {
-        IReadOnlyList<IReadOnlyList<string>> Open(IReadOnlyList<IReadOnlyList<string>> groups) => [.. groups.Where(g => !g.Contains(operationId))];
-        IReadOnlyList<string> Keys(IReadOnlyList<string> keys) => [.. keys.Where(k => k.Split('/')[0] != operationId)];
-        return layout with
-        {
-            Operations = [.. layout.Operations.Where(o => o.Id != operationId).Select(o => o with
-            {
-                Needs = Open(o.Needs),
-                First = Open(o.First),
-                Fasteners = [.. o.Fasteners.Select(f => f.LeftInTill == operationId ? f with { LeftIn = 0, LeftInTill = "" } : f)],
-                Refit = [.. o.Refit.Select(s => s with { After = Keys(s.After), Before = Keys(s.Before), StillOut = [.. s.StillOut.Where(x => x != operationId)] })],
-            })],
-            Parts = [.. layout.Parts.Select(p => p with { SeenAfter = Open(p.SeenAfter) })],
-            Ways = [.. layout.Ways.Select(w => w with { Options = [.. w.Options.Where(o => o != operationId)] }).Where(w => w.Options.Count > 1)],
-            NotMirrored = [.. layout.NotMirrored.Where(n => n.Operation != operationId && n.Through != operationId)],
-        };
-    }
+    public static Layout Without(Layout layout, string operationId) => LayoutWithout.Of(layout, new HashSet<string> { operationId });
 
     /// <summary>With a plain operation put in before another: whatever needed what the other needs now goes through it.</summary>
     /// <param name="layout">The layout.</param>

@@ -33,6 +33,8 @@ public sealed record Operation
     public Motion? Motion { get; init; }
     /// <summary>Where the repairer is: door, behind, left, right, above or slanting.</summary>
     public string View { get; init; } = "door";
+    /// <summary>Where the repairer is instead where he came in by another of several ways.</summary>
+    public IReadOnlyList<SeenFrom> SeenFrom { get; init; } = [];
     /// <summary>Region id of the machine.</summary>
     public string Region { get; init; } = "";
     /// <summary>What it held up or lets drop when it is free.</summary>
@@ -64,13 +66,24 @@ public sealed record Operation
     public RefitStep? FindStep(string id) => Steps.FirstOrDefault(s => s.Id == id);
 
     /// <summary>Groups that go back in at a step; a step that names none takes those no other names, if it is the only one.</summary>
-    public IEnumerable<FastenerGroup> FastenersOf(RefitStep step) => Refit.Count <= 1 ? Removed : Removed.Where(f => step.Fasteners.Contains(f.Id));
+    public IEnumerable<FastenerGroup> FastenersOf(RefitStep step) => Several ? Removed.Where(f => step.Fasteners.Contains(f.Id)) : Removed;
 
     /// <summary>Plugs joined at a step.</summary>
-    public IEnumerable<Plug> PlugsOf(RefitStep step) => Refit.Count <= 1 ? Plugs : Plugs.Where(p => step.Plugs.Contains(p.Id));
+    public IEnumerable<Plug> PlugsOf(RefitStep step) => Several ? Plugs.Where(p => step.Plugs.Contains(p.Id)) : Plugs;
+
+    /// <summary>Whether the file has several steps, each of which says what goes back in it; so on a machine that has but one of them too.</summary>
+    private bool Several => OfSeveral || Refit.Count > 1;
+
+    [System.Text.Json.Serialization.JsonIgnore]
+    private bool OfSeveral { get; init; }
 
     /// <summary>Typical minutes out and in.</summary>
     public double TypicalMinutes => Minutes.Typical + Steps.Sum(s => s.Minutes.Typical);
+
+    /// <summary>As it is seen by who came in by what is open: of a group of ways the first that is open counts.</summary>
+    /// <param name="open">Whether an operation is out, or is to be by then.</param>
+    public Operation SeenThrough(Func<string, bool> open) =>
+        SeenFrom.FirstOrDefault(s => open(s.Through) && !Needs.Any(g => g.Contains(s.Through) && g.TakeWhile(m => m != s.Through).Any(open))) is { } seen ? this with { View = seen.View } : this;
 
     /// <summary>As it is where the conditions are decided.</summary>
     internal Operation For(Func<Condition?, bool> holds)
@@ -78,6 +91,8 @@ public sealed record Operation
         var change = Changes.FirstOrDefault(c => holds(c.When));
         return this with
         {
+            OfSeveral = Several,
+            Hazards = [.. Hazards.Union(change?.Hazards ?? [])],
             Do = change?.Do ?? Do,
             Why = change?.Why ?? Why,
             Minutes = change?.Minutes ?? Minutes,
@@ -148,6 +163,7 @@ public sealed record RefitStep
         var change = Changes.FirstOrDefault(c => holds(c.When));
         return this with
         {
+            Hazards = [.. Hazards.Union(change?.Hazards ?? [])],
             Do = change?.Do ?? Do,
             Why = change?.Why ?? Why,
             Minutes = change?.Minutes ?? Minutes,
@@ -172,7 +188,14 @@ public sealed record StepChange
     public Spread? Minutes { get; init; }
     /// <summary>What a second person does instead, or null.</summary>
     public string? Helper { get; init; }
+    /// <summary>Hazards beside those of the step.</summary>
+    public IReadOnlyList<string> Hazards { get; init; } = [];
 }
+
+/// <summary>Where the repairer is when he came in by one of several ways.</summary>
+/// <param name="Through">The operation he came in by; stands in a group of the needs.</param>
+/// <param name="View">door, behind, left, right, above or slanting.</param>
+public sealed record SeenFrom(string Through, string View);
 
 /// <summary>A tool, with those that would do instead.</summary>
 /// <param name="Any">Tool ids; the first is the usual one.</param>
@@ -216,8 +239,25 @@ public sealed record FastenerGroup
     public int LeftIn { get; init; }
     /// <summary>Operation at which those come out; they lie in the same tray.</summary>
     public string LeftInTill { get; init; } = "";
+    /// <summary>Which of the places in <see cref="At"/> those are, counted from 0; empty where the file does not say.</summary>
+    public IReadOnlyList<int> LeftInAt { get; init; } = [];
     /// <summary>Only on machines where this holds.</summary>
     public Condition? When { get; init; }
+
+    /// <summary>Those that stayed in, as they come out at <see cref="LeftInTill"/>: their own places where the file tells them.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public FastenerGroup LeftOnes => this with { Count = LeftIn, At = LeftInAt.Count > 0 ? [.. LeftInAt.Where(k => k < At.Count).Select(k => At[k])] : At, LeftIn = 0, LeftInTill = "", LeftInAt = [] };
+
+    /// <summary>The same with more or fewer of them. Places are known for one only then, and one can stay in by a turn only where there are others.</summary>
+    /// <param name="count">How many; at least one.</param>
+    public FastenerGroup WithCount(int count) => count == Count ? this : this with
+    {
+        Count = count,
+        At = At.Count > 1 ? [At[0]] : At,
+        LeftIn = LeftIn < count ? LeftIn : 0,
+        LeftInTill = LeftIn < count ? LeftInTill : "",
+        LeftInAt = [],
+    };
 
     /// <summary>Same to the eye: head, size and finish agree, so they can be swapped by mistake.</summary>
     public bool LooksLike(FastenerGroup other) =>

@@ -12,11 +12,15 @@ public sealed record PartWhere
     /// <summary>The machine has no part of these kinds.</summary>
     public IReadOnlyList<string>? HasNot { get; init; }
 
+    /// <summary>The tensioner's arm has a latch, or has none.</summary>
+    public bool? Latch { get; init; }
+
     /// <summary>Whether it holds.</summary>
     /// <param name="part">The part.</param>
     /// <param name="layout">Its machine.</param>
     public bool Holds(Part part, Layout layout) => layout.Holds(When)
         && (With is null || With.Any(w => part.Stack.Any(p => p.Name == w) || part.Transfer.Contains(w)))
+        && (Latch is null || Latch == layout.Drive.Tensioner.LatchDeg is not null)
         && (Has is null || layout.Parts.Any(p => Has.Contains(p.Kind)))
         && (HasNot is null || !layout.Parts.Any(p => HasNot.Contains(p.Kind)));
 }

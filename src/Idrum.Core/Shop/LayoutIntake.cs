@@ -9,13 +9,16 @@ public sealed class LayoutIntake
 {
     private readonly LayoutReader reader;
     private readonly Vocabulary words;
+    private readonly TimeProvider? clock;
 
     /// <summary>Makes one.</summary>
     /// <param name="schemaJson">Text of layout.schema.json.</param>
     /// <param name="words">Shared words; an unknown one is refused.</param>
-    public LayoutIntake(string schemaJson, Vocabulary words)
+    /// <param name="clock">For the deadline of the orders; without one there is none.</param>
+    public LayoutIntake(string schemaJson, Vocabulary words, TimeProvider? clock = null)
     {
         this.words = words;
+        this.clock = clock;
         reader = new(schemaJson, words);
     }
 
@@ -37,7 +40,7 @@ public sealed class LayoutIntake
         {
             return (null, errors);
         }
-        errors = [.. DriveRules.Check(layout), .. orders ? TeardownRules.Check(layout, words, cancellation) : []];
+        errors = [.. DriveRules.Check(layout), .. orders ? TeardownRules.Check(layout, words, clock, cancellation) : []];
         return errors.Count == 0 ? (layout, errors) : (null, errors);
     }
 }

@@ -19,7 +19,16 @@ public sealed record Learned(DiagnosisCatalog Pooled, IReadOnlyDictionary<string
 /// <param name="Unknown">Of them without a cause.</param>
 /// <param name="Suspected">Of them with something put right that no look had shown.</param>
 /// <param name="CallBacks">Of them call-backs.</param>
-public sealed record LearnedFrom(int Jobs, int Unknown, int Suspected, int CallBacks);
+public sealed record LearnedFrom(int Jobs, int Unknown, int Suspected, int CallBacks)
+{
+    /// <summary>Jobs with more causes than one job counts as.</summary>
+    public IReadOnlyList<CrowdedJob> Crowded { get; init; } = [];
+}
+
+/// <summary>A job that named more causes than one job counts as: they share its weight.</summary>
+/// <param name="Job">Its number.</param>
+/// <param name="Causes">How many it named.</param>
+public sealed record CrowdedJob(string Job, int Causes);
 
 /// <summary>One fault, met and expected.</summary>
 /// <param name="Fault">As the files have it.</param>

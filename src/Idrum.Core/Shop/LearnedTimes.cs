@@ -6,7 +6,10 @@ namespace Idrum.Core.Shop;
 /// <remarks>The logarithm of a step's minutes is its file's typical value, plus the pace of whoever works here (one for the shop), plus what is
 /// its own on these machines, plus chance: ln t = ln m + a + b + e with a ~ N(0, <see cref="PaceSigma"/>²), b ~ N(0, <see cref="StepSigma"/>²)
 /// and e ~ N(0, s²), s from the file's first and last decile. Normal means with known variances, so the posterior is exact: a by its
-/// precision-weighted mean over all steps, b shrunk towards nothing (Gelman and others, Bayesian Data Analysis, 3rd ed. 2013, ch. 5.4).</remarks>
+/// precision-weighted mean over all steps, b shrunk towards nothing (Gelman and others, Bayesian Data Analysis, 3rd ed. 2013, ch. 5.4).
+/// The day's own pace (c ~ N(0, <see cref="DaySigma"/>²), one a job) is added to the variance of that mean, so that one job, however many steps it
+/// timed, moves the shop's pace by no more than one day can. A time further than <see cref="Outlying"/> of its own standard deviations from the
+/// file at the shop's usual pace (the median of all, once <see cref="LeastForUsual"/> jobs were timed) is left out and named.</remarks>
 public sealed class LearnedTimes
 {
     /// <summary>Standard deviation of the logarithm of a person's pace before anything is known.</summary>
@@ -15,19 +18,31 @@ public sealed class LearnedTimes
     /// <summary>Standard deviation of the logarithm by which one step differs from its file.</summary>
     public const double StepSigma = 0.2;
 
+    /// <summary>Standard deviation of the logarithm by which one job goes slower or quicker than another.</summary>
+    public const double DaySigma = 0.3;
+
+    /// <summary>Standard deviations from which on a time is left out.</summary>
+    public const double Outlying = 3;
+
+    /// <summary>Timed jobs from which on the shop's usual pace is the median of what was timed; before, the file's.</summary>
+    public const int LeastForUsual = 5;
+
     private const double Decile = 1.2815515655;
     private const double LeastSigma = 0.12;
     private readonly Dictionary<(string Layout, string Key), (int N, double Mean)> seen;
     private readonly double pace;
     private readonly double paceVariance;
 
-    private LearnedTimes(Dictionary<(string, string), (int, double)> seen, double pace, double paceVariance, IReadOnlyDictionary<string, int> jobs)
+    private LearnedTimes(Dictionary<(string, string), (int, double)> seen, double pace, double paceVariance, IReadOnlyDictionary<string, int> jobs, IReadOnlyList<TimeLeftOut> leftOut)
     {
-        (this.seen, this.pace, this.paceVariance, Jobs) = (seen, pace, paceVariance, jobs);
+        (this.seen, this.pace, this.paceVariance, Jobs, LeftOut) = (seen, pace, paceVariance, jobs, leftOut);
     }
 
     /// <summary>How many closed jobs timed steps of a layout, by its id.</summary>
     public IReadOnlyDictionary<string, int> Jobs { get; }
+
+    /// <summary>Times that do not count, by job.</summary>
+    public IReadOnlyList<TimeLeftOut> LeftOut { get; }
 
     /// <summary>The shop's pace against the files: 1.2 takes a fifth longer.</summary>
     public double Pace => Math.Exp(pace);
@@ -37,24 +52,14 @@ public sealed class LearnedTimes
     /// <param name="layoutOf">The layout of an id by its file, or null.</param>
     public static LearnedTimes From(IReadOnlyList<JobLesson> lessons, Func<string, Layout?> layoutOf)
     {
-        var sums = new Dictionary<(string Layout, string Key), (int N, double Sum)>();
-        foreach (var lesson in lessons)
-        {
-            if (layoutOf(lesson.LayoutId) is not { } layout)
-            {
-                continue;
-            }
-            foreach (var (key, minutes) in lesson.Minutes)
-            {
-                if (MinutesOf(layout, key) is { Typical: > 0 } file && minutes > 0)
-                {
-                    var (n, sum) = sums.GetValueOrDefault((layout.Id, key));
-                    sums[(layout.Id, key)] = (n + 1, sum + Math.Log(minutes / file.Typical));
-                }
-            }
-        }
-        var seen = sums.ToDictionary(s => s.Key, s => (s.Value.N, s.Value.Sum / s.Value.N));
-        var (precision, weighted) = (1 / (PaceSigma * PaceSigma), 0.0);
+        var times = lessons.Where(l => layoutOf(l.LayoutId) is not null).SelectMany(l => l.Minutes.Select(m => (Lesson: l, m.Key, Took: m.Value, File: MinutesOf(layoutOf(l.LayoutId)!, m.Key))))
+            .Where(t => t is { File.Typical: > 0, Took: > 0 }).Select(t => (t.Lesson, t.Key, t.Took, File: t.File!.Value, Slower: Math.Log(t.Took / t.File!.Value.Typical))).ToList();
+        // By the median, which a few wild times do not move.
+        var usual = times.Select(t => t.Lesson.Number).Distinct().Count() >= LeastForUsual ? Median([.. times.Select(t => t.Slower)]) : 0;
+        bool Out(double slower, Spread file) => Math.Abs(slower - usual) > Outlying * Math.Sqrt(StepSigma * StepSigma + DaySigma * DaySigma + Sigma(file) * Sigma(file));
+        var counted = times.Where(t => !Out(t.Slower, t.File)).ToList();
+        var seen = counted.GroupBy(t => (t.Lesson.LayoutId, t.Key)).ToDictionary(g => g.Key, g => (g.Count(), g.Average(t => t.Slower)));
+        var (precision, weighted) = (0.0, 0.0);
         foreach (var ((layoutId, key), (n, mean)) in seen)
         {
             var sigma = Sigma(MinutesOf(layoutOf(layoutId)!, key)!.Value);
@@ -62,7 +67,18 @@ public sealed class LearnedTimes
             precision += weight;
             weighted += weight * mean;
         }
-        return new(seen, weighted / precision, 1 / precision, lessons.Where(l => l.Minutes.Count > 0).GroupBy(l => l.LayoutId).ToDictionary(g => g.Key, g => g.Count()));
+        // The days' own pace does not average out over the steps of one job.
+        var days = counted.Select(t => t.Lesson.Number).Distinct().Count();
+        var known = precision > 0 ? 1 / (1 / precision + DaySigma * DaySigma / days) : 0;
+        var total = known + 1 / (PaceSigma * PaceSigma);
+        return new(seen, precision > 0 ? weighted / precision * known / total : 0, 1 / total, counted.GroupBy(t => t.Lesson.LayoutId).ToDictionary(g => g.Key, g => g.Select(t => t.Lesson.Number).Distinct().Count()),
+            [.. times.Where(t => Out(t.Slower, t.File)).Select(t => new TimeLeftOut(t.Lesson.Number, t.Lesson.LayoutId, t.Key, t.Took, t.File.Typical * Math.Exp(usual)))]);
+    }
+
+    private static double Median(double[] of)
+    {
+        Array.Sort(of);
+        return of.Length == 0 ? 0 : (of[(of.Length - 1) / 2] + of[of.Length / 2]) / 2;
     }
 
     /// <summary>The minutes of one step as they are to be expected here: decile, median, decile.</summary>
@@ -106,3 +122,11 @@ public sealed class LearnedTimes
         _ => null,
     };
 }
+
+/// <summary>A time that does not count, as it is too far from what the step takes.</summary>
+/// <param name="Job">Number of the job.</param>
+/// <param name="LayoutId">Its layout.</param>
+/// <param name="Key">Operation id, or operation/step for the way back.</param>
+/// <param name="Minutes">What was recorded.</param>
+/// <param name="Usual">What the step usually takes here.</param>
+public sealed record TimeLeftOut(string Job, string LayoutId, string Key, double Minutes, double Usual);

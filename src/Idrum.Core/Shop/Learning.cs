@@ -8,7 +8,8 @@ namespace Idrum.Core.Shop;
 /// <remarks>Every figure of the files is a gamma prior on a rate: with a pseudo-count a, n seen where e were expected, the figure is
 /// multiplied by (a + n)/(a + e), the posterior mean (Gelman and others, Bayesian Data Analysis, 3rd ed. 2013, ch. 2.6); over all faults
 /// this is a Dirichlet on their shares. Incidence is pooled over layouts, and each layout is pulled towards the pool by its own pseudo-count
-/// (partial pooling). What was changed on suspicion counts by the probability that it was it, given that the proof passed; a job and its
+/// (partial pooling): a job counts there by <see cref="Elsewhere"/> only, and moves a cause no further than <see cref="MostElsewhere"/> times either way.
+/// One job counts as <see cref="MostCauses"/> causes at most: where more were named, they share that. What was changed on suspicion counts by the probability that it was it, given that the proof passed; a job and its
 /// call-back are one machine and count half each; where no cause was found, all causes were expected and none came.</remarks>
 public sealed class Learning
 {
@@ -26,6 +27,15 @@ public sealed class Learning
 
     /// <summary>A false alarm's rate weighs as much as so many answers.</summary>
     internal const double FalseAlarms = 60;
+
+    /// <summary>A job on one layout counts so much on another: machines differ in what wears.</summary>
+    internal const double Elsewhere = 0.25;
+
+    /// <summary>What was met on other layouts makes a cause so many times as likely here, or as unlikely, at most.</summary>
+    internal const double MostElsewhere = 3;
+
+    /// <summary>One job counts as so many causes at most.</summary>
+    internal const double MostCauses = 2;
 
     private const double Shown = 0.5;
     private readonly DiagnosisCatalog catalog;
@@ -50,6 +60,7 @@ public sealed class Learning
         var learning = new Learning(catalog, modelOf);
         var cameBack = lessons.Where(l => l.CallBackOf.Length > 0).Select(l => l.CallBackOf).ToHashSet();
         var (used, unknown, suspected, callBacks) = (0, 0, 0, 0);
+        var crowded = new List<CrowdedJob>();
         foreach (var lesson in lessons)
         {
             cancellation.ThrowIfCancellationRequested();
@@ -59,13 +70,19 @@ public sealed class Learning
             }
             var half = lesson.CallBackOf.Length > 0 || cameBack.Contains(lesson.Number);
             var causes = learning.CausesOf(lesson, model, cameBack.Contains(lesson.Number));
+            if (causes.Sum(c => c.Weight) > MostCauses + 0.5)
+            {
+                crowded.Add(new(lesson.Number, causes.Count));
+            }
+            var share = Math.Min(1, MostCauses / Math.Max(1e-9, causes.Sum(c => c.Weight)));
+            causes = [.. causes.Select(c => c with { Weight = c.Weight * share })];
             used++;
             unknown += causes.Count == 0 ? 1 : 0;
             suspected += causes.Any(c => !c.Shown) ? 1 : 0;
             callBacks += lesson.CallBackOf.Length > 0 ? 1 : 0;
             learning.Count(lesson, model, causes, half ? 0.5 : 1);
         }
-        return learning.Result(new(used, unknown, suspected, callBacks));
+        return learning.Result(new(used, unknown, suspected, callBacks) { Crowded = crowded });
     }
 
     private sealed record Counted(int Fault, double Weight, bool Shown);
@@ -89,7 +106,7 @@ public sealed class Learning
     {
         var causes = new List<Counted>();
         double[]? there = null;
-        foreach (var cause in lesson.Causes.Where(c => c.Decision is "change" or "hand-over"))
+        foreach (var cause in lesson.Causes.Where(c => c.Decision is "change" or "hand-over").DistinctBy(c => c.FaultId))
         {
             var f = model.Faults.ToList().FindIndex(x => x.Id == cause.FaultId);
             if (f < 0)
@@ -110,23 +127,9 @@ public sealed class Learning
         return causes;
     }
 
-    private static List<(int, int)> Known(JobLesson lesson, FaultModel model)
-    {
-        var known = new List<(int, int)>();
-        for (var f = 0; f < model.Findings.Count; f++)
-        {
-            var finding = model.Findings[f];
-            if (lesson.Answers.TryGetValue(finding.Id, out var answer) && finding.IndexOf(answer) is >= 0 and var o)
-            {
-                known.Add((f, o));
-            }
-            else if (finding.Group == "complaint")
-            {
-                known.Add((f, -1));
-            }
-        }
-        return known;
-    }
+    /// <summary>What a lesson knows; an answer that the catalog does not have any more is passed over.</summary>
+    private static List<(int Finding, int Outcome)> Known(JobLesson lesson, FaultModel model) =>
+        KnownFindings.Places(model, lesson.Answers.Where(a => model.Catalog.FindFinding(a.Key)?.IndexOf(a.Value) >= 0).ToDictionary(), true);
 
     /// <summary>Whether a look at its own part showed it.</summary>
     private static bool SeenBad(JobLesson lesson, FaultModel model, int fault) => Looked(lesson, model, fault).Any(l => l.Outcome > 0 && l.P[l.Outcome - 1] >= Shown);
@@ -228,7 +231,8 @@ public sealed class Learning
     {
         var all = catalog.Faults.Sum(f => f.Incidence);
         double Share(Fault f) => f.Incidence / all;
-        double Pooled(Fault f) => pooled.GetValueOrDefault(f.Id)?.Ratio(Jobs * Share(f)) ?? 1;
+        double FromOthers(Fault f, double seen, double expected) => Math.Clamp((Jobs * Share(f) + Elsewhere * seen) / (Jobs * Share(f) + Elsewhere * expected), 1 / MostElsewhere, MostElsewhere);
+        double Pooled(Fault f) => pooled.GetValueOrDefault(f.Id) is { } all ? FromOthers(f, all.Seen, all.Expected) : 1;
         double Quiet(Fault f) => silent.GetValueOrDefault(f.Id)?.Ratio(Looks * f.Silent) ?? 1;
         // What the other layouts taught is the prior of each, so that no job counts twice.
         double Here(string layout, Fault f)
@@ -237,7 +241,7 @@ public sealed class Learning
             {
                 return Pooled(f);
             }
-            var others = (Jobs * Share(f) + pooled[f.Id].Seen - own.Seen) / (Jobs * Share(f) + pooled[f.Id].Expected - own.Expected);
+            var others = FromOthers(f, pooled[f.Id].Seen - own.Seen, pooled[f.Id].Expected - own.Expected);
             return Math.Clamp((Pool * Share(f) * others + own.Seen) / (Pool * Share(f) + own.Expected), 0.1, 10);
         }
         IReadOnlyList<double> Moved(IReadOnlyList<double> p, Func<int, double> ratio)

@@ -27,14 +27,14 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
     {
         var words = new Vocabulary(Words<Term>("part-kinds"), Words<Term>("tools"), Words<Hazard>("hazards"), Words<FactTerm>("facts"), Words<Term>("regions"));
         Require("vocabulary", words.Check());
-        var intake = new LayoutIntake(LayoutSchema, words);
+        var intake = new LayoutIntake(LayoutSchema, words, clock);
         var (layouts, bad) = new LayoutFiles(intake, Layouts, p => new(null, $"The parent '{p.Id}' is not here."), orders).Read();
         foreach (var file in bad)
         {
             Require(file.File, file.Errors);
         }
         var faults = Read<FaultFile>("faults.json", Faults);
-        var catalog = new DiagnosisCatalog(faults.Faults, Read<FindingFile>("findings.json", Findings).Findings, faults.Costs, faults.World);
+        var catalog = new DiagnosisCatalog(faults.Faults, Read<FindingFile>("findings.json", Findings).Findings, faults.Costs, faults.World) { Moves = faults.Moves };
         Require("findings.json", catalog.Check(words));
         var handbook = Read<Handbook>("handbook.json", Handbook);
         Require("handbook.json", handbook.Check(words));
@@ -66,7 +66,7 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
         }
     }
 
-    private sealed record FaultFile(CostBasis Costs, WorldBasis World, IReadOnlyList<Fault> Faults);
+    private sealed record FaultFile(CostBasis Costs, WorldBasis World, IReadOnlyList<Fault> Faults, IReadOnlyList<FirstMoves> Moves);
 
     private sealed record FindingFile(IReadOnlyList<Finding> Findings);
 }

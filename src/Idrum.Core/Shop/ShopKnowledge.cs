@@ -143,6 +143,10 @@ public sealed class ShopKnowledge(IReadOnlyList<Layout> layouts, DiagnosisCatalo
         return built.GetOrAdd(key, _ => Build(times?.Apply(layout.For(facts, schools)) ?? layout.For(facts, schools), (learned?.For(layout.Id) ?? Catalog) with { Costs = Catalog.Costs }, Handbook, Words, clock) with { TimedJobs = times?.Jobs.GetValueOrDefault(layout.Id) ?? 0 });
     }
 
+    /// <summary>Counts what changes the answers to a job without an act of its own: prices, rates, what was learned. Whatever is computed of a job holds for this
+    /// version of the shop only.</summary>
+    public int Version => teaching.Version;
+
     /// <summary>What the shop's own jobs taught; null where they taught nothing yet.</summary>
     public Learned? Learned => teaching.Learned;
 

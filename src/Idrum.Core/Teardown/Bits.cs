@@ -51,6 +51,9 @@ public readonly record struct Bits(Vector512<ulong> Words)
     /// <summary>With one more.</summary>
     public Bits With(int i) => this | Of(i);
 
+    /// <summary>With one less.</summary>
+    public Bits Without(int i) => this - Of(i);
+
     /// <summary>Union.</summary>
     public static Bits operator |(Bits a, Bits b) => new(a.Words | b.Words);
 

@@ -1,12 +1,16 @@
 namespace Idrum.Core.Teardown;
 
-/// <summary>Finds a cheapest set of operations that reaches all goals: branch and bound over "this one is in" and "this one is out".</summary>
+/// <summary>Finds a cheapest set of operations that reaches all goals and has an order: branch and bound over "this one is in" and "this one is out".</summary>
 /// <remarks>The problem is the delete relaxation of planning: groups are facts, operations are actions that achieve every group they
 /// stand in. The bound of a branch is the landmark cut (Helmert and Domshlak, "Landmarks, critical paths and abstractions", ICAPS
 /// 2009): cuts of operations of which at least one must be in any solution, each paid for once, summed over disjoint shares of the costs.
 /// It branches on the dearest operation of the last cut, included first.</remarks>
 internal sealed class CheapestSet
 {
+    /// <param name="Set">Operations to do, without those done and those passed through.</param>
+    /// <param name="Cost">Their cost, hundredths of a minute.</param>
+    /// <param name="LowerBound">No set costs less.</param>
+    /// <param name="Optimal">Whether this one is cheapest.</param>
     internal sealed record Result(Bits Set, long Cost, long LowerBound, bool Optimal);
 
     private const long Never = long.MaxValue / 4;
@@ -35,34 +39,42 @@ internal sealed class CheapestSet
         var ids = new Dictionary<Bits, int>();
         int[] Facts(IEnumerable<Bits> groups) => [.. groups.Where(g => !g.Meets(done)).Select(g => ids.TryGetValue(g, out var f) ? f : ids[g] = ids.Count).Distinct()];
         goalAction = graph.Cost.Count;
-        needsOf = [.. graph.SetNeeds.Select(n => Facts(n)), Facts(goals)];
+        needsOf = [.. graph.OrderedNeeds.Select(n => Facts(n)), Facts(goals)];
         facts = ids.Count;
         achievers = new int[facts][];
         support = new int[facts];
+        var achieved = Enumerable.Range(0, goalAction).Select(_ => new List<int>()).ToArray();
         foreach (var (group, f) in ids)
         {
             achievers[f] = [.. (group & graph.Reachable).ToList()];
+            foreach (var a in achievers[f])
+            {
+                achieved[a].Add(f);
+            }
         }
-        achieves = [.. Enumerable.Range(0, goalAction).Select(a => Enumerable.Range(0, facts).Where(f => achievers[f].Contains(a)).ToArray())];
-        users = [.. Enumerable.Range(0, facts).Select(f => Enumerable.Range(0, goalAction + 1).Where(a => needsOf[a].Contains(f)).ToArray())];
+        achieves = [.. achieved.Select(a => a.ToArray())];
+        var used = Enumerable.Range(0, facts).Select(_ => new List<int>()).ToArray();
+        for (var a = 0; a <= goalAction; a++)
+        {
+            foreach (var f in needsOf[a])
+            {
+                used[f].Add(a);
+            }
+        }
+        users = [.. used.Select(u => u.ToArray())];
     }
 
     /// <param name="graph">The operations.</param>
     /// <param name="goals">Groups of which one each must be done.</param>
-    /// <param name="done">Already done; free.</param>
-    /// <param name="banned">May not be used.</param>
+    /// <param name="done">Already done, with what is passed through by it; free.</param>
+    /// <param name="usable">May be used.</param>
     /// <param name="stop">Whether to stop and report the bound reached.</param>
-    /// <returns>A cheapest set without what is done, or null where the goals cannot be reached.</returns>
-    internal static Result? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits banned, Func<bool> stop)
+    /// <returns>A cheapest set, passed-through ones among it, or null where the goals cannot be reached.</returns>
+    internal static Result? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, Func<bool> stop)
     {
         if (goals.All(g => g.Meets(done)))
         {
             return new(Bits.None, 0, 0, true);
-        }
-        var usable = graph.Reachable - banned - done;
-        if (FewChoices.Find(graph, goals, done, usable) is { } few)
-        {
-            return few.Cost < 0 ? null : new(few.Set, few.Cost, few.Cost, true);
         }
         var search = new CheapestSet(graph, goals, done, stop);
         if (search.Greedy(Bits.None, usable) is not { } first)

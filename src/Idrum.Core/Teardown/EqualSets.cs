@@ -4,7 +4,7 @@ namespace Idrum.Core.Teardown;
 /// fewest tool changes can be looked for over all of them.</summary>
 /// <remarks>Branching over one open group at a time: one of its members is in, the members tried before it are out. A branch is left where what
 /// it must still pay exceeds what the cheapest set leaves; the bound is the dearest of its open groups, each by its cheapest member.</remarks>
-internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int most, Func<bool> stop)
+internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int most, IReadOnlyList<Bits> ways, Func<bool> stop)
 {
     private const int MostTries = 3000;
     private readonly List<Bits> found = [];
@@ -17,11 +17,12 @@ internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int
     /// <param name="usable">May be used.</param>
     /// <param name="cheapest">A cheapest set.</param>
     /// <param name="most">At most so many.</param>
+    /// <param name="ways">Options of which not two may be taken.</param>
     /// <param name="stop">Whether to stop.</param>
     /// <returns>The sets, the cheapest one given first, and whether these are all.</returns>
-    internal static (IReadOnlyList<Bits> Sets, bool Complete) Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, Bits cheapest, int most, Func<bool> stop)
+    internal static (IReadOnlyList<Bits> Sets, bool Complete) Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, Bits cheapest, int most, IReadOnlyList<Bits> ways, Func<bool> stop)
     {
-        var search = new EqualSets(graph, done, graph.CostOf(cheapest), most, stop);
+        var search = new EqualSets(graph, done, graph.CostOf(cheapest), most, ways, stop);
         search.Try(Bits.None, [.. goals], usable);
         return ([cheapest, .. search.found.Where(s => s != cheapest)], search.complete);
     }
@@ -63,7 +64,7 @@ internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int
             paid += graph.Cost[only];
             open.AddRange(graph.SetNeeds[only]);
         }
-        if (paid > cost)
+        if (paid > cost || SetConstraints.TwoOfOneWay(chosen, done, ways))
         {
             return;
         }
@@ -104,9 +105,10 @@ internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int
             }
             return;
         }
-        if (paid == cost && !found.Contains(chosen))
+        var acts = chosen - graph.Virtual;
+        if (paid == cost && !found.Contains(acts))
         {
-            found.Add(chosen);
+            found.Add(acts);
         }
     }
 }

@@ -2,7 +2,7 @@ namespace Idrum.Core.Teardown;
 
 /// <summary>The cheapest set where a machine leaves little choice, as most do: what is forced is taken, and the few groups with several
 /// options are tried through. Exact; gives up where there is more to try, or where a set only supports itself.</summary>
-internal sealed class FewChoices(PrecedenceGraph graph, Bits done, Bits usable)
+internal sealed class FewChoices(PrecedenceGraph graph, Bits done, Bits usable, IReadOnlyList<Bits> ways)
 {
     private const int MostTries = 300;
 
@@ -11,10 +11,15 @@ internal sealed class FewChoices(PrecedenceGraph graph, Bits done, Bits usable)
     private int tries;
     private bool givenUp;
 
+    /// <param name="graph">The operations.</param>
+    /// <param name="goals">Groups of which one each must be done.</param>
+    /// <param name="done">Already done, with what is passed through by it; free.</param>
+    /// <param name="usable">May be used.</param>
+    /// <param name="ways">Options of which not two may be taken.</param>
     /// <returns>The set and its cost, a cost of −1 where the goals cannot be reached; or null where it was given up.</returns>
-    internal static (Bits Set, long Cost)? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable)
+    internal static (Bits Set, long Cost)? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, IReadOnlyList<Bits> ways)
     {
-        var search = new FewChoices(graph, done, usable);
+        var search = new FewChoices(graph, done, usable, ways);
         search.Try(Bits.None, 0, [.. goals]);
         return search.givenUp ? null : search.bestCost == long.MaxValue ? (Bits.None, -1) : (search.best, search.bestCost);
     }
@@ -55,7 +60,7 @@ internal sealed class FewChoices(PrecedenceGraph graph, Bits done, Bits usable)
             cost += graph.Cost[pick];
             open.AddRange(graph.SetNeeds[pick]);
         }
-        if (cost >= bestCost)
+        if (cost >= bestCost || SetConstraints.TwoOfOneWay(chosen, done, ways))
         {
             return;
         }

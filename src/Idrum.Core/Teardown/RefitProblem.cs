@@ -25,14 +25,16 @@ internal sealed class RefitProblem
 {
     private readonly PrecedenceGraph graph;
     private readonly Bits removed;
+    private readonly Bits passed;
     private readonly RefitMove[] moves;
     private readonly int[] ops;
     private readonly Dictionary<string, int> byKey;
-    private readonly Dictionary<int, Bits> movesOf = [];
+    private readonly Bits[] movesOf;
     private readonly Dictionary<int, Bits> exempt = [];
     private readonly Bits begunBefore;
     private readonly Bits[] before;
-    private readonly bool[] choices;
+    private readonly Bits choices;
+    private readonly Bits all;
 
     /// <param name="graph">The operations.</param>
     /// <param name="removed">Places of the operations that were really removed and go back, in the order they were.</param>
@@ -40,17 +42,22 @@ internal sealed class RefitProblem
     internal RefitProblem(PrecedenceGraph graph, IReadOnlyList<int> removed, IReadOnlySet<string>? stepsIn = null)
     {
         this.graph = graph;
-        this.removed = Bits.Of(removed);
+        this.removed = Bits.Of(removed) - graph.Virtual;
+        // What is not on this machine was passed through where all that stood in its way is out.
+        passed = graph.WithPassed(this.removed) & graph.Virtual;
+        bool Out(string id) => graph.IndexOf(id) is >= 0 and var k && this.removed.Has(k);
         // Ties go to the plain mirror: what came out last goes back first.
-        var all = removed.Reverse().SelectMany(op => graph.Layout.Operations[op].Steps.Select(s => (Op: op, Move: new RefitMove(graph.Layout.Operations[op], s)))).ToList();
-        var open = all.Where(m => stepsIn?.Contains(m.Move.Key) != true).ToList();
+        var every = removed.Reverse().Where(op => !graph.Virtual.Has(op)).SelectMany(op => graph.Node(op).Steps.Select(s => (Op: op, Move: new RefitMove(graph.Node(op).SeenThrough(Out), s)))).ToList();
+        var open = every.Where(m => stepsIn?.Contains(m.Move.Key) != true).ToList();
         moves = [.. open.Select(m => m.Move)];
         ops = [.. open.Select(m => m.Op)];
-        begunBefore = Bits.Of(all.Where(m => stepsIn?.Contains(m.Move.Key) == true).Select(m => m.Op).Distinct());
+        all = Bits.UpTo(moves.Length);
+        begunBefore = Bits.Of(every.Where(m => stepsIn?.Contains(m.Move.Key) == true).Select(m => m.Op).Distinct());
         byKey = moves.Select((m, k) => (m.Key, k)).ToDictionary(p => p.Key, p => p.k);
+        movesOf = new Bits[graph.Count];
         for (var k = 0; k < moves.Length; k++)
         {
-            movesOf[ops[k]] = movesOf.GetValueOrDefault(ops[k]).With(k);
+            movesOf[ops[k]] = movesOf[ops[k]].With(k);
         }
         foreach (var pair in graph.Layout.NotMirrored)
         {
@@ -61,22 +68,22 @@ internal sealed class RefitProblem
             }
         }
         before = new Bits[moves.Length];
-        choices = new bool[moves.Length];
-        foreach (var (op, mine) in movesOf)
+        foreach (var op in ops.Distinct())
         {
+            var mine = movesOf[op];
             var through = Through(op, out var choice) - exempt.GetValueOrDefault(op);
+            choices = choice ? choices | mine : choices;
+            foreach (var m in through)
+            {
+                Wait(movesOf[m], mine);
+            }
             foreach (var k in mine)
             {
-                choices[k] = choice;
-                foreach (var m in through)
-                {
-                    Wait(movesOf.GetValueOrDefault(m), k);
-                }
-                Wait(Bits.Of(moves[k].Step.Before.Where(byKey.ContainsKey).Select(key => byKey[key])), k);
+                Wait(Bits.Of(moves[k].Step.Before.Where(byKey.ContainsKey).Select(key => byKey[key])), Bits.Of(k));
                 before[k] |= Bits.Of(moves[k].Step.After.Where(byKey.ContainsKey).Select(key => byKey[key]));
-                foreach (var m in graph.SetOf(moves[k].Step.StillOut))
+                foreach (var m in graph.SetOf(moves[k].Step.StillOut) - graph.Virtual)
                 {
-                    Wait(movesOf.GetValueOrDefault(m), k);
+                    Wait(movesOf[m], Bits.Of(k));
                 }
             }
         }
@@ -85,7 +92,7 @@ internal sealed class RefitProblem
     internal int Count => moves.Length;
 
     /// <summary>Whether placing a step never forbids another.</summary>
-    internal bool Monotone => !choices.Any(c => c);
+    internal bool Monotone => choices.IsEmpty;
 
     /// <summary>The move of a number.</summary>
     internal RefitMove Move(int k) => moves[k];
@@ -96,30 +103,94 @@ internal sealed class RefitProblem
     /// <summary>Moves that must be made before one; empty where it is not among those to make.</summary>
     internal IEnumerable<RefitMove> Before(string key) => byKey.TryGetValue(key, out var k) ? before[k].ToList().Select(Move) : [];
 
-    /// <summary>Whether a step may be done now.</summary>
-    internal bool Allowed(int k, Bits placed) => placed.Covers(before[k]) && (!choices[k] || Reaches(ops[k], ops[k], placed, Bits.Of(ops[k])));
-
-    /// <summary>Orders the steps with the fewest tool changes.</summary>
-    /// <returns>The order, or null where they have none.</returns>
-    internal ToolOrder.Result? Order(ulong hand, Func<bool> stop) =>
-        ToolOrder.Find([.. moves.Select(m => graph.Choices(m.Step.Tools))], Allowed, Monotone, hand, stop);
-
-    /// <summary>The same with steps done from behind brought together, as far as no tool change is added.</summary>
-    internal IReadOnlyList<int> Gathered(IReadOnlyList<int> order) => Walk.Gathered(order, [.. moves.Select(m => graph.Choices(m.Step.Tools))], Allowed,
-        k => (moves[k].Step.View.Length > 0 ? moves[k].Step.View : moves[k].Operation.View) == "behind", 0);
-
-    private void Wait(Bits those, int k)
+    /// <summary>Steps that may be done now, given what is placed.</summary>
+    internal Bits Allowed(Bits placed)
     {
-        foreach (var other in those)
+        var may = Bits.None;
+        foreach (var k in all - placed)
         {
-            if (other != k)
+            may = placed.Covers(before[k]) ? may.With(k) : may;
+        }
+        if (!may.Meets(choices))
+        {
+            return may;
+        }
+        Bits? shared = null;
+        var asked = Bits.None;
+        foreach (var k in may & choices)
+        {
+            var op = ops[k];
+            if (asked.Has(op))
             {
-                before[other] = before[other].With(k);
+                continue;
             }
+            asked = asked.With(op);
+            var reached = exempt.TryGetValue(op, out var free) ? Reached(StillOut(placed) | free) : shared ??= Reached(StillOut(placed));
+            may = reached.Has(op) ? may : may - movesOf[op];
+        }
+        return may;
+    }
+
+    /// <summary>Whether a step may be done now.</summary>
+    internal bool Allowed(int k, Bits placed) => Allowed(placed).Has(k);
+
+    /// <summary>Whether the steps have any order at all.</summary>
+    /// <param name="stop">Asked at every branch; where it says so, none is found.</param>
+    internal bool HasOrder(Func<bool> stop)
+    {
+        var dead = new HashSet<Bits>();
+        return Go(Bits.None);
+
+        // Where placing forbids nothing, whatever may be placed is; else each is tried.
+        bool Go(Bits placed)
+        {
+            while (Allowed(placed) is { IsEmpty: false } may)
+            {
+                if (Monotone)
+                {
+                    placed |= may;
+                    continue;
+                }
+                if (!dead.Add(placed) || stop())
+                {
+                    return false;
+                }
+                foreach (var k in may)
+                {
+                    if (Go(placed.With(k)))
+                    {
+                        return true;
+                    }
+                }
+                return false;
+            }
+            return placed.Count == moves.Length;
         }
     }
 
-    /// <summary>Everything an operation is reached through by groups of which one member only was removed; groups with several are told
+    /// <summary>Orders the steps with the fewest tool changes.</summary>
+    /// <returns>The order, or null where they have none.</returns>
+    internal ToolOrder.Result? Order(ulong hand, Func<bool> stop) => ToolOrder.Find(Tools, Allowed, Monotone, hand, stop);
+
+    /// <summary>The same with steps done from behind brought together, as far as no tool change is added.</summary>
+    internal IReadOnlyList<int> Gathered(IReadOnlyList<int> order) => Walk.Gathered(order, Tools, Allowed,
+        k => (moves[k].Step.View.Length > 0 ? moves[k].Step.View : moves[k].Operation.View) == "behind", 0);
+
+    private ToolChoice[] Tools => [.. moves.Select(m => graph.Choices(m.Step.Tools))];
+
+    /// <summary>Steps wait for all of those.</summary>
+    private void Wait(Bits those, Bits waited)
+    {
+        foreach (var other in those)
+        {
+            before[other] |= waited - Bits.Of(other);
+        }
+    }
+
+    /// <summary>Members of a group that count on the way back: those really removed, and those passed through.</summary>
+    private Bits Members(Bits group) => group & (removed | passed);
+
+    /// <summary>Everything an operation is reached through by groups of which one member only counts; groups with several are told
     /// of, for they are looked at in the state.</summary>
     private Bits Through(int operation, out bool choice)
     {
@@ -130,39 +201,57 @@ internal sealed class RefitProblem
         {
             foreach (var group in graph.InTheWay[next])
             {
-                var members = (group & removed).ToList();
-                choice |= members.Count > 1;
-                if (members.Count == 1 && !through.Has(members[0]))
+                var members = Members(group);
+                if (members.Count > 1)
                 {
-                    through = through.With(members[0]);
-                    open.Push(members[0]);
+                    choice = true;
+                }
+                else if (!(members - through).IsEmpty)
+                {
+                    through |= members;
+                    open.Push(members.ToList()[0]);
                 }
             }
         }
-        return through - Bits.Of(operation);
+        return through - Bits.Of(operation) - graph.Virtual;
     }
 
-    private bool Reaches(int operation, int from, Bits placed, Bits path)
+    /// <summary>Removed operations of which no step is back.</summary>
+    private Bits StillOut(Bits placed)
     {
-        foreach (var group in graph.InTheWay[operation])
+        var still = Bits.None;
+        foreach (var op in removed - begunBefore)
         {
-            var members = group & removed;
-            if (members.IsEmpty)
+            still = movesOf[op].Meets(placed) ? still : still.With(op);
+        }
+        return still;
+    }
+
+    /// <summary>Operations whose place can be got at: of each group with members that count, one is open, and its own place can be got at. The least
+    /// set of which that is true (a Horn closure), so that nothing rests on itself.</summary>
+    /// <param name="open">Operations that leave the way open.</param>
+    private Bits Reached(Bits open)
+    {
+        var ways = open | passed;
+        var reached = Bits.None;
+        for (var grew = true; grew;)
+        {
+            grew = false;
+            foreach (var op in (removed | passed) - reached)
             {
-                continue;
-            }
-            var ok = false;
-            foreach (var m in members - path)
-            {
-                ok |= (exempt.GetValueOrDefault(from).Has(m) || !Begun(m, placed)) && Reaches(m, from, placed, path.With(m));
-            }
-            if (!ok)
-            {
-                return false;
+                var ok = true;
+                foreach (var group in graph.InTheWay[op])
+                {
+                    var members = Members(group);
+                    ok &= members.IsEmpty || members.Meets(ways & reached);
+                }
+                if (ok)
+                {
+                    reached = reached.With(op);
+                    grew = true;
+                }
             }
         }
-        return true;
+        return reached;
     }
-
-    private bool Begun(int operation, Bits placed) => begunBefore.Has(operation) || movesOf.GetValueOrDefault(operation).Meets(placed);
 }

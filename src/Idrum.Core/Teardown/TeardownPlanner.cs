@@ -11,8 +11,11 @@ public sealed record TeardownRequest(IReadOnlyList<string> Targets, IReadOnlyLis
 {
     /// <summary>Operations that cannot be done on this machine: another way must be taken.</summary>
     public IReadOnlyList<string> Stuck { get; init; } = [];
-    /// <summary>Obstacles that are not on this machine: they count as done and do not go back.</summary>
+    /// <summary>Obstacles that are not on this machine: they take no act and do not go back; what stood in their way stands in the way of what
+    /// needed them.</summary>
     public IReadOnlyList<string> Absent { get; init; } = [];
+    /// <summary>What only prudence wanted first and was left out.</summary>
+    public IReadOnlyList<string> LeftOut { get; init; } = [];
     /// <summary>Tools in hand.</summary>
     public IReadOnlyList<string> Hand { get; init; } = [];
     /// <summary>Refit steps (<c>operation/step</c>) done already of operations that are not wholly back; such an operation no longer counts as done.</summary>
@@ -25,7 +28,8 @@ public sealed record TeardownRequest(IReadOnlyList<string> Targets, IReadOnlyLis
 /// <param name="Gap">What was found less the bound.</param>
 public sealed record Proof(bool Optimal, double Bound, double Gap)
 {
-    internal static Proof Of(double found, double bound) => new(found <= bound, bound, Math.Round(Math.Max(0, found - bound), 6));
+    /// <summary>What was found beside what nothing can be below.</summary>
+    public static Proof Of(double found, double bound) => new(found <= bound, bound, Math.Round(Math.Max(0, found - bound), 6));
 }
 
 /// <summary>Three proofs, said apart.</summary>
@@ -63,28 +67,64 @@ public sealed class TeardownPlanner
 {
     private const int MostEqual = 64;
     private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(2);
+    private const int MostSiblings = 200;
     private readonly TimeProvider? clock;
     private readonly ConcurrentDictionary<(Goals Open, Bits Done, Bits Banned), CheapestSet.Result?> solved = new();
     private readonly ConcurrentDictionary<string, IReadOnlyList<RefitMove>> refits = new();
+    private readonly ConcurrentDictionary<(Bits Absent, Bits LeftOut), TeardownPlanner> siblings;
 
     /// <summary>Makes a planner.</summary>
     /// <param name="layout">A layout that keeps <see cref="LayoutRules"/>.</param>
     /// <param name="clock">For the deadline of two seconds; without one there is none.</param>
     public TeardownPlanner(Layout layout, TimeProvider? clock = null)
+        : this(new PrecedenceGraph(layout), clock, new())
     {
-        Graph = new(layout);
+    }
+
+    private TeardownPlanner(PrecedenceGraph graph, TimeProvider? clock, ConcurrentDictionary<(Bits, Bits), TeardownPlanner> siblings)
+    {
+        Graph = graph;
         this.clock = clock;
+        this.siblings = siblings;
+        siblings.TryAdd((graph.Absent, graph.LeftOut), this);
     }
 
     /// <summary>The graph it plans on.</summary>
     public PrecedenceGraph Graph { get; }
+
+    /// <summary>The planner of the same machine where some obstacles are not there and some of what prudence wants was left out; remembered.</summary>
+    /// <param name="absent">Operations that are not on this machine; unknown ids are passed over.</param>
+    /// <param name="leftOut">Operations that were left out.</param>
+    public TeardownPlanner Without(IEnumerable<string> absent, IEnumerable<string> leftOut)
+    {
+        var key = (Graph.SetOf(absent) & Bits.UpTo(Graph.Layout.Operations.Count), Graph.SetOf(leftOut));
+        if (siblings.TryGetValue(key, out var known))
+        {
+            return known;
+        }
+        if (siblings.Count > MostSiblings)
+        {
+            siblings.Clear();
+        }
+        return new(new PrecedenceGraph(Graph.Layout, key.Item1.ToList().Select(i => Graph.Node(i).Id), key.Item2.ToList().Select(i => Graph.Node(i).Id)), clock, siblings);
+    }
 
     /// <summary>Plans, within two seconds; what is not proved by then is said with its bound.</summary>
     /// <param name="request">What is wanted.</param>
     /// <param name="cancellation">Stops the planning.</param>
     /// <returns>The plan, or null where the targets cannot be reached by the ways chosen.</returns>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
+    /// <exception cref="TimeoutException">Nothing was found in time.</exception>
     public TeardownPlan? Plan(TeardownRequest request, CancellationToken cancellation = default)
+    {
+        foreach (var id in request.Done.Concat(request.Stuck).Concat(request.Absent).Concat(request.LeftOut).Where(id => Graph.Layout.FindOperation(id) is null))
+        {
+            throw new ArgumentException($"There is no operation '{id}'.", nameof(request));
+        }
+        return Without(request.Absent.Except(request.Done), request.LeftOut.Except(request.Done)).PlanHere(request, cancellation);
+    }
+
+    private TeardownPlan? PlanHere(TeardownRequest request, CancellationToken cancellation)
     {
         var layout = Graph.Layout;
         var late = Late();
@@ -93,42 +133,45 @@ public sealed class TeardownPlanner
             cancellation.ThrowIfCancellationRequested();
             return late(share);
         };
-        foreach (var id in request.Done.Concat(request.Stuck).Concat(request.Absent).Where(id => Graph.IndexOf(id) < 0))
-        {
-            throw new ArgumentException($"There is no operation '{id}'.", nameof(request));
-        }
         var outNow = Graph.SetOf(request.Done);
         var partly = Graph.SetOf(request.StepsIn.Select(s => s.Split('/')[0])) & outNow;
         var done = outNow - partly;
-        var absent = Graph.SetOf(request.Absent) - outNow;
-        var have = done | absent;
-        var banned = Banned(request.WaysIn, have) | (Graph.SetOf(request.Stuck) - done);
+        var have = Graph.WithPassed(done);
+        var banned = Banned(request.WaysIn, done) | (Graph.SetOf(request.Stuck) - done);
         var goals = GoalsOf(request.Targets);
-        if (CheapestSet.Find(Graph, goals, have, banned, Until(0.5)) is not { } found)
+        bool GoesBack(Bits set) => ProblemOf(request, set, [.. request.Done, .. set.ToList().Select(i => Graph.Node(i).Id)]).HasOrder(Until(0.5));
+        if (SetConstraints.Find(Graph, goals, done, banned, Until(0.4)) is not { } answer)
         {
             return null;
         }
+        // In a sound file every set that a plan takes out goes back. What is not on a machine, or was done before anybody planned, may make others possible.
+        var bounds = !Graph.Virtual.IsEmpty || request.Done.Count > 0;
+        if (bounds && !GoesBack(answer.Found.Set) && SetConstraints.Find(Graph, goals, done, banned, Until(0.5), GoesBack) is { } other)
+        {
+            answer = other;
+        }
+        var found = answer.Found;
         // Every set that costs as little may be taken; the one whose order changes tools least often is.
-        var (equal, all) = found.Optimal ? EqualSets.Find(Graph, goals, have, Graph.Reachable - banned - have, found.Set, MostEqual, Until(0.6)) : ([found.Set], false);
+        var (equal, all) = found.Optimal ? EqualSets.Find(Graph, goals, have, Graph.Reachable - banned - have, found.Set, MostEqual, answer.Ways, Until(0.6)) : ([found.Set], false);
         var hand = Graph.ToolMask(request.Hand);
         var (taken, order) = (found.Set, Ordered(found.Set, have, hand, Until(0.75)));
         var fewest = order.LowerBound;
-        foreach (var other in equal.Skip(1))
+        foreach (var same in equal.Skip(1).Where(s => !bounds || GoesBack(s)))
         {
-            var ordered = Ordered(other, have, hand, Until(0.75));
+            var ordered = Ordered(same, have, hand, Until(0.75));
             fewest = Math.Min(fewest, ordered.LowerBound);
             if (ordered.Changes < order.Changes)
             {
-                (taken, order) = (other, ordered);
+                (taken, order) = (same, ordered);
             }
         }
         // Where there may be more such sets, nothing is claimed over orders.
         fewest = all ? fewest : 0;
-        var set = taken.ToList();
-        var removal = Walk.Gathered(order.Order, [.. set.Select(i => Graph.Tools[i])], May(set, have), k => layout.Operations[set[k]].View == "behind", hand)
-            .Select(k => layout.Operations[set[k]]).ToList();
-        var opened = request.Done.Where(id => !taken.Has(Graph.IndexOf(id))).Concat(removal.Select(o => o.Id)).ToList();
-        var problem = new RefitProblem(Graph, [.. opened.Select(Graph.IndexOf)], StepsIn(request.StepsIn, taken));
+        var rules = new RemovalOrder(Graph, taken, have);
+        var open = taken | done;
+        var seen = rules.Set.Select(i => Graph.Node(i).SeenThrough(id => Graph.IndexOf(id) is >= 0 and var k && open.Has(k))).ToArray();
+        var removal = Walk.Gathered(order.Order, Tools(rules), rules.Allowed, k => seen[k].View == "behind", hand).Select(k => seen[k]).ToList();
+        var problem = ProblemOf(request, taken, [.. request.Done.Where(id => !taken.Has(Graph.IndexOf(id))), .. removal.Select(o => o.Id)]);
         var wayBack = problem.Order(0, Until(1));
         var back = wayBack ?? new([], 0, 0);
         var home = problem.Gathered(back.Order);
@@ -146,25 +189,21 @@ public sealed class TeardownPlanner
         };
     }
 
-    private Func<int, Bits, bool> May(List<int> set, Bits have) => (k, placed) =>
-    {
-        var before = have;
-        foreach (var p in placed)
-        {
-            before = before.With(set[p]);
-        }
-        return Graph.Allowed(set[k], before);
-    };
+    private RefitProblem ProblemOf(TeardownRequest request, Bits taken, IReadOnlyList<string> opened) =>
+        new(Graph, [.. opened.Distinct().Select(Graph.IndexOf)], StepsIn(request.StepsIn, taken));
+
+    private ToolChoice[] Tools(RemovalOrder rules) => [.. rules.Set.Select(i => Graph.Tools[i])];
 
     private ToolOrder.Result Ordered(Bits operations, Bits have, ulong hand, Func<bool> stop)
     {
-        var set = operations.ToList();
-        return ToolOrder.Find([.. set.Select(i => Graph.Tools[i])], May(set, have), true, hand, stop) ?? throw new InvalidOperationException("The set has no order.");
+        var rules = new RemovalOrder(Graph, operations, have);
+        return ToolOrder.Find(Tools(rules), rules.Allowed, true, hand, stop) ?? throw new InvalidOperationException("The set has no order.");
     }
 
     /// <summary>Orders the way back of operations that are out.</summary>
     /// <param name="removed">Operation ids in the order they were done; unknown ids are passed over.</param>
     /// <param name="stepsIn">Steps (<c>operation/step</c>) of them that are done already.</param>
+    /// <returns>The steps in order; empty where nothing is out, and where what is out has no way back.</returns>
     public IReadOnlyList<RefitMove> Refit(IEnumerable<string> removed, IReadOnlyCollection<string> stepsIn)
     {
         int[] places = [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)];
@@ -176,8 +215,8 @@ public sealed class TeardownPlanner
         {
             var problem = new RefitProblem(Graph, places, stepsIn.ToHashSet());
             var late = Late();
-            var order = problem.Order(0, () => late(1)) ?? throw new InvalidOperationException("The way back has no order.");
-            return [.. problem.Gathered(order.Order).Select(problem.Move)];
+            return problem.Order(0, () => late(1)) is { } order ? [.. problem.Gathered(order.Order).Select(problem.Move)]
+                : late(1) ? throw new TimeoutException("No way back was found in time.") : [];
         });
     }
 
@@ -234,7 +273,8 @@ public sealed class TeardownPlanner
     private CheapestSet.Result? Solve(Bits[] goals, Bits done, Bits banned)
     {
         // Goals served already ask for nothing; of the others the same set is asked for from many sides.
-        Bits[] open = [.. goals.Where(g => !g.Meets(done)).Distinct().OrderBy(g => g.GetHashCode())];
+        var have = Graph.WithPassed(done);
+        Bits[] open = [.. goals.Where(g => !g.Meets(have)).Distinct().OrderBy(g => g.GetHashCode())];
         if (open.Length == 0)
         {
             return new(Bits.None, 0, 0, true);
@@ -247,7 +287,12 @@ public sealed class TeardownPlanner
                 solved.Clear();
             }
             var late = Late();
-            solved[key] = found = CheapestSet.Find(Graph, open, done, banned, () => late(1));
+            found = SetConstraints.Find(Graph, open, done, banned, () => late(1))?.Found;
+            if (found is not { Optimal: false })
+            {
+                // What a deadline cut short is not kept.
+                solved[key] = found;
+            }
         }
         return found;
     }
@@ -282,5 +327,5 @@ public sealed class TeardownPlanner
 
     private Bits GoalOf(string partId) => Graph.Layout.FindPart(partId) is null
         ? throw new ArgumentException($"There is no part '{partId}'.", nameof(partId))
-        : Bits.Of(Graph.FreeingOperations(partId));
+        : Graph.FreeingOperations(partId);
 }

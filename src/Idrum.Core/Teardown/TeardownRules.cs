@@ -2,41 +2,41 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Teardown;
 
-/// <summary>What the orders of a layout must keep: no precondition cycle, every wear part reachable on every kind of machine its facts
-/// make, a way back that has an order whatever was removed.</summary>
+/// <summary>What the orders of a layout must keep, on every kind of machine its conditions can tell apart: no precondition cycle, every wear part
+/// reachable, no way that needs another option of itself, no part taken off twice, a way back that has an order whatever was removed.</summary>
 public static class TeardownRules
 {
-    private const int MostMachines = 64;
+    private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(3);
 
     /// <summary>Checks a layout that keeps <see cref="LayoutRules"/>.</summary>
-    /// <returns>All errors, empty where the orders are sound.</returns>
     /// <param name="layout">The layout.</param>
     /// <param name="vocabulary">Values of the facts.</param>
+    /// <param name="clock">For the deadline of three seconds; without one there is none. What was not searched by then is refused as not proved.</param>
     /// <param name="cancellation">Stops the search.</param>
-    public static IReadOnlyList<FieldError> Check(Layout layout, Vocabulary vocabulary, CancellationToken cancellation = default)
+    /// <returns>All errors, empty where the orders are sound.</returns>
+    /// <exception cref="OperationCanceledException">It was stopped.</exception>
+    public static IReadOnlyList<FieldError> Check(Layout layout, Vocabulary vocabulary, TimeProvider? clock = null, CancellationToken cancellation = default)
     {
-        var errors = new FieldErrors();
-        var place = layout.Operations.Select((o, i) => (o.Id, i)).ToDictionary(p => p.Id, p => p.i);
-        foreach (var (facts, schools, words) in Machines(layout, vocabulary))
+        var started = clock?.GetTimestamp() ?? 0;
+        bool Late()
         {
-            var machine = layout.For(facts, schools);
-            var graph = new PrecedenceGraph(machine);
-            var stuck = (Bits.UpTo(machine.Operations.Count) - graph.Reachable).ToList();
-            if (stuck.Count > 0)
+            cancellation.ThrowIfCancellationRequested();
+            return clock is not null && clock.GetElapsedTime(started) > Deadline;
+        }
+        var errors = new FieldErrors();
+        if (MachineKinds.Of(layout, vocabulary, layout.Parts.Select(p => p.When).Concat(layout.Operations.SelectMany(o => o.Refit.Select(s => s.When).Prepend(o.When)))) is not { } machines)
+        {
+            errors.Add("/facts", $"Not proved: the conditions of operations and refit steps make more than {MachineKinds.Most} combinations of facts and schools.");
+            return errors.All;
+        }
+        foreach (var kind in machines)
+        {
+            if (Late())
             {
-                var cycle = Cycle(graph, stuck);
-                errors.Add($"/operations/{place[machine.Operations[cycle[0]].Id]}/needs",
-                    $"Can never be done{words}: the preconditions run in a circle: {string.Join(" → ", cycle.Append(cycle[0]).Select(i => $"'{machine.Operations[i].Id}'"))}.");
+                errors.Add("/operations", $"Not proved in time: {machines.Count} different machines follow from the conditions.");
                 return errors.All;
             }
-            foreach (var part in machine.Parts.Where(p => p.Wears && graph.FreeingOperations(p.Id).All(o => !graph.Reachable.Has(o))))
-            {
-                errors.Add($"/parts/{layout.Parts.ToList().FindIndex(p => p.Id == part.Id)}", $"The part '{part.Id}' wears, but no operation frees it{words}.");
-            }
-            if (errors.All.Count == 0 && WayBackSearch.Fault(graph, cancellation) is { } fault)
-            {
-                errors.Add($"/operations/{place[fault.Operation]}/refit", fault.Message + words + ".");
-            }
+            CheckMachine(layout, layout.For(kind.Facts, kind.Schools), kind.Words, errors, Late);
             if (errors.All.Count > 0)
             {
                 return errors.All;
@@ -45,69 +45,83 @@ public static class TeardownRules
         return errors.All;
     }
 
-    /// <summary>Every machine its facts and schools make, where these are few; else the machine as the file has it, then each pair of
-    /// values the other way.</summary>
-    private static IEnumerable<(Dictionary<string, string> Facts, Dictionary<string, string> Schools, string Words)> Machines(Layout layout, Vocabulary words)
+    private static void CheckMachine(Layout layout, Layout machine, string words, FieldErrors errors, Func<bool> late)
     {
-        var choices = layout.Facts.Where(f => f.Varies).Select(f => (f.Id, School: false, Values: (f.Values is { Count: > 0 } met ? met : words.FindFact(f.Id)?.Values.Select(v => v.Id) ?? [f.Value]).OrderBy(v => v != f.Value).ToArray()))
-            .Concat(layout.Schools.Select(s => (s.Id, School: true, Values: s.Options.Select(o => o.Id).ToArray()))).Where(c => c.Values.Length > 1 && Matters(layout, c.Id, c.School)).ToList();
-        var all = choices.Aggregate(1L, (n, c) => Math.Min(n * c.Values.Length, int.MaxValue));
-        IEnumerable<int[]> picks = all <= MostMachines ? All(choices.Select(c => c.Values.Length).ToArray()) : Pairs(choices.Select(c => c.Values.Length).ToArray());
-        foreach (var pick in picks)
+        int Place(string operationId) => layout.Operations.ToList().FindIndex(o => o.Id == operationId);
+        var graph = new PrecedenceGraph(machine);
+        var stuck = (Bits.UpTo(graph.Count) - graph.Virtual - graph.Reachable).ToList();
+        if (stuck.Count > 0)
         {
-            var (facts, schools, said) = (new Dictionary<string, string>(), new Dictionary<string, string>(), new List<string>());
-            for (var i = 0; i < choices.Count; i++)
+            var cycle = Cycle(graph, stuck);
+            errors.Add($"/operations/{Place(graph.Node(cycle[0]).Id)}/needs",
+                $"Can never be done{words}: the preconditions run in a circle: {string.Join(" → ", cycle.Append(cycle[0]).Select(i => $"'{graph.Node(i).Id}'"))}.");
+            return;
+        }
+        foreach (var part in machine.Parts.Where(p => p.Wears && !(graph.FreeingOperations(p.Id) - graph.Virtual).Meets(graph.Reachable)))
+        {
+            errors.Add($"/parts/{layout.Parts.ToList().FindIndex(p => p.Id == part.Id)}", $"The part '{part.Id}' wears, but no operation frees it{words}.");
+        }
+        CheckWays(layout, machine, graph, words, errors, Place, late);
+        CheckTakenTwice(machine, words, errors, Place);
+        CheckLeftIn(layout, machine, graph, words, errors, Place);
+        if (errors.All.Count == 0 && WayBackSearch.Fault(graph, late) is { } fault)
+        {
+            errors.Add($"/operations/{Place(fault.Operation)}/refit", fault.Message + words + ".");
+        }
+    }
+
+    /// <summary>An option of a way can be taken without another of the same way.</summary>
+    private static void CheckWays(Layout layout, Layout machine, PrecedenceGraph graph, string words, FieldErrors errors, Func<string, int> place, Func<bool> late)
+    {
+        foreach (var way in machine.Ways)
+        {
+            var options = graph.SetOf(way.Options);
+            foreach (var option in options)
             {
-                (choices[i].School ? schools : facts)[choices[i].Id] = choices[i].Values[pick[i]];
-                if (pick[i] > 0)
+                if (!graph.Doable(Bits.UpTo(graph.Count) - options.Without(option), Bits.None).Has(option))
                 {
-                    said.Add($"'{choices[i].Id}' is '{choices[i].Values[pick[i]]}'");
+                    errors.Add($"/ways/{layout.Ways.ToList().FindIndex(w => w.Id == way.Id)}/options", $"The option '{graph.Node(option).Id}' needs another option of the same way{words}.");
                 }
             }
-            yield return (facts, schools, said.Count == 0 ? "" : " where " + string.Join(" and ", said));
         }
-    }
-
-    private static bool Matters(Layout layout, string id, bool school)
-    {
-        bool Named(Condition? c) => c?.Inside().Any(x => (school ? x.School : x.Fact) == id) == true;
-        return layout.Parts.Any(p => Named(p.When)) || layout.Operations.Any(o => Named(o.When) || o.Refit.Any(s => Named(s.When)
-            || s.Tools.Any(t => Named(t.When))) || o.Tools.Any(t => Named(t.When)));
-    }
-
-    private static IEnumerable<int[]> All(int[] sizes)
-    {
-        var pick = new int[sizes.Length];
-        while (true)
+        // What can be done only where two options of one way are is done by nobody: they exclude each other.
+        foreach (var i in machine.Ways.Count == 0 || errors.All.Count > 0 ? Bits.None : Bits.UpTo(graph.Count) - graph.Virtual)
         {
-            yield return [.. pick];
-            var i = 0;
-            while (i < sizes.Length && ++pick[i] == sizes[i])
+            if (SetConstraints.Find(graph, [Bits.Of(i)], Bits.None, Bits.None, late) is { Excludes: false })
             {
-                pick[i++] = 0;
-            }
-            if (i == sizes.Length)
-            {
-                yield break;
+                errors.Add($"/operations/{place(graph.Node(i).Id)}/needs", $"'{graph.Node(i).Id}' can be done only where two options of one way are{words}; they exclude each other.");
             }
         }
     }
 
-    private static IEnumerable<int[]> Pairs(int[] sizes)
+    /// <summary>A part is taken off once, unless by options of one way.</summary>
+    private static void CheckTakenTwice(Layout machine, string words, FieldErrors errors, Func<string, int> place)
     {
-        yield return new int[sizes.Length];
-        for (var a = 0; a < sizes.Length; a++)
+        foreach (var takers in machine.Operations.SelectMany(o => o.TakesOff.Distinct().Select(p => (Part: p, o.Id))).GroupBy(t => t.Part).Where(g => g.Count() > 1))
         {
-            for (var va = 1; va < sizes[a]; va++)
+            var ids = takers.Select(t => t.Id).ToList();
+            foreach (var (second, i) in ids.Select((id, i) => (id, i)).Skip(1))
             {
-                for (var b = a; b < sizes.Length; b++)
+                if (ids.Take(i).FirstOrDefault(first => !machine.Ways.Any(w => w.Options.Contains(first) && w.Options.Contains(second))) is { } twice)
                 {
-                    for (var vb = 1; vb < (b == a ? 2 : sizes[b]); vb++)
-                    {
-                        var pick = new int[sizes.Length];
-                        (pick[a], pick[b]) = (va, b == a ? va : vb);
-                        yield return pick;
-                    }
+                    errors.Add($"/operations/{place(second)}/takesOff/{machine.FindOperation(second)!.TakesOff.ToList().IndexOf(takers.Key)}", $"'{takers.Key}' is taken off at '{twice}' already{words}; only options of one way may both take it off.");
+                }
+            }
+        }
+    }
+
+    /// <summary>The screw that stays in comes out after the others of its group.</summary>
+    private static void CheckLeftIn(Layout layout, Layout machine, PrecedenceGraph graph, string words, FieldErrors errors, Func<string, int> place)
+    {
+        foreach (var operation in machine.Operations)
+        {
+            foreach (var group in operation.Fasteners.Where(f => f.LeftIn > 0 && graph.IndexOf(f.LeftInTill) is >= 0 and var till && !graph.Virtual.Has(till)))
+            {
+                var till = graph.IndexOf(group.LeftInTill);
+                if (!graph.Doable(Bits.UpTo(graph.Count).Without(till), Bits.None).Has(graph.IndexOf(operation.Id)))
+                {
+                    var k = layout.FindOperation(operation.Id)!.Fasteners.ToList().FindIndex(f => f.Id == group.Id);
+                    errors.Add($"/operations/{place(operation.Id)}/fasteners/{k}/leftInTill", $"'{group.LeftInTill}' comes before '{operation.Id}'{words}; the one left in comes out at a later operation.");
                 }
             }
         }
@@ -116,14 +130,13 @@ public static class TeardownRules
     /// <summary>Operations that wait for one another in a circle, in order.</summary>
     private static List<int> Cycle(PrecedenceGraph graph, List<int> stuck)
     {
-        var among = Bits.Of(stuck);
         var path = new List<int>();
         var at = stuck[0];
         while (!path.Contains(at))
         {
             path.Add(at);
             // Each of them waits for a group of which no member can be done; a member of it is the next.
-            at = graph.SetNeeds[at].First(g => !g.Meets(graph.Reachable)).ToList().First(among.Has);
+            at = graph.Needs[at].First(g => !g.Meets(graph.Reachable)).ToList()[0];
         }
         return path[path.IndexOf(at)..];
     }

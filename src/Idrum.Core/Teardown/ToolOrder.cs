@@ -4,9 +4,10 @@ namespace Idrum.Core.Teardown;
 
 /// <summary>Orders steps with the fewest tool changes: A* over what is placed and which tools are in hand.</summary>
 /// <remarks>A tool change is taking up a tool that the last step with tools did not use; steps by bare hand leave the tools where they
-/// are. The bound counts the tools still needed that are not in hand: each must be taken up once more at least. Where a step that has
-/// been placed never forbids another, a step that needs no change is placed at once without loss (dominance), and of steps with the same
-/// tools it does not matter which comes first (symmetry).</remarks>
+/// are. Two bounds, the larger counts: the tools still needed that are not in hand, each taken up once more at least; and of the kinds of step
+/// still to come (steps with the same choices are one kind) what entering each costs at least from any other, only one of them being entered from
+/// the hand as it is. Where a step that has been placed never forbids another, a step that needs no change is placed at once without loss
+/// (dominance), and of steps of one kind it does not matter which comes first (symmetry).</remarks>
 internal sealed class ToolOrder
 {
     /// <param name="Order">Steps in order.</param>
@@ -17,47 +18,57 @@ internal sealed class ToolOrder
         internal bool Optimal => Changes == LowerBound;
     }
 
-    private const int MostNodes = 30_000;
+    private const int MostNodes = 150_000;
 
     private sealed record Node(Bits Placed, ulong Hand, int Changes, Node? Before, int[] Steps);
 
     private readonly int n;
-    private readonly IReadOnlyList<ulong[]> tools;
-    private readonly int[] kinds;
-    private readonly ulong[] surely;
-    private readonly Func<int, Bits, bool> allowed;
+    private readonly ToolChoice[] tools;
+    private readonly int[] kindOf;
+    private readonly ulong[][] kinds;
+    private readonly int[] entry;
+    private readonly bool complete;
+    private readonly Func<Bits, Bits> allowed;
+    private readonly Func<bool> stop;
     private readonly bool monotone;
     private readonly Bits all;
+    private readonly Dictionary<ulong, (Bits Free, int[] Cost)> hands = [];
 
-    private ToolOrder(IReadOnlyList<ulong[]> tools, Func<int, Bits, bool> allowed, bool monotone)
+    private ToolOrder(ToolChoice[] tools, Func<Bits, Bits> allowed, bool monotone, Func<bool> stop)
     {
-        n = tools.Count;
+        n = tools.Length;
         this.tools = tools;
-        var known = new Dictionary<string, int>();
-        kinds = [.. tools.Select(t => string.Join(',', t)).Select(k => known.TryGetValue(k, out var kind) ? kind : known[k] = known.Count)];
-        surely = [.. tools.Select(t => t.Aggregate(ulong.MaxValue, (s, o) => s & o))];
         this.allowed = allowed;
         this.monotone = monotone;
+        this.stop = stop;
+        complete = tools.All(t => t.Complete);
+        var known = new Dictionary<string, int>();
+        kindOf = [.. tools.Select(t => string.Join(',', t.Sets)).Select(k => known.TryGetValue(k, out var kind) ? kind : known[k] = known.Count)];
+        kinds = [.. Enumerable.Range(0, known.Count).Select(k => tools[Array.IndexOf(kindOf, k)].Sets)];
+        entry = [.. Enumerable.Range(0, kinds.Length).Select(Entry)];
         all = Bits.UpTo(n);
     }
 
-    /// <param name="tools">For each step the sets of tools that would do, the usual one first; ties go to the step named first.</param>
-    /// <param name="allowed">Whether a step may come now, given what is placed.</param>
+    /// <param name="tools">For each step the sets of tools that would do; ties go to the step named first.</param>
+    /// <param name="allowed">The steps that may come now, given what is placed.</param>
     /// <param name="monotone">Whether placing a step never forbids another.</param>
     /// <param name="hand">Tools in hand at the start.</param>
     /// <param name="stop">Whether to stop and say the bound reached.</param>
-    /// <returns>The order, or null where the steps have none.</returns>
-    internal static Result? Find(IReadOnlyList<ulong[]> tools, Func<int, Bits, bool> allowed, bool monotone, ulong hand, Func<bool> stop) =>
-        new ToolOrder(tools, allowed, monotone).Search(hand, stop);
+    /// <returns>The order, or null where the steps have none, or none was found in time.</returns>
+    internal static Result? Find(ToolChoice[] tools, Func<Bits, Bits> allowed, bool monotone, ulong hand, Func<bool> stop) =>
+        new ToolOrder(tools, allowed, monotone, stop).Search(hand);
 
-    private Result? Search(ulong hand, Func<bool> stop)
+    private Result? Search(ulong hand)
     {
         var start = Closed(new(Bits.None, hand, 0, null, []));
+        var root = Bound(start);
+        // Where choices were left out, what was searched through is not all: then only the bound of the start counts.
+        Result Told(Node end, int bound) => OrderOf(end, complete ? bound : Math.Min(bound, root));
         var best = Dive(start);
         var queue = new PriorityQueue<Node, (int, int, int)>();
         var known = new Dictionary<(Bits, ulong), int> { [(start.Placed, start.Hand)] = 0 };
         var order = 0;
-        queue.Enqueue(start, (Bound(start), 0, 0));
+        queue.Enqueue(start, (root, 0, 0));
         var dives = 0;
         while (queue.TryDequeue(out var node, out var priority))
         {
@@ -88,8 +99,13 @@ internal sealed class ToolOrder
                 {
                     continue;
                 }
+                var bound = Bound(next);
+                if (best is not null && bound >= best.Changes)
+                {
+                    continue;
+                }
                 known[key] = next.Changes;
-                queue.Enqueue(next, (Bound(next), -next.Placed.Count, order++));
+                queue.Enqueue(next, (bound, -next.Placed.Count, order++));
             }
         }
         return best is null ? null : Told(best, best.Changes);
@@ -97,14 +113,18 @@ internal sealed class ToolOrder
 
     private IEnumerable<Node> Choices(Node node)
     {
-        var tried = new HashSet<int>();
-        foreach (var step in all - node.Placed)
+        var tried = Bits.None;
+        foreach (var step in allowed(node.Placed))
         {
-            if (!allowed(step, node.Placed) || monotone && !tried.Add(kinds[step]))
+            if (monotone)
             {
-                continue;
+                if (tried.Has(kindOf[step]))
+                {
+                    continue;
+                }
+                tried = tried.With(kindOf[step]);
             }
-            foreach (var set in tools[step])
+            foreach (var set in tools[step].Sets)
             {
                 yield return Closed(Place(node, step, set));
             }
@@ -122,43 +142,70 @@ internal sealed class ToolOrder
             return node;
         }
         var placed = node.Placed;
+        var free = With(node.Hand).Free;
         List<int>? more = null;
-        for (var grew = true; grew;)
+        while (free.Meets(all - placed))
         {
-            grew = false;
-            foreach (var step in all - placed)
+            var add = allowed(placed) & free;
+            if (add.IsEmpty)
             {
-                if (Free(step, node.Hand) && allowed(step, placed))
-                {
-                    placed = placed.With(step);
-                    (more ??= []).Add(step);
-                    grew = true;
-                }
+                break;
             }
+            placed |= add;
+            (more ??= []).AddRange(add.ToList());
         }
         return more is null ? node : node with { Placed = placed, Steps = [.. node.Steps, .. more] };
     }
 
-    private bool Free(int step, ulong hand)
+    /// <summary>Steps that need no change with these tools in hand, and what entering each kind costs from it.</summary>
+    private (Bits Free, int[] Cost) With(ulong hand)
     {
-        foreach (var set in tools[step])
+        if (hands.TryGetValue(hand, out var known))
         {
-            if (set == 0 || set == hand)
+            return known;
+        }
+        var free = Bits.Of(Enumerable.Range(0, n).Where(step => tools[step].Sets.Any(set => set == 0 || set == hand)));
+        return hands[hand] = (free, [.. kinds.Select(sets => sets.Min(set => BitOperations.PopCount(set & ~hand)))]);
+    }
+
+    /// <summary>What entering a kind costs at least, from any step of another kind; nothing where not all of its choices are looked at.</summary>
+    private int Entry(int kind)
+    {
+        if (!complete)
+        {
+            return 0;
+        }
+        var least = int.MaxValue;
+        for (var other = 0; other < kinds.Length; other++)
+        {
+            foreach (var from in other == kind ? [] : kinds[other])
             {
-                return true;
+                foreach (var set in kinds[kind])
+                {
+                    least = from == 0 ? least : Math.Min(least, BitOperations.PopCount(set & ~from));
+                }
             }
         }
-        return false;
+        return least == int.MaxValue ? kinds[kind].Min(BitOperations.PopCount) : least;
     }
 
     private int Bound(Node node)
     {
-        var needed = 0UL;
+        var (needed, seen, sum, saved) = (0UL, Bits.None, 0, 0);
+        var cost = With(node.Hand).Cost;
         foreach (var step in all - node.Placed)
         {
-            needed |= surely[step];
+            needed |= tools[step].Surely;
+            var kind = kindOf[step];
+            if (seen.Has(kind))
+            {
+                continue;
+            }
+            seen = seen.With(kind);
+            sum += entry[kind];
+            saved = Math.Max(saved, entry[kind] - cost[kind]);
         }
-        return node.Changes + BitOperations.PopCount(needed & ~node.Hand);
+        return node.Changes + Math.Max(BitOperations.PopCount(needed & ~node.Hand), sum - saved);
     }
 
     /// <summary>Straight to the end from a node: always the step of fewest changes, of these the one whose tools serve most.</summary>
@@ -198,7 +245,7 @@ internal sealed class ToolOrder
             {
                 return node;
             }
-            if (dead.Contains(node.Placed) || dead.Count > 50_000)
+            if (dead.Contains(node.Placed) || dead.Count > 50_000 || dead.Count % 64 == 63 && stop())
             {
                 return null;
             }
@@ -215,7 +262,7 @@ internal sealed class ToolOrder
         return Go(root);
     }
 
-    private static Result Told(Node end, int bound)
+    private static Result OrderOf(Node end, int bound)
     {
         var order = new List<int[]>();
         for (Node? at = end; at is not null; at = at.Before)

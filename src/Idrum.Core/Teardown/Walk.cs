@@ -10,10 +10,10 @@ internal static class Walk
 
     /// <param name="order">An order that can be done.</param>
     /// <param name="tools">For each step the sets of tools that would do.</param>
-    /// <param name="allowed">Whether a step may come now, given what is placed.</param>
+    /// <param name="allowed">The steps that may come now, given what is placed.</param>
     /// <param name="behind">Whether a step is done from behind.</param>
     /// <param name="hand">Tools in hand at the start.</param>
-    internal static IReadOnlyList<int> Gathered(IReadOnlyList<int> order, IReadOnlyList<ulong[]> tools, Func<int, Bits, bool> allowed, Func<int, bool> behind, ulong hand)
+    internal static IReadOnlyList<int> Gathered(IReadOnlyList<int> order, IReadOnlyList<ToolChoice> tools, Func<Bits, Bits> allowed, Func<int, bool> behind, ulong hand)
     {
         if (order.Count > MostSteps)
         {
@@ -81,12 +81,12 @@ internal static class Walk
         }
     }
 
-    private static bool Possible(List<int> order, Func<int, Bits, bool> allowed)
+    private static bool Possible(List<int> order, Func<Bits, Bits> allowed)
     {
         var placed = Bits.None;
         foreach (var step in order)
         {
-            if (!allowed(step, placed))
+            if (!allowed(placed).Has(step))
             {
                 return false;
             }
@@ -96,15 +96,15 @@ internal static class Walk
     }
 
     /// <summary>Fewest tool changes of one order, over the choices of tools.</summary>
-    private static int Changes(List<int> order, IReadOnlyList<ulong[]> tools, ulong hand)
+    private static int Changes(List<int> order, IReadOnlyList<ToolChoice> tools, ulong hand)
     {
-        if (order.TrueForAll(step => tools[step].Length == 1))
+        if (order.TrueForAll(step => tools[step].Sets.Length == 1))
         {
             var sum = 0;
             foreach (var step in order)
             {
-                sum += BitOperations.PopCount(tools[step][0] & ~hand);
-                hand = tools[step][0] == 0 ? hand : tools[step][0];
+                sum += BitOperations.PopCount(tools[step].Sets[0] & ~hand);
+                hand = tools[step].Sets[0] == 0 ? hand : tools[step].Sets[0];
             }
             return sum;
         }
@@ -114,7 +114,7 @@ internal static class Walk
             var next = new Dictionary<ulong, int>();
             foreach (var (held, changes) in hands)
             {
-                foreach (var set in tools[step])
+                foreach (var set in tools[step].Sets)
                 {
                     var key = set == 0 ? held : set;
                     var sum = changes + BitOperations.PopCount(set & ~held);

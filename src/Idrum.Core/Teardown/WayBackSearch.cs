@@ -1,27 +1,43 @@
 namespace Idrum.Core.Teardown;
 
 /// <summary>Whether every way back of a layout has an order, whatever was removed and in whatever order.</summary>
-internal static class WayBackSearch
+internal sealed class WayBackSearch
 {
     private const int MostSearched = 20;
     private const int MostTried = 100_000;
 
+    private readonly PrecedenceGraph graph;
+    private readonly Func<bool> stop;
+    private readonly IReadOnlyList<Bits> ways;
+    private readonly Bits everything;
+    private readonly Bits exempt;
+    private int tried;
+
+    private WayBackSearch(PrecedenceGraph graph, Func<bool> stop)
+    {
+        this.graph = graph;
+        this.stop = stop;
+        ways = [.. graph.Layout.Ways.Select(w => graph.SetOf(w.Options) - graph.Virtual)];
+        everything = Bits.UpTo(graph.Count) - graph.Virtual;
+        exempt = graph.SetOf(graph.Layout.NotMirrored.Select(p => p.Operation));
+    }
+
     /// <summary>A set of removals after which the way back has no order, or null where every one has. The graph of all possible links is
     /// looked at first; only where it has a circle, the operations of the circle are searched, all sets of them.</summary>
-    internal static (string Operation, string Message)? Fault(PrecedenceGraph graph, CancellationToken cancellation)
+    /// <param name="graph">The operations of one machine.</param>
+    /// <param name="stop">Whether to stop; what was not searched by then is told as not proved.</param>
+    internal static (string Operation, string Message)? Fault(PrecedenceGraph graph, Func<bool> stop) => new WayBackSearch(graph, stop).Fault();
+
+    private (string Operation, string Message)? Fault()
     {
         var operations = graph.Layout.Operations;
-        var moves = operations.SelectMany((o, i) => o.Steps.Select(s => (Op: i, Key: o.Id + "/" + s.Id, Step: s))).ToList();
+        var moves = operations.SelectMany((o, i) => o.Steps.Select(s => (Op: i, Key: o.Id + "/" + s.Id, Step: s))).Where(m => everything.Has(m.Op)).ToList();
         var at = moves.Select((m, k) => (m.Key, k)).ToDictionary(p => p.Key, p => p.k);
         var ofOperation = moves.Select((m, k) => (m.Op, k)).ToLookup(p => p.Op, p => p.k);
-        var exempt = graph.Layout.NotMirrored.Select(p => (graph.IndexOf(p.Operation), graph.IndexOf(p.Through))).ToHashSet();
+        var notMirrored = graph.Layout.NotMirrored.Select(p => (graph.IndexOf(p.Operation), graph.IndexOf(p.Through))).ToHashSet();
         // Of all that could have been removed: which step waits for which.
-        var waits = new HashSet<int>[moves.Count];
-        for (var k = 0; k < moves.Count; k++)
-        {
-            waits[k] = [];
-        }
-        for (var i = 0; i < operations.Count; i++)
+        var waits = moves.Select(_ => new HashSet<int>()).ToArray();
+        foreach (var i in everything)
         {
             var open = new Stack<int>([i]);
             var through = Bits.None;
@@ -33,7 +49,7 @@ internal static class WayBackSearch
                     open.Push(m);
                 }
             }
-            foreach (var m in (through - Bits.Of(i)).ToList().Where(m => !exempt.Contains((i, m))))
+            foreach (var m in (through - Bits.Of(i) - graph.Virtual).ToList().Where(m => !notMirrored.Contains((i, m))))
             {
                 foreach (var later in ofOperation[m])
                 {
@@ -45,7 +61,7 @@ internal static class WayBackSearch
         {
             waits[k].UnionWith(moves[k].Step.After.Where(at.ContainsKey).Select(key => at[key]));
             foreach (var later in moves[k].Step.Before.Where(at.ContainsKey).Select(key => at[key])
-                .Concat(graph.SetOf(moves[k].Step.StillOut).ToList().SelectMany(m => ofOperation[m])))
+                .Concat((graph.SetOf(moves[k].Step.StillOut) - graph.Virtual).ToList().SelectMany(m => ofOperation[m])))
             {
                 waits[later].Add(k);
             }
@@ -53,6 +69,7 @@ internal static class WayBackSearch
         foreach (var circle in Components(waits).Where(c => c.Count > 1 || waits[c[0]].Contains(c[0])))
         {
             var component = circle.Select(k => moves[k].Op).Distinct().Order().ToList();
+            string Named(IEnumerable<int> set) => string.Join(", ", set.Select(i => $"'{graph.Node(i).Id}'"));
             if (component.Count > MostSearched)
             {
                 return (operations[component[0]].Id, $"Not proved: {component.Count} operations may wait for one another on the way back; {MostSearched} at most are searched");
@@ -60,64 +77,143 @@ internal static class WayBackSearch
             List<int>? set;
             try
             {
-                set = Search(graph, component, Links(circle, moves.Select(m => m.Op).ToArray(), component, waits), cancellation);
+                set = Search(component, Links(circle, moves.Select(m => m.Op).ToArray(), component, waits));
             }
             catch (TooMany)
             {
-                return (operations[component[0]].Id, $"Not proved: more than {MostTried} removals of {string.Join(", ", component.Select(i => $"'{operations[i].Id}'"))} would have to be tried");
+                return (operations[component[0]].Id, $"Not proved in time: too many removals of {Named(component)} would have to be tried");
             }
             if (set is not null)
             {
-                return (operations[set[0]].Id, $"The way back has no order once these were removed: {string.Join(", ", set.Select(i => $"'{operations[i].Id}'"))}; the steps {string.Join(", ", circle.Order().Select(k => $"'{moves[k].Key}'"))} wait for one another");
+                return (graph.Node(set[0]).Id, $"The way back has no order once these were removed: {Named(set)}; the steps {string.Join(", ", circle.Order().Select(k => $"'{moves[k].Key}'"))} wait for one another");
             }
         }
         return null;
     }
 
-    /// <summary>A set within the component that could be removed and has no way back, or null.</summary>
-    private static List<int>? Search(PrecedenceGraph graph, List<int> component, int[] links, CancellationToken cancellation)
+    /// <summary>A set that could be removed and has no way back, by those of it that lie within a component; or null.</summary>
+    /// <remarks>What lies in other components goes back before all of it or after all of it, so that only what is open behind a group, or not,
+    /// matters of it. Of the sets that hold the same of the component, those that open least are tried.</remarks>
+    private List<int>? Search(List<int> component, int[] links)
     {
-        var outside = Bits.UpTo(graph.Layout.Operations.Count) - Bits.Of(component);
         var among = Bits.Of(component);
-        var stillOut = graph.Layout.Operations.Select(o => graph.SetOf(o.Steps.SelectMany(s => s.StillOut))).ToArray();
-        var tried = 0;
-        var ways = graph.Layout.Ways.Select(w => graph.SetOf(w.Options)).ToList();
         for (var mask = 1; mask < 1 << component.Count; mask++)
         {
             if ((mask & 0xfff) == 0)
             {
-                cancellation.ThrowIfCancellationRequested();
+                Look(0);
             }
             if (!Circular(mask, links))
             {
                 continue;
             }
-            var set = new List<int>();
+            var set = Bits.None;
             for (var b = 0; b < component.Count; b++)
             {
-                if ((mask >> b & 1) == 1)
-                {
-                    set.Add(component[b]);
-                }
+                set = (mask >> b & 1) == 1 ? set.With(component[b]) : set;
             }
-            var bits = Bits.Of(set);
-            if (ways.Any(w => (w & bits).Count > 1) || !set.TrueForAll(i => bits.Covers(stillOut[i] & among)) || graph.Doable(bits, outside) != bits)
+            if (SetConstraints.TwoOfOneWay(set, Bits.None, ways) || !set.Covers(StillOutOf(set) & among))
             {
                 continue;
             }
-            foreach (var opened in Openings(graph, set, outside))
+            // With nothing open behind it, it asks for most: where that has an order, every set does.
+            if (graph.Virtual.IsEmpty && exempt.IsEmpty && HasOrder(set))
             {
-                if (++tried > MostTried)
-                {
-                    throw new TooMany();
-                }
-                if (!Possible(new(graph, [.. opened.ToList(), .. set])))
-                {
-                    return [.. set, .. opened.ToList()];
-                }
+                continue;
+            }
+            if (Support(set, everything - among) is { } fault)
+            {
+                return [.. set.ToList(), .. (fault - set).ToList()];
             }
         }
         return null;
+    }
+
+    /// <summary>A set that can be removed, holds the one given and beside it only what is usable, and has no way back; or null.</summary>
+    private Bits? Support(Bits set, Bits usable)
+    {
+        Look(1);
+        set |= StillOutOf(set);
+        if (SetConstraints.TwoOfOneWay(set, Bits.None, ways))
+        {
+            return null;
+        }
+        var stuck = set - graph.Possible(set | graph.Virtual, Bits.None);
+        if (stuck.IsEmpty)
+        {
+            return HasOrder(set) ? null : set;
+        }
+        // Whichever of them is done first rests on something that is not yet chosen: one of these must join.
+        foreach (var i in Joining(stuck, set) & usable)
+        {
+            usable -= Bits.Of(i);
+            var more = StillOutOf(Bits.Of(i)).With(i);
+            if ((usable | set).With(i).Covers(more) && Support(set | more, usable) is { } fault)
+            {
+                return fault;
+            }
+        }
+        return null;
+    }
+
+    /// <summary>Operations not chosen that stand in an open group of what is stuck, or behind what is passed through in one.</summary>
+    private Bits Joining(Bits stuck, Bits set)
+    {
+        var have = graph.Possible(set | graph.Virtual, Bits.None);
+        var (joining, seen) = (Bits.None, stuck);
+        var open = new Stack<int>(stuck.ToList());
+        while (open.TryPop(out var i))
+        {
+            foreach (var group in graph.InTheWay[i])
+            {
+                if (group.Meets(have))
+                {
+                    continue;
+                }
+                joining |= group - graph.Virtual - set;
+                foreach (var v in (group & graph.Virtual) - seen)
+                {
+                    seen = seen.With(v);
+                    open.Push(v);
+                }
+            }
+        }
+        return joining;
+    }
+
+    /// <summary>With everything that its refit steps want to be out still, and theirs.</summary>
+    private Bits StillOutOf(Bits set)
+    {
+        var open = new Stack<int>(set.ToList());
+        while (open.TryPop(out var i))
+        {
+            foreach (var m in graph.StillOut[i] - set)
+            {
+                set = set.With(m);
+                open.Push(m);
+            }
+        }
+        return set;
+    }
+
+    private bool HasOrder(Bits set)
+    {
+        Look(1);
+        return new RefitProblem(graph, set.ToList()).HasOrder(() =>
+        {
+            Look(1);
+            return false;
+        });
+    }
+
+    /// <summary>Counts what was tried.</summary>
+    private void Look(int more)
+    {
+        tried += more;
+        if (tried > MostTried || stop())
+        {
+            throw new TooMany();
+        }
     }
 
     /// <summary>For each operation of a component those of it that some step of it may wait for, one bit each; itself where two of its own
@@ -154,85 +250,8 @@ internal static class WayBackSearch
         return mask != 0;
     }
 
-    /// <summary>The smallest sets of operations outside that must have been done for the set to be done: which ones depends on who is done
-    /// first and on which alternative was taken.</summary>
-    private static List<Bits> Openings(PrecedenceGraph graph, List<int> set, Bits usable)
-    {
-        var found = new List<Bits>();
-        var seen = new HashSet<(Bits, Bits)>();
-        void Go(Bits placed, Bits outside)
-        {
-            // What asks for nothing more is done at once.
-            for (var grew = true; grew;)
-            {
-                grew = false;
-                foreach (var i in set.Where(i => !placed.Has(i) && graph.Needs[i].All(g => g.Meets(placed | outside))))
-                {
-                    placed = placed.With(i);
-                    grew = true;
-                }
-            }
-            if (!seen.Add((placed, outside)) || seen.Count > MostTried || found.Any(outside.Covers))
-            {
-                return;
-            }
-            if (placed.Count == set.Count)
-            {
-                found.RemoveAll(f => f.Covers(outside));
-                found.Add(outside);
-                return;
-            }
-            foreach (var i in set.Where(i => !placed.Has(i)))
-            {
-                foreach (var more in Served([.. graph.Needs[i].Where(g => !g.Meets(placed | outside))], 0, outside))
-                {
-                    Go(placed, more);
-                }
-            }
-        }
-        IEnumerable<Bits> Served(Bits[] groups, int from, Bits outside)
-        {
-            if (from == groups.Length)
-            {
-                yield return outside;
-                yield break;
-            }
-            foreach (var m in groups[from].Meets(outside) ? [-1] : (groups[from] & usable).ToList())
-            {
-                foreach (var rest in Served(groups, from + 1, m < 0 ? outside : outside.With(m)))
-                {
-                    yield return rest;
-                }
-            }
-        }
-        Go(Bits.None, Bits.None);
-        return found;
-    }
-
     /// <summary>More removals would have to be tried than a file is given time for.</summary>
     private sealed class TooMany : Exception;
-
-    private static bool Possible(RefitProblem problem)
-    {
-        if (!problem.Monotone)
-        {
-            return problem.Order(0, () => false) is not null;
-        }
-        var placed = Bits.None;
-        for (var grew = true; grew;)
-        {
-            grew = false;
-            foreach (var k in Bits.UpTo(problem.Count) - placed)
-            {
-                if (placed.Covers(problem.Before(k)))
-                {
-                    placed = placed.With(k);
-                    grew = true;
-                }
-            }
-        }
-        return placed.Count == problem.Count;
-    }
 
     /// <summary>Strongly connected components (Tarjan, 1972), without recursion.</summary>
     private static List<List<int>> Components(HashSet<int>[] next)

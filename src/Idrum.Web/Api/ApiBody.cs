@@ -56,5 +56,10 @@ public static class ApiBody
         {
             return ("", Problem("", "The body is not UTF-8.", 400));
         }
+        catch (IOException e) when (e is not BadHttpRequestException)
+        {
+            // A body that breaks off or is cut into what are no pieces: the sender's, as with a form.
+            return ("", Problem("", "The body could not be read.", 400));
+        }
     }
 }

@@ -32,13 +32,22 @@ public sealed record DiagnosisQuestion
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyList<string> Fitted { get; init; } = [];
 
+    /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
+    public IReadOnlyList<string> PutRight { get; init; } = [];
+
+    /// <summary>Whether the findings were heard and seen after what was changed and put right: none of that is their cause.</summary>
+    public bool HeardAgain { get; init; }
+
+    /// <summary>Ids of operations that are not on this machine.</summary>
+    public IReadOnlyList<string> Absent { get; init; } = [];
+
     /// <summary>Ids of parts that are here; where it is not said, nobody counts a second trip.</summary>
     public IReadOnlyList<string>? AtHand { get; init; }
 }
 
 public sealed record CauseAnswer(string FaultId, string Name, double Probability, IReadOnlyList<Weight> Because, double? RepairMinutes);
 
-public sealed record CheckAnswer(string CheckId, double Minutes, double TeardownMinutes, double ExpectedCost, bool Live);
+public sealed record CheckAnswer(string CheckId, double Minutes, double TeardownMinutes, double ExpectedCost, bool Live, string Caution);
 
 public sealed record DiagnosisAnswer(IReadOnlyList<CauseAnswer> Causes, double SeveralAtOnce, IReadOnlyList<CheckAnswer> Checks, Advice Advice, Advice? RunnerUp, IReadOnlyList<Oddity> Oddities,
     IReadOnlyList<WalkRoundAnswer> WalkRound, IReadOnlyList<string> RuledOut);
@@ -67,11 +76,18 @@ public static class DiagnosisCalls
             var said = question.Findings.Concat(question.History).Concat(question.Readings).GroupBy(f => f.Key).ToDictionary(g => g.Key, g => g.Last().Value);
             var told = question.ComplaintsTold ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == "complaint");
             var r = await gate.RunAsync(stop => shop.For(layout, question.Facts, new Dictionary<string, string>()).Diagnostician
-                .Diagnose(new(said, question.Done, question.Wear, false, told) { Fitted = question.Fitted, AtHand = question.AtHand }, stop), caller);
+                .Diagnose(new(said, question.Done, question.Wear, false, told)
+                {
+                    Fitted = question.Fitted,
+                    AtHand = question.AtHand,
+                    PutRight = question.PutRight,
+                    HeardAgain = question.HeardAgain,
+                    Absent = question.Absent,
+                }, stop), caller);
             return Results.Ok(new DiagnosisAnswer(
                 [.. r.Causes.Select(c => new CauseAnswer(c.Fault.Id, c.Fault.Name, c.Probability, c.Because, c.RepairMinutes))],
                 r.SeveralAtOnce,
-                [.. r.Checks.Select(c => new CheckAnswer(c.Finding.Id, c.Minutes, c.TeardownMinutes, c.ExpectedCost, c.Finding.Live))],
+                [.. r.Checks.Select(c => new CheckAnswer(c.Finding.Id, c.Minutes, c.TeardownMinutes, c.ExpectedCost, c.Finding.Live, c.Finding.Caution))],
                 r.Advice, r.RunnerUp, r.Oddities, [.. r.WalkRound.Select(w => new WalkRoundAnswer(w.Finding.Id, w.Finding.Minutes, w.PartIds))], [.. r.RuledOut.Select(f => f.Id)]));
         })
         .Accepts<DiagnosisQuestion>("application/json").Produces<DiagnosisAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
@@ -115,11 +131,25 @@ public static class DiagnosisCalls
                 }
             }
         }
-        for (var i = 0; i < q.Done.Count; i++)
+        foreach (var (field, operations) in new[] { ("done", q.Done), ("absent", q.Absent) })
         {
-            if (q.Done[i] is null || layout.FindOperation(q.Done[i]) is null)
+            for (var i = 0; i < operations.Count; i++)
             {
-                yield return new($"done/{i}", "There is no such operation on this machine.");
+                if (operations[i] is null || layout.FindOperation(operations[i]) is null)
+                {
+                    yield return new($"{field}/{i}", "There is no such operation on this machine." + Nearest.Hint(operations[i] ?? "", layout.Operations.Select(o => o.Id)));
+                }
+                else if (field == "absent" && q.Done.Contains(operations[i]))
+                {
+                    yield return new($"absent/{i}", "It is among what is done: what is not here cannot be off.");
+                }
+            }
+        }
+        for (var i = 0; i < q.PutRight.Count; i++)
+        {
+            if (q.PutRight[i] is null || shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
+            {
+                yield return new($"putRight/{i}", "There is no such fault that is put right here." + Nearest.Hint(q.PutRight[i] ?? "", shop.Catalog.Faults.Select(f => f.Id)));
             }
         }
     }

@@ -7,7 +7,7 @@ namespace Idrum.Web.Api;
 
 public sealed record LayoutLine(string Id, string Title, string Arrangement, string Summary, int Parts, int Operations);
 
-public sealed record ValidationAnswer(bool Valid, IReadOnlyList<FieldError> Errors);
+public sealed record ValidationAnswer(bool Valid, IReadOnlyList<LineError> Errors);
 
 public static class LayoutCalls
 {
@@ -29,7 +29,7 @@ public static class LayoutCalls
                 try
                 {
                     var (_, errors) = await gate.RunAsync(stop => intake.Read(text, shop.ParentOf, stop), caller);
-                    return Results.Ok(new ValidationAnswer(errors.Count == 0, errors));
+                    return Results.Ok(new ValidationAnswer(errors.Count == 0, [.. errors.Select(e => new LineError(JsonLines.LineOf(text, e.Pointer), e.Pointer, e.Message))]));
                 }
                 catch (JsonException e)
                 {

@@ -35,7 +35,7 @@ public sealed record ScheduleQuestion
 /// <summary>A step, an act at a part, or a wait.</summary>
 public sealed record ScheduleItem(string? OperationId, string? StepId, string? PartId, string? Act, string? Wait, double StartMinute, double EndMinute);
 
-public sealed record ScheduleAnswer(double Minutes, double QuickMinutes, double SlowMinutes, IReadOnlyList<ScheduleItem> Items, Idrum.Core.Teardown.Proof Proof, string Broken);
+public sealed record ScheduleAnswer(double Minutes, double QuickMinutes, double SlowMinutes, IReadOnlyList<ScheduleItem> Items, Idrum.Core.Teardown.Proof Proof, Idrum.Core.Teardown.Proof SlowProof, string Broken);
 
 public static class ScheduleCalls
 {
@@ -53,7 +53,7 @@ public static class ScheduleCalls
                 return ApiBody.Problem(errors);
             }
             var layout = planner.Graph.Layout;
-            if (Check(question, asked, layout, glue) is { Count: > 0 } problems)
+            if (Check(question, asked, planner, shop, glue) is { Count: > 0 } problems)
             {
                 return ApiBody.Problem(problems);
             }
@@ -63,22 +63,42 @@ public static class ScheduleCalls
         .Accepts<ScheduleQuestion>("application/json").Produces<ScheduleAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("The rest of a visit in time: waits of glue filled with what can be done meanwhile");
 
-    private static List<FieldError> Check(ScheduleQuestion question, TeardownQuestion asked, Layout layout, GlueDesk glue)
+    private static List<FieldError> Check(ScheduleQuestion question, TeardownQuestion asked, TeardownPlanner planner, ShopKnowledge shop, GlueDesk glue)
     {
-        var errors = new FieldErrors();
+        var (errors, layout) = (new FieldErrors(), planner.Graph.Layout);
         errors.If(question.Persons is not (1 or 2), "persons", "One or two persons work on a machine.");
         errors.If(question.Targets.Count > 0 && question.Operations.Count > 0, "operations", "Name parts or steps, not both.");
         for (var i = 0; i < question.Operations.Count; i++)
         {
-            errors.If(layout.FindOperation(question.Operations[i] ?? "") is null, $"operations/{i}", "There is no such operation on this machine.");
+            errors.If(layout.FindOperation(question.Operations[i] ?? "") is null, $"operations/{i}", "There is no such operation on this machine." + Nearest.Hint(question.Operations[i] ?? "", layout.Operations.Select(o => o.Id)));
             errors.If(question.Operations.Take(i).Contains(question.Operations[i]), $"operations/{i}", "This operation is named twice.");
         }
         for (var i = 0; i < question.Bonds.Count; i++)
         {
-            errors.If(glue.Adhesives.All(a => a.Id != question.Bonds[i].ProfileId), $"bonds/{i}/profileId", "There is no such adhesive.");
+            var profile = question.Bonds[i].ProfileId ?? "";
+            errors.If(glue.Adhesives.All(a => a.Id != profile), $"bonds/{i}/profileId", "There is no such adhesive." + Nearest.Hint(profile, glue.Adhesives.Select(a => a.Id)));
+            errors.If(glue.Adhesives.Any(a => a.Id == profile) && !question.Targets.Any(t => layout.FindPart(t ?? "") is { } part && shop.Handbook.For(part, layout)?.Schools.Any(s => s.Adhesive == profile) == true),
+                $"bonds/{i}/profileId", "None of the parts named is glued with it.");
+            errors.If(question.Bonds.Take(i).Any(b => b.ProfileId == profile), $"bonds/{i}/profileId", "This adhesive is named twice.");
             errors.Range(question.Bonds[i].Celsius ?? 20, $"bonds/{i}/celsius", Adhesive.Coldest, Adhesive.Warmest);
         }
-        return [.. errors.All, .. question.Operations.Count > 0 ? [] : TeardownCalls.Check(asked, layout)];
+        if (errors.All.Count == 0 && question.Operations.Count > 0)
+        {
+            CheckOrder(question.Operations, planner, errors);
+        }
+        return [.. errors.All, .. question.Operations.Count > 0 ? [] : TeardownCalls.Check(asked, layout, shop.Words)];
+    }
+
+    /// <summary>Each step can be done once those named before it are; what only prudence wants first may be left out.</summary>
+    private static void CheckOrder(IReadOnlyList<string> operations, TeardownPlanner planner, FieldErrors errors)
+    {
+        var graph = planner.Graph;
+        for (var i = 0; i < operations.Count; i++)
+        {
+            var missing = graph.Missing(graph.InTheWay[graph.IndexOf(operations[i])], graph.SetOf(operations.Take(i)));
+            errors.If(missing.Count > 0, $"operations/{i}", $"Cannot be done yet; first: {string.Join(", ", missing.Select(g => string.Join(" or ", g.ToList().Select(k => graph.Node(k).Id))))}.");
+        }
+        errors.If(errors.All.Count == 0 && planner.Refit(operations, []).Count == 0, "operations", "What is to be done cannot be put back in any order.");
     }
 
     private static Visit? Visit(ScheduleQuestion question, TeardownPlanner planner, Handbook handbook, GlueHabits habits, DateTimeOffset now, CancellationToken stop)
@@ -126,6 +146,6 @@ public static class ScheduleCalls
             (What: "handling", From: g.Joined, To: g.Load),
             (What: "cure", From: g.Joined, To: g.Heat),
         }.Where(w => w.To > w.From).Select(w => new ScheduleItem(null, null, g.PartId, null, w.What, w.From, w.To)));
-        return new(visit.Minutes, visit.Quick, visit.Slow, [.. items.Concat(waits).OrderBy(i => i.StartMinute)], visit.Proof, visit.Broken);
+        return new(visit.Minutes, visit.Quick, visit.Slow, [.. items.Concat(waits).OrderBy(i => i.StartMinute)], visit.Proof, visit.SlowProof, visit.Broken);
     }
 }

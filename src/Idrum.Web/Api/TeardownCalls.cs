@@ -27,7 +27,7 @@ public sealed record TeardownQuestion
     /// <summary>Operations that cannot be done on this machine.</summary>
     public IReadOnlyList<string> Stuck { get; init; } = [];
 
-    /// <summary>Obstacles that are not on this machine: they count as done and do not go back.</summary>
+    /// <summary>Obstacles that are not on this machine: they take no act and do not go back; what stood in their way stands in the way of what needed them.</summary>
     public IReadOnlyList<string> Absent { get; init; } = [];
 
     /// <summary>Tools in hand.</summary>
@@ -55,7 +55,7 @@ public static class TeardownCalls
             {
                 return ApiBody.Problem(errors);
             }
-            var problems = Check(question, planner.Graph.Layout).ToList();
+            var problems = Check(question, planner.Graph.Layout, shop.Words).ToList();
             if (problems.Count > 0)
             {
                 return ApiBody.Problem(problems);
@@ -82,17 +82,17 @@ public static class TeardownCalls
         }
         else if ((layout = shop.FindLayout(question.LayoutId ?? "")) is null)
         {
-            return (null, [new("layoutId", "The shop has no such layout.")]);
+            return (null, [new("layoutId", "The shop has no such layout." + Nearest.Hint(question.LayoutId ?? "", shop.Layouts.Select(l => l.Id)))]);
         }
         var wrong = new FieldErrors();
         foreach (var (fact, value) in question.Facts)
         {
-            wrong.If(!layout.Facts.Any(f => f.Id == fact && f.Varies), $"facts/{FieldErrors.Short(fact)}", "There is no such fact, or it does not vary on this layout.");
-            wrong.If(shop.Words.FindFact(fact)?.Values.Any(v => v.Id == value) == false, $"facts/{FieldErrors.Short(fact)}", "The fact has no such value.");
+            wrong.If(!layout.Facts.Any(f => f.Id == fact && f.Varies), $"facts/{FieldErrors.Short(fact)}", "There is no such fact, or it does not vary on this layout." + Nearest.Hint(fact, layout.Facts.Where(f => f.Varies).Select(f => f.Id)));
+            wrong.If(shop.Words.FindFact(fact)?.Values.Any(v => v.Id == value) == false, $"facts/{FieldErrors.Short(fact)}", "The fact has no such value." + Nearest.Hint(value ?? "", shop.Words.FindFact(fact)?.Values.Select(v => v.Id) ?? []));
         }
         foreach (var (school, option) in question.Schools)
         {
-            wrong.If(layout.Schools.FirstOrDefault(s => s.Id == school)?.Options.Any(o => o.Id == option) != true, $"schools/{FieldErrors.Short(school)}", "There is no such school, or it has no such option.");
+            wrong.If(layout.Schools.FirstOrDefault(s => s.Id == school)?.Options.Any(o => o.Id == option) != true, $"schools/{FieldErrors.Short(school)}", "There is no such school, or it has no such option." + Nearest.Hint(school, layout.Schools.Select(s => s.Id)) + Nearest.Hint(option ?? "", layout.Schools.Where(s => s.Id == school).SelectMany(s => s.Options).Select(o => o.Id)));
         }
         if (wrong.All.Count > 0)
         {
@@ -101,7 +101,7 @@ public static class TeardownCalls
         return (question.Layout is null ? shop.For(layout, question.Facts, question.Schools).Planner : new(layout.For(question.Facts, question.Schools), TimeProvider.System), []);
     }
 
-    internal static IEnumerable<FieldError> Check(TeardownQuestion q, Layout layout)
+    internal static IEnumerable<FieldError> Check(TeardownQuestion q, Layout layout, Vocabulary words)
     {
         if (q.Targets.Count is 0 or > 60)
         {
@@ -111,7 +111,7 @@ public static class TeardownCalls
         {
             if (q.Targets[i] is null || layout.FindPart(q.Targets[i]) is null)
             {
-                yield return new($"targets/{i}", "There is no such part on this machine.");
+                yield return new($"targets/{i}", "There is no such part on this machine." + Nearest.Hint(q.Targets[i] ?? "", layout.Parts.Select(p => p.Id)));
             }
         }
         var done = new HashSet<string>();
@@ -119,7 +119,7 @@ public static class TeardownCalls
         {
             if (q.Done[i] is null || layout.FindOperation(q.Done[i]) is not { } operation)
             {
-                yield return new($"done/{i}", "There is no such operation on this machine.");
+                yield return new($"done/{i}", "There is no such operation on this machine." + Nearest.Hint(q.Done[i] ?? "", layout.Operations.Select(o => o.Id)));
             }
             else if (!done.Add(operation.Id))
             {
@@ -132,7 +132,7 @@ public static class TeardownCalls
             {
                 if (ids[i] is null || layout.FindOperation(ids[i]) is null)
                 {
-                    yield return new($"{name}/{i}", "There is no such operation on this machine.");
+                    yield return new($"{name}/{i}", "There is no such operation on this machine." + Nearest.Hint(ids[i] ?? "", layout.Operations.Select(o => o.Id)));
                 }
                 else if (q.Done.Contains(ids[i]))
                 {
@@ -140,11 +140,19 @@ public static class TeardownCalls
                 }
             }
         }
+        var tools = layout.Operations.SelectMany(o => o.Tools.Concat(o.Steps.SelectMany(s => s.Tools))).SelectMany(t => t.Any).ToHashSet();
+        for (var i = 0; i < q.Hand.Count; i++)
+        {
+            if (q.Hand[i] is null || (!tools.Contains(q.Hand[i]) && !words.HasTool(q.Hand[i]) && layout.Words?.Tools.Any(t => t.Id == q.Hand[i]) != true))
+            {
+                yield return new($"hand/{i}", "There is no such tool." + Nearest.Hint(q.Hand[i] ?? "", words.Tools.Select(t => t.Id).Concat(tools)));
+            }
+        }
         foreach (var (way, choice) in q.WaysIn)
         {
             if (layout.Ways.All(w => w.Id != way || !w.Options.Contains(choice)))
             {
-                yield return new($"waysIn/{way}", "There is no such way, or it has no such option.");
+                yield return new($"waysIn/{way}", "There is no such way, or it has no such option." + Nearest.Hint(way, layout.Ways.Select(w => w.Id)) + Nearest.Hint(choice ?? "", layout.Ways.Where(w => w.Id == way).SelectMany(w => w.Options)));
             }
         }
     }

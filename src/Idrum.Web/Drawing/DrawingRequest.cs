@@ -36,5 +36,5 @@ public sealed record DrawingRequest
     internal string Key => string.Join('|', string.Join(',', Views), string.Join(',', Conditions.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => c.Key + c.Value)),
         string.Join(',', Focus.Order(StringComparer.Ordinal)), string.Join(',', ComingOff.Order(StringComparer.Ordinal)), string.Join(',', Exploded.Select(o => o.Id)), StepKey, Inward, CloseUp, Link);
 
-    private string StepKey => Step is null ? "" : $"{Step.Id}:{string.Join(',', Step.Fasteners.Select(f => $"{f.Id}{f.Count}x{f.At.Count}"))}:{string.Join(',', Step.Plugs.Select(p => p.Id))}:{Step.Motion is not null}:{(Step.Tools.Count > 0 ? Step.Tools[0].Any[0] : "")}";
+    private string StepKey => Step is null ? "" : $"{Step.Id}:{string.Join(',', Step.Fasteners.Select(f => $"{f.Id}{f.Count}x{f.At.Count}l{string.Join('.', f.LeftInAt)}a{(f.At.Count > 0 ? string.Join('.', f.At[0]) : "")}"))}:{string.Join(',', Step.Plugs.Select(p => p.Id))}:{Step.Motion is not null}:{(Step.Tools.Count > 0 ? Step.Tools[0].Any[0] : "")}";
 }

@@ -129,10 +129,17 @@ public static class MachineDrawing
         var first = true;
         foreach (var group in step.Fasteners.Where(f => f.At.Count > 0))
         {
-            foreach (var place in group.At)
+            for (var k = 0; k < group.At.Count; k++)
             {
-                var at = scene.View.Map(P3.Of(place));
-                MarkSvg.Append(svg, at, group.Head, group.LoosenOnly, scale);
+                // The one that carries till last stays in by a turn: it stands open, like what is only loosened.
+                var stays = group.LeftInAt.Contains(k);
+                var at = scene.View.Map(P3.Of(group.At[k]));
+                MarkSvg.Append(svg, at, group.Head, group.LoosenOnly || stays, scale);
+                if (stays)
+                {
+                    svg.Append(CultureInfo.InvariantCulture, $"<text class=\"count\" x=\"{at.U:0}\" y=\"{at.V + 44 * scale:0}\" text-anchor=\"middle\">stays</text>");
+                    continue;
+                }
                 if (close && first && step.Tools.Count > 0)
                 {
                     MarkSvg.Tool(svg, at, step.Tools[0].Any[0]);
@@ -173,7 +180,7 @@ public static class MachineDrawing
 
     /// <summary>Where the step happens: its first fastener, plug, or what moves.</summary>
     private static P3? Place(DrawingRequest request) => request.Step is not { } step ? null
-        : step.Fasteners.FirstOrDefault(f => f.At.Count > 0) is { } f ? P3.Of(f.At[0])
+        : step.Fasteners.FirstOrDefault(f => f.At.Count > 0) is { } f ? P3.Of(f.At[Enumerable.Range(0, f.At.Count).FirstOrDefault(k => !f.LeftInAt.Contains(k))])
         : step.Plugs.FirstOrDefault(p => p.At is { Count: 3 }) is { } plug ? P3.Of(plug.At!)
         : step.Motion is { } m ? P3.Of(m.Path[0]) : null;
 

@@ -139,18 +139,35 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         {
             throw new BadHttpRequestException("Send a form.", 415);
         }
-        await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)(most == LayoutFormBytes ? most : FormBytes), MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
+        try
+        {
+            await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)(most == LayoutFormBytes ? most : FormBytes), MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
+        }
+        catch (Exception e) when (e is InvalidDataException or IOException and not BadHttpRequestException)
+        {
+            // Reading a form is the one place where a fault of reading is the sender's.
+            throw new BadHttpRequestException("This form cannot be read.", 400, e);
+        }
     }
 
+    /// <summary>ENOSPC, as the runtime passes it on.</summary>
+    private const int DiskFull = 28;
+
     /// <summary>Why the shop's computer could not store something; null where it is no such fault.</summary>
-    private static string? Unstorable(Exception e) => e is Microsoft.Data.Sqlite.SqliteException fault ? Storage.DatabaseFaults.Words(fault) : null;
+    private static string? Unstorable(Exception e) => e switch
+    {
+        Microsoft.Data.Sqlite.SqliteException fault => Storage.DatabaseFaults.Words(fault),
+        IOException { HResult: DiskFull } => "The disk of the shop's computer is full. Free some room, then do it again.",
+        _ => null,
+    };
 
     /// <summary>What a body that cannot be read is answered with; null for what is not the sender's fault.</summary>
     private static int? StatusOf(Exception e) => e switch
     {
         BadHttpRequestException bad => bad.StatusCode,
         TimeoutException => 503,
-        InvalidDataException or IOException when e.StackTrace?.Contains("Microsoft.AspNetCore", StringComparison.Ordinal) == true => 400,
+        // The link broke while a body was read: nobody is there to be answered.
+        Microsoft.AspNetCore.Connections.ConnectionResetException => 400,
         _ => null,
     };
 

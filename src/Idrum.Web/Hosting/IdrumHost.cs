@@ -44,6 +44,11 @@ public static class IdrumHost
         var held = FolderLock.Take(options.DataFolder);
         try
         {
+            if (ShopBackup.Finish(options.DataFolder) is { Length: > 0 } finished)
+            {
+                Console.WriteLine(finished);
+            }
+            ShopBackup.NotEmptied(options.DataFolder);
             return await BuildAsync(options, port, onError, held);
         }
         catch
@@ -200,6 +205,12 @@ public static class IdrumHost
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapIdrumApi();
         app.MapGet("/manifest.webmanifest", () => Results.Text("""{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"}]}""", "application/manifest+json")).ExcludeFromDescription();
+        // A device sends what it kept with a token of the session as it is then.
+        app.MapGet("/token", (HttpContext context, Microsoft.AspNetCore.Antiforgery.IAntiforgery forgery) =>
+        {
+            context.Response.Headers.CacheControl = "no-store";
+            return Results.Json(new { token = forgery.GetAndStoreTokens(context).RequestToken });
+        }).ExcludeFromDescription();
         // What paper the shop prints on: the page itself cannot say it.
         app.MapGet("/paper/{size}.css", (string size) => size is "a4" or "letter" ? Results.Text($"@page{{size:{size}}}", "text/css") : Results.NotFound()).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();

@@ -26,6 +26,9 @@ public sealed class JobView
     /// <summary>Where the log was changed behind Idrum's back, in words; null where it was not.</summary>
     public string? Broken { get; init; }
 
+    /// <summary>The version of the shop it was computed with.</summary>
+    internal int ShopVersion { get; init; }
+
     public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<EarlierWork> earlier)
     {
         Earlier = earlier;
@@ -33,7 +36,7 @@ public sealed class JobView
         Machine = machine;
         ledger = new(() => FastenerLedger.Of(State.Ledger, machine.Layout, Inch));
         open = new(() => OpenItems.Of(State, machine));
-        refit = new(() => machine.Planner.Refit(State.Out, State.StepsIn));
+        refit = new(() => OpenItems.WayBackOf(State, machine));
         extras = new(() => WhileOpen.Of(machine.Planner, OpenItems.RequestOf(State, machine)));
         conditions = new(() => PartStates.Of(State, machine.Layout));
     }
@@ -154,7 +157,7 @@ public sealed class JobView
     private sealed record Worked(TeardownPlan? Plan);
 }
 
-/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, which is a pure function of the log.</summary>
+/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, a pure function of the log and of the shop's version.</summary>
 public sealed class JobDesk(JobStore store, ShopKnowledge shop)
 {
     private const int MostEarlier = 6;
@@ -166,7 +169,7 @@ public sealed class JobDesk(JobStore store, ShopKnowledge shop)
     /// <summary>The view of a stored job.</summary>
     public JobView Open(StoredJob job)
     {
-        if (views.TryGetValue(job.JobId, out var view) && view.Job.Version == job.Version)
+        if (views.TryGetValue(job.JobId, out var view) && view.Job.Version == job.Version && view.ShopVersion == shop.Version)
         {
             return view;
         }
@@ -174,9 +177,11 @@ public sealed class JobDesk(JobStore store, ShopKnowledge shop)
         {
             views.Clear();
         }
+        // Read before the machine: what changes in between is worked out once more, never kept.
+        var version = shop.Version;
         var machine = shop.MachineOf(job.State);
         return views[job.JobId] = new(job, machine, job.State.Machine.Tag.Length == 0 ? []
             : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine))
-        { Broken = store.Broken(job.JobId) };
+        { Broken = store.Broken(job.JobId), ShopVersion = version };
     }
 }

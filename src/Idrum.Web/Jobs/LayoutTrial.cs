@@ -43,7 +43,7 @@ public sealed record LayoutTrial(Layout? Layout, IReadOnlyList<LineError> Errors
             }
             var usual = new Dictionary<string, string>();
             var machine = layout.For(usual, usual);
-            return new(layout, [], new TeardownPlanner(machine).Plan(new([.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)], [], usual), stop));
+            return new(layout, [], new TeardownPlanner(machine, TimeProvider.System).Plan(new([.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)], [], usual), stop));
         }
         catch (JsonException e)
         {

@@ -13,7 +13,7 @@ public sealed class VisitDesk(GlueDesk glue)
 {
     private const int Most = 200;
     private static readonly TimeSpan Holds = TimeSpan.FromSeconds(30);
-    private readonly ConcurrentDictionary<(Guid Job, int Version, int Persons), (TimedVisit? Visit, DateTimeOffset At, object Habits)> known = new();
+    private readonly ConcurrentDictionary<(Guid Job, int Version, int Shop, int Persons), (TimedVisit? Visit, DateTimeOffset At, object Habits)> known = new();
 
     /// <summary>The rest of the visit of a job; null where nothing is left of it.</summary>
     /// <param name="view">The job.</param>
@@ -22,7 +22,7 @@ public sealed class VisitDesk(GlueDesk glue)
     /// <param name="cancellation">Ends it.</param>
     public TimedVisit? Of(JobView view, int persons, DateTimeOffset now, CancellationToken cancellation)
     {
-        var (key, habits) = ((view.Job.JobId, view.Job.Version, persons), glue.Habits);
+        var (key, habits) = ((view.Job.JobId, view.Job.Version, view.ShopVersion, persons), glue.Habits);
         if (known.TryGetValue(key, out var kept) && now - kept.At < Holds && ReferenceEquals(kept.Habits, habits))
         {
             return kept.Visit;

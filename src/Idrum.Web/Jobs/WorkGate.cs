@@ -1,12 +1,15 @@
 namespace Idrum.Web.Jobs;
 
-/// <summary>Advice and plans that have to be worked out: two at once at most, and one fewer than there are cores, so that pages always have one.
-/// Others wait their turn. Each has a deadline from its own start and ends when its caller leaves.</summary>
+/// <summary>Advice and plans that have to be worked out. One fewer at once than there are cores begin, so that pages always have one; what takes longer than
+/// a moment makes room for the next and goes on behind it, at lower priority, two such at most. Each has a deadline from its own start and ends when its
+/// caller leaves.</summary>
 public sealed class WorkGate(TimeProvider clock) : IDisposable
 {
     private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(120);
     private readonly SemaphoreSlim free = new(Math.Clamp(Environment.ProcessorCount - 1, 1, 2));
+    private readonly SemaphoreSlim behind = new(2);
 
     private readonly Lock sparing = new();
     private CancellationTokenSource? spare;
@@ -29,14 +32,28 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
         try
         {
             await free.WaitAsync(either.Token);
+            var held = free;
             try
             {
                 late.CancelAfter(Deadline);
-                return await Task.Run(() => work(either.Token), either.Token);
+                var thread = 0;
+                // A thread of its own: its priority may be lowered, and it is never given to anything else.
+                var running = Task.Factory.StartNew(() =>
+                {
+                    thread = WorkThread.Id();
+                    return work(either.Token);
+                }, either.Token, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+                if (await Task.WhenAny(running, Task.Delay(Moment, clock, either.Token)) != running && await behind.WaitAsync(0, CancellationToken.None))
+                {
+                    WorkThread.Lower(thread);
+                    free.Release();
+                    held = behind;
+                }
+                return await running;
             }
             finally
             {
-                free.Release();
+                held.Release();
             }
         }
         catch (OperationCanceledException) when (late.IsCancellationRequested && !caller.IsCancellationRequested)
@@ -80,5 +97,9 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
         }
     }
 
-    public void Dispose() => free.Dispose();
+    public void Dispose()
+    {
+        free.Dispose();
+        behind.Dispose();
+    }
 }

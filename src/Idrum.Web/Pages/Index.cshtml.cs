@@ -20,7 +20,7 @@ public sealed class BenchModel(JobStore store, ShopKnowledge shop, BackupDesk ba
     public IReadOnlyList<JobSummary> Closed { get; private set; } = [];
 
     /// <summary>What is wrong with the shop's computer.</summary>
-    public IEnumerable<string> Warnings => new[] { StartChecks.Clock(store.LastArrived, clock.GetUtcNow()), backups.Trouble }.Where(w => w.Length > 0);
+    public IEnumerable<string> Warnings => new[] { StartChecks.Clock(store.LastArrived, clock.GetUtcNow()), backups.Worry() }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
 

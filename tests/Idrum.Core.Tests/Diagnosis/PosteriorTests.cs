@@ -70,9 +70,10 @@ public class PosteriorTests
             var model = new FaultModel(layout, catalog);
             var diagnostician = new Diagnostician(model, TestShop.Machine("ostrel-ot50").Planner);
             var wear = 0.2 + random.NextDouble() * 2;
-            var findings = model.Findings.Where(_ => random.Next(2) == 0).ToDictionary(f => f.Id, f => f.Outcomes[random.Next(f.Outcomes.Count)].Id);
+            var findings = catalog.Findings.Where(_ => random.Next(2) == 0).ToDictionary(f => f.Id, f => f.Outcomes[random.Next(f.Outcomes.Count)].Id);
             var told = random.Next(2) == 0;
-            var (there, several) = Direct(catalog, findings, wear, told);
+            var stopped = Stopped(catalog, findings);
+            var (there, several) = Direct(catalog, findings, wear, told, stopped);
             var r = diagnostician.Diagnose(new(findings, [], wear, ComplaintsTold: told));
             Assert.Equal(several, r.SeveralAtOnce, 1e-9);
             foreach (var cause in r.Causes)
@@ -85,8 +86,8 @@ public class PosteriorTests
             // A weight is what the odds change by when that finding is taken out.
             if (findings.Keys.FirstOrDefault() is { } one)
             {
-                var without = Direct(catalog, findings.Where(f => f.Key != one).ToDictionary(), wear, false).There;
-                var alone = Direct(catalog, findings, wear, false).There;
+                var without = Direct(catalog, findings.Where(f => f.Key != one).ToDictionary(), wear, false, stopped).There;
+                var alone = Direct(catalog, findings, wear, false, stopped).There;
                 var said = diagnostician.Diagnose(new(findings, [], wear)).Causes[0];
                 double Odds(double p) => p / (1 - p);
                 if (alone[said.Fault.Id] is > 1e-6 and < 1 - 1e-6)
@@ -100,8 +101,12 @@ public class PosteriorTests
         Assert.True(silent > 40 && soft > 20, $"{silent} with silent wear looked at, {soft} with soft noes");
     }
 
+    /// <summary>What the machine is told to do instead of running.</summary>
+    private static string? Stopped(DiagnosisCatalog catalog, Dictionary<string, string> findings) =>
+        findings.Where(f => f.Value == "yes").Select(f => catalog.FindFinding(f.Key)!.Tells).FirstOrDefault(t => t.Length > 0);
+
     /// <summary>P(fault is there) for each fault, and P(two or more speak).</summary>
-    private static (Dictionary<string, double> There, double Several) Direct(DiagnosisCatalog catalog, Dictionary<string, string> findings, double wear, bool told)
+    private static (Dictionary<string, double> There, double Several) Direct(DiagnosisCatalog catalog, Dictionary<string, string> findings, double wear, bool told, string? stopped)
     {
         var faults = catalog.Faults;
         var n = faults.Count;
@@ -150,8 +155,8 @@ public class PosteriorTests
                     var weight = p * (UpTo(d) - UpTo(d - 1));
                     foreach (var f in catalog.Findings)
                     {
-                        weight *= findings.TryGetValue(f.Id, out var outcome) ? Likelihood(catalog, f, f.IndexOf(outcome), set, t, d)
-                            : told && f.Group == "complaint" ? 1 - (1 - Likelihood(catalog, f, 0, set, t, d)) * f.Told : 1;
+                        weight *= findings.TryGetValue(f.Id, out var outcome) ? Likelihood(catalog, f, f.IndexOf(outcome), set, t, d, stopped)
+                            : told && f.Group == "complaint" ? 1 - (1 - Likelihood(catalog, f, 0, set, t, d, null)) * f.Told : 1;
                     }
                     all += weight;
                     several += set.Count > 1 ? weight : 0;
@@ -177,7 +182,7 @@ public class PosteriorTests
         return catalog.Faults.Any(w => Sees(look, w)) && tied.Any(t => Sees(catalog.FindFinding(t)!, wear));
     }
 
-    private static double Likelihood(DiagnosisCatalog catalog, Finding f, int outcome, List<int> set, int silent, int does)
+    private static double Likelihood(DiagnosisCatalog catalog, Finding f, int outcome, List<int> set, int silent, int does, string? stopped)
     {
         var grades = f.Outcomes.Count - 1;
         if (f.Tells.Length > 0)
@@ -185,7 +190,9 @@ public class PosteriorTests
             var yes = States[does] == f.Tells ? 0.97 : f.Leak[0];
             return outcome == 1 ? yes : 1 - yes;
         }
-        if (f.States.Count > 0 && !f.States.Contains(States[does]))
+        // What the customer heard is of before where the machine is known not to do now what it needs to be heard.
+        var before = f.Group == "complaint" && outcome > 0 && stopped is not null && !f.States.Contains(stopped);
+        if (f.States.Count > 0 && !f.States.Contains(States[does]) && !before)
         {
             var found = f.Otherwise.TryGetValue(States[does], out var o) ? f.IndexOf(o) : 0;
             return outcome == found ? 1 - 0.003 : 0.003 / grades;

@@ -74,5 +74,6 @@ public static class RepairStories
         new("The side is off, the belt is whole, the motor hangs: its spring", "F", "drum-stands=yes,drum-hand=free,belt-look=sound,motor-spring-look=hangs", "repair:motor-spring-off bring:motor-spring-off check:(inside)", "repair:belt-broken refer:* repair:motor-start open:motor", "pull-out top-screws top-off side-right-off"),
         new("It slips under a load, the motor swings: never an idler out of its hooks", "F", "squeal-start=yes,load-try=worse", "check:* open:*", "repair:idler-unhooked bring:idler-unhooked refer:* nothing-found:*"),
         new("The door falls flat: tried, then its springs", "A2", "door-falls=yes,door-half=falls", "repair:door-spring-off bring:door-spring-off open:door-springs check:door-spring-look check:(outside)", "refer:* repair:belt-broken open:motor nothing-found:*"),
+        .. StoriesElsewhere.All,
     ];
 }

@@ -36,7 +36,6 @@ public class ProcedureTests
     [InlineData("belt switch", "belt-switch")]
     [InlineData("spring last", "idler-spring", "motor-spring")]
     [InlineData("hinge pin", "motor-spring")]
-    [InlineData("rear bulkhead", "bulkhead")]
     [InlineData("glide", "glide")]
     [InlineData("earth ball", "earth-ball")]
     public void No_step_speaks_of_what_the_machine_has_not(string words, params string[] kinds)

@@ -2,6 +2,7 @@ using Idrum.Core.Fitting;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Core.Tests.Fitting;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -45,6 +46,21 @@ public class VisitPlanTests : JobStory
         }
         if (row[^1].Id != "prove") { faults.Add("something comes after the proof"); }
         return faults;
+    }
+
+    [Fact]
+    public void No_visit_is_called_the_earliest_where_a_solver_that_may_split_every_chain_ends_earlier()
+    {
+        var (asked, proved) = (0, 0);
+        for (var seed = 0; seed < 12; seed++)
+        {
+            var one = VisitOracle.Draw(TestShop.Shop, TestShop.Shop.Layouts[seed % TestShop.Shop.Layouts.Count], new Random(seed));
+            var against = VisitOracle.Against(one, 3);
+            Assert.True(against is null or "open", $"seed {seed}, {string.Join('+', one.Targets)}: {against}");
+            asked += against is null ? 1 : 0;
+            proved += one.Visit.Proof.Optimal ? 1 : 0;
+        }
+        Assert.True(asked >= 6 && proved >= 6, $"{asked} put to the solver, {proved} proved");
     }
 
     public static TheoryData<string> Layouts => [.. TestShop.Shop.Layouts.Select(l => l.Id)];

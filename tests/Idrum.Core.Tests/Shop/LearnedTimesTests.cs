@@ -56,6 +56,29 @@ public class LearnedTimesTests
     }
 
     [Fact]
+    public void Absurd_minutes_move_nothing_are_named_and_one_job_never_doubles_the_others()
+    {
+        var layout = TestShop.Shop.FindLayout(Id)!;
+        double Moved(LearnedTimes times) => layout.Operations.Where(o => o.Id is not ("front-off" or "top-open" or "belt-off" or "unplug")).Max(o => times.Of(Id, o.Id, o.Minutes).Typical / o.Minutes.Typical);
+        var three = layout.Operations.Where(o => o.Minutes.Typical > 0).Take(3).ToList();
+        // Three absurd ones, of one job and of three; too quick by as much as well.
+        foreach (var times in new[] { 40.0, 1 / 40.0 })
+        {
+            var one = LearnedTimes.From([Lesson(1, three.ToDictionary(o => o.Id, o => times * o.Minutes.Typical))], _ => layout);
+            var each = LearnedTimes.From([.. three.Select((o, i) => Lesson(i, new() { [o.Id] = times * o.Minutes.Typical }))], _ => layout);
+            Assert.All(new[] { one, each }, t => Assert.Equal((3, 1.0), (t.LeftOut.Count, Math.Round(t.Pace, 9))));
+            Assert.Equal(1, Math.Round(Moved(each), 9));
+        }
+        // A whole job at three times the minutes, none of them absurd alone: one day, not the shop's pace.
+        var slow = LearnedTimes.From([Lesson(1, layout.Operations.ToDictionary(o => o.Id, o => 3 * o.Minutes.Typical))], _ => layout);
+        Assert.InRange(slow.Pace, 1.1, 1.8);
+        // A shop that is always slow is slow: its own median is the measure.
+        var always = LearnedTimes.From([.. Enumerable.Range(0, 40).Select(n => Lesson(n, layout.Operations.ToDictionary(o => o.Id, o => 2.5 * o.Minutes.Typical)))], _ => layout);
+        Assert.Empty(always.LeftOut);
+        Assert.InRange(always.Pace, 2.2, 2.6);
+    }
+
+    [Fact]
     public void A_learned_layout_is_sound_and_plans_by_what_was_learned()
     {
         var shop = TestShop.Content.Read().Shop;

@@ -99,6 +99,32 @@ public sealed class LearningTests
     }
 
     [Fact]
+    public void Fifteen_jobs_on_one_layout_make_a_cause_at_most_three_times_as_likely_on_another()
+    {
+        var elsewhere = Shop.FindLayout("ostrel-or70")!;
+        var other = new FaultModel(elsewhere.For(new Dictionary<string, string>(), new Dictionary<string, string>()), Shop.Catalog);
+        var lessons = Enumerable.Range(0, 15).Select(i => Lesson($"A-{i}", "belt-broken", Belt("broken"))).ToArray();
+        var learned = Learning.From(Shop.Catalog, id => id == LayoutId ? Model : other, lessons);
+        foreach (var id in new[] { "belt-broken", "idler-seized", "motor-start" })
+        {
+            double P(DiagnosisCatalog catalog) => new FaultModel(other.Layout, catalog).Believe(1, []).Speaks()[other.Faults.ToList().FindIndex(f => f.Id == id)] is var p ? p / (1 - p) : 0;
+            Assert.InRange(P(learned.For("ostrel-or70")) / P(Shop.Catalog), 1 / 3.2, 3.2);
+        }
+        Assert.True(learned.For(LayoutId).FindFault("belt-broken")!.Incidence > learned.For("ostrel-or70").FindFault("belt-broken")!.Incidence);
+    }
+
+    [Fact]
+    public void A_job_that_names_everything_counts_as_two_causes_and_is_named()
+    {
+        var all = Lesson("A", "belt-broken") with { Causes = [.. Shop.Catalog.Faults.Concat(Shop.Catalog.Faults).Select(f => new LessonCause(f.Id, "change"))] };
+        var learned = Learn(all);
+        Assert.InRange(learned.Faults.Sum(f => f.Met), 0.5, Learning.MostCauses + 1e-9);
+        Assert.Equal("A", Assert.Single(learned.From.Crowded).Job);
+        var (before, after) = (Model.Believe(1, []).Speaks(), new FaultModel(Model.Layout, learned.For(LayoutId)).Believe(1, []).Speaks());
+        Assert.All(before.Zip(after), p => Assert.InRange(p.Second / p.First, 0.75, 1.6));
+    }
+
+    [Fact]
     public void Wear_that_was_looked_for_and_not_found_becomes_rarer()
     {
         var lessons = Enumerable.Range(0, 60).Select(i => Lesson($"L-{i}", "belt-broken", new() { ["drum-stands"] = "yes", ["belt-look"] = "broken", ["idler-spin"] = "free" })).ToArray();

@@ -12,7 +12,7 @@ internal static class WayBackStories
         front-roller-left-off > bulkhead-off
         front-roller-right-off > bulkhead-off
         drum-out/seat > drum-out/hook
-        drum-out/hook > belt-from-drum
+        belt-from-drum > drum-out/round
         drum-out/hook > bulkhead-off
         drum-out/wire > bulkhead-off
         belt-from-drum > bulkhead-off
@@ -25,7 +25,7 @@ internal static class WayBackStories
         motor-out > blower-off
         motor-out > motor-plug
         bulkhead-off > bulkhead-screws
-        bulkhead-screws > drum-hook
+        bulkhead-screws/back > drum-hook
         bulkhead-screws > baffle-wire
         bulkhead-off > lamp-plugs
         belt-off > skin-off
@@ -41,7 +41,7 @@ internal static class WayBackStories
         cup-off > earth-ball-out
         cup-off > drum-out
         drum-out/seat > drum-out/hook
-        drum-out/seat > belt-from-drum
+        drum-out/round > drum-out/seat
         drum-out/hook > front-off
         belt-from-drum > belt-off-rear
         belt-from-drum > belt-off-front
@@ -70,7 +70,7 @@ internal static class WayBackStories
         shaft-off > drum-out
         sleeve-out > drum-out
         drum-out/seat > drum-out/hook
-        drum-out/seat > belt-from-drum
+        drum-out/round > drum-out/seat
         drum-out/hook > front-off
         belt-from-drum > belt-off
         arm-off > belt-off
@@ -99,10 +99,10 @@ internal static class WayBackStories
         front-roller-left-off > bulkhead-off
         bulkhead-off > bulkhead-screws
         bulkhead-off > drum-hook
-        bulkhead-screws > drum-hook
+        bulkhead-screws/back > drum-hook
         drum-out/seat > drum-out/hook
         drum-out/hook > bulkhead-off
-        drum-out/hook > belt-from-drum
+        belt-from-drum > drum-out/round
         drum-hook > brace-off
         bulkhead-off > sensor-plugs
         sensor-plugs > skin-off
@@ -194,7 +194,7 @@ internal static class WayBackStories
             roller-left-off > drum-out
             roller-right-off > drum-out
             drum-out/seat > drum-out/hook
-            drum-out/seat > belt-from-drum
+            drum-out/round > drum-out/seat
             drum-out/hook > front-off
             belt-from-drum > belt-off
             arm-off > belt-off

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Jobs;
 
@@ -34,26 +35,35 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
             errors.If(TrayPlan.IndexOf(tray) < 0, "trays", $"'{FieldErrors.Short(tray)}' is no tray: one or two letters, without I and O.");
             errors.If(!Counts.ContainsKey(group), "trays", $"'{FieldErrors.Short(group)}' was not counted.");
         }
-        var done = state.WhollyOut.Concat(state.Absent).ToHashSet();
-        if (done.Contains(OperationId))
+        if (state.WhollyOut.Contains(OperationId))
         {
             errors.Add("operationId", $"'{operation.Name}' is already done.");
             return;
         }
-        foreach (var group in operation.Needs.Where(g => !g.Any(done.Contains)))
+        errors.If(state.Absent.Contains(OperationId), "operationId", $"'{operation.Name}' is not on this machine, as was noted. Take that back if it is.");
+        var graph = OpenItems.PlannerOf(state, check.Machine).Graph;
+        var done = graph.SetOf(state.WhollyOut);
+        var inTheWay = graph.InTheWay[graph.IndexOf(OperationId)];
+        foreach (var group in inTheWay)
         {
-            errors.Add("operationId", $"First: {Names(group, check)}.");
+            foreach (var missing in graph.Missing([group], done))
+            {
+                var first = $"First: {Names(missing, graph)}.";
+                // What is not on the machine once opened the way by itself: a log from then is still read.
+                check.Guard(_ => group.Meets(graph.Virtual), "operationId", first);
+                errors.If(!group.Meets(graph.Virtual), "operationId", first);
+            }
         }
-        foreach (var group in operation.First.Where(g => !g.Any(id => done.Contains(id) || state.LeftOut.Contains(id)) && string.IsNullOrWhiteSpace(SkippedBecause)))
+        foreach (var group in graph.Needs[graph.IndexOf(OperationId)].Where(g => !g.Meets(graph.WithPassed(done)) && !inTheWay.Contains(g)))
         {
-            check.Guard(_ => true, "skippedBecause", $"First: {Names(group, check)}. Nothing blocks it; say why if you leave it.");
+            check.Guard(_ => string.IsNullOrWhiteSpace(SkippedBecause), "skippedBecause", $"First: {Names(group, graph)}. Nothing blocks it; say why if you leave it.");
         }
         var counted = check.Machine.Layout.CountedAt(operation).Select(c => c.Group).ToList();
         // In a log from before it was counted where it comes out, the screw left in was counted with the others.
         CheckCounts(Counts, counted, counted.Where(g => g.LeftInTill == OperationId && state.OutCount(g.Id) >= g.Count).Select(g => g.Id), "come out", errors);
     }
 
-    private static string Names(IReadOnlyList<string> group, JobCheck check) => string.Join(" or ", group.Select(id => check.Machine.Layout.FindOperation(id)!.Name));
+    private static string Names(Bits group, PrecedenceGraph graph) => string.Join(" or ", group.ToList().Select(i => graph.Node(i).Name));
 
     internal override JobState Apply(JobState state)
     {

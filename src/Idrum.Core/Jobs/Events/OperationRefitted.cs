@@ -22,7 +22,7 @@ public sealed record OperationRefitted(string OperationId, IReadOnlyDictionary<s
             return;
         }
         var moves = operation.Steps.Select(step => StepRefitted.Key(OperationId, step.Id)).ToList();
-        foreach (var first in moves.SelectMany(key => check.Machine.Planner.RefitFirst(key, state.Out, state.StepsIn, out _)).Where(m => m.Operation.Id != OperationId).DistinctBy(m => m.Key))
+        foreach (var first in moves.SelectMany(key => OpenItems.PlannerOf(state, check.Machine).RefitFirst(key, state.Out, state.StepsIn, out _)).Where(m => m.Operation.Id != OperationId).DistinctBy(m => m.Key))
         {
             check.Guard(_ => true, "operationId", $"First: {first.Step.Do}.");
         }

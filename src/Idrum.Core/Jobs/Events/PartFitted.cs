@@ -22,8 +22,9 @@ public sealed record PartFitted(string PartId, string Action, string School, IRe
         {
             return;
         }
-        var freeing = check.Machine.Planner.Graph.FreeingOperations(PartId).Select(i => check.Machine.Layout.Operations[i].Id).ToList();
-        errors.If(Action != "left" && freeing.Count > 0 && !freeing.Any(id => state.Out.Contains(id) || state.Absent.Contains(id)), "partId", $"{part.Name} is not free yet: strip first.");
+        var graph = OpenItems.PlannerOf(state, check.Machine).Graph;
+        var freeing = graph.FreeingOperations(PartId);
+        errors.If(Action != "left" && !freeing.IsEmpty && !freeing.Meets(graph.WithPassed(graph.SetOf(state.Out))), "partId", $"{part.Name} is not free yet: strip first.");
         var procedure = check.Machine.Handbook.For(part.Kind);
         errors.If(School.Length > 0 && procedure?.Schools.Any(s => s.Id == School) != true, "school", $"There is no way '{FieldErrors.Short(School)}' for this part.");
         if (Action == "replaced" && state.Fitted.GetValueOrDefault(PartId)?.Action != "replaced")

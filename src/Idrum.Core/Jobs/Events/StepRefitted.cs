@@ -33,7 +33,7 @@ public sealed record StepRefitted(string OperationId, string StepId, IReadOnlyDi
             errors.Add("stepId", "This step is already done.");
             return;
         }
-        var waits = machine.Planner.RefitFirst(Key(OperationId, StepId), state.Out, state.StepsIn, out var blocked);
+        var waits = OpenItems.PlannerOf(state, machine).RefitFirst(Key(OperationId, StepId), state.Out, state.StepsIn, out var blocked);
         foreach (var first in waits)
         {
             errors.Add("stepId", $"First: {first.Step.Do}.");

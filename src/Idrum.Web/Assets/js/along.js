@@ -13,6 +13,7 @@ import { standing } from "./standing.js";
 import { fill, finish } from "./away-view.js";
 
 const SETTLE = 1500;
+const AGAIN = 9000;
 // A stranger is given nothing to keep: the page of pairing asks for no service worker.
 const registered =
   "serviceWorker" in navigator &&
@@ -131,7 +132,12 @@ async function take() {
   const answer = await fetch(
     `/jobs/${encodeURIComponent(number)}/package`,
   ).catch(() => null);
-  if (!answer?.ok) return;
+  if (!answer?.ok) {
+    // The shop was busy, or the link went: asked once more while the page stands.
+    clearTimeout(timer);
+    if (!answer || answer.status >= 500) timer = setTimeout(take, AGAIN);
+    return;
+  }
   const html = await answer.text();
   const read = new DOMParser().parseFromString(html, "text/html");
   const pack = JSON.parse(read.getElementById("order").textContent);

@@ -3,7 +3,10 @@ import { page, onShow } from "./page.js";
 
 const keyOf = (kind, name) =>
   `idrum.draft:${location.pathname}:${kind}:${name}`;
-const key = (field) => keyOf(field.form?.dataset.kind ?? "", field.name);
+// Where several forms of a kind stand on a page, each says what it is of.
+const kindOf = (form) =>
+  [form?.dataset.kind ?? "", form?.dataset.of ?? ""].filter(Boolean).join(" ");
+const key = (field) => keyOf(kindOf(field.form), field.name);
 const isDraft = (field) =>
   field.form?.dataset.kind &&
   field.name &&
@@ -31,9 +34,7 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   if (requestConfig.verb !== "post") return;
   sent.set(
     xhr,
-    [...requestConfig.formData.keys()].map((name) =>
-      keyOf(elt.dataset.kind ?? "", name),
-    ),
+    [...requestConfig.formData.keys()].map((name) => keyOf(kindOf(elt), name)),
   );
 });
 
@@ -45,7 +46,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
 
 /** Keys of what is kept of a form while it is typed. */
 export const keysOf = (form) =>
-  [...form.elements].map((field) => keyOf(form.dataset.kind ?? "", field.name));
+  [...form.elements].map((field) => keyOf(kindOf(form), field.name));
 
 export function dropDrafts(keys = []) {
   for (const key of keys) sessionStorage.removeItem(key);

@@ -79,23 +79,30 @@ const line = (act) => {
   return item;
 };
 
-/** What was refused goes into the job's notes instead: what happened is not lost. */
+/** What was refused goes into the job's notes instead, a photo as a photo of the job: what happened is not lost. The original goes only when
+what stands in its place is stored. */
 async function asNote(act) {
-  const token = act.fields.find(([n]) => n === "__RequestVerificationToken");
-  const { key: _, refused, ...rest } = act;
+  if (list.some((other) => other.insteadOf === act.id && !other.refused))
+    return;
+  const { key: _, refused, knew: _knew, run: _run, ...rest } = act;
+  const text = `Not taken as an act: ${act.words}. ${refused}`;
   await keep({
     ...rest,
     id: crypto.randomUUID(),
-    fields: [
-      ["kind", "note-added"],
-      ["operationId", ""],
-      ["text", `Not taken as an act: ${act.words}. ${refused}`],
-      ...(token ? [token] : []),
-    ],
-    photo: false,
-    words: "a note",
+    insteadOf: act.id,
+    fields: act.photo
+      ? act.fields.map(([name, value]) => [
+          name,
+          name === "operationId" ? "" : value,
+        ])
+      : [
+          ["kind", "note-added"],
+          ["operationId", ""],
+          ["text", text],
+        ],
+    words: act.photo ? "the photo, without its step" : "a note",
   });
-  await drop(act);
+  show();
   send();
 }
 
@@ -111,15 +118,20 @@ function show() {
     "No link to the shop: this comes from what is on this device. Nothing waits to be sent.";
   bar.querySelector("[data-unsent]").hidden = count === 0;
   bar.querySelector("[data-count]").textContent =
-    count === 1
+    (count === 1
       ? "1 act is kept here and not yet stored."
-      : `${count} acts are kept here and not yet stored.`;
+      : `${count} acts are kept here and not yet stored.`) +
+    (stranger
+      ? " This device is not paired any more: pair it again, and they are sent."
+      : "");
   bar.querySelector("[data-refused]").replaceChildren(...refused.map(line));
 }
 
 function bodyOf(act) {
   const form = act.photo ? new FormData() : new URLSearchParams();
-  for (const [name, value] of act.fields) form.append(name, value);
+  // The token of a page may be of a session that has ended: one is asked for at sending.
+  for (const [name, value] of act.fields)
+    if (name !== TOKEN) form.append(name, value);
   // What an older Idrum kept has these among its fields.
   if (act.version >= 2) {
     form.append("id", act.id);
@@ -131,8 +143,23 @@ function bodyOf(act) {
   return form;
 }
 
+const TOKEN = "__RequestVerificationToken";
+
 // The page is older than what was sent from here.
 let behind = false;
+
+// The shop does not know this device any more: what is kept stays kept until it is paired again.
+let stranger = false;
+
+// Acts that were answered "not understood" once: asked again with a new token before they count as refused.
+const doubted = new Set();
+
+/** A token of the session as it is now; null where the shop cannot be reached or does not know this device. */
+async function freshToken() {
+  const answer = await fetch("/token", { cache: "no-store" });
+  stranger = answer.status === 401;
+  return answer.ok ? (await answer.json()).token : null;
+}
 
 async function send() {
   if (busy || underWay.size > 0 || !navigator.onLine) return;
@@ -141,21 +168,24 @@ async function send() {
     if (unsent().length === 0 && away() && !behind)
       // Nothing to send tells whether the link is back: it is asked for.
       behind = (await fetch("/away", { method: "HEAD" })).ok;
-    while (unsent().length > 0) {
+    const token = unsent().length > 0 ? await freshToken() : null;
+    if (stranger) show();
+    while (token && unsent().length > 0) {
       const [act] = unsent();
       const answer = await fetch(act.url, {
         method: "POST",
         body: bodyOf(act),
+        headers: { "X-Antiforgery": token },
         redirect: "manual",
         credentials: "same-origin",
       });
-      // Not now: the shop's computer has no room, or the way to it is broken.
-      if (
-        answer.status >= 500 ||
-        answer.status === 401 ||
-        answer.status === 429
-      )
+      // Not now: the shop's computer has no room, the way to it is broken, or it does not know who asks. That is no word about the act.
+      if (answer.status >= 500 || [401, 403, 421, 429].includes(answer.status))
         break;
+      if (answer.status === 400 && !doubted.has(act.id)) {
+        doubted.add(act.id);
+        break;
+      }
       behind = true;
       if (answer.status >= 400) {
         await putWaiting({ ...act, refused: await reasonIn(answer) });
@@ -164,6 +194,9 @@ async function send() {
       } else {
         await follow(act);
         await drop(act);
+        // What this stood in for is stored now in its way.
+        const original = list.find((other) => other.id === act.insteadOf);
+        if (original) await drop(original);
       }
     }
   } catch {
@@ -257,7 +290,8 @@ document.addEventListener("htmx:afterRequest", async (event) => {
   const { xhr } = event.detail;
   if (!act || xhr.status === 0) return;
   // Stored, or refused on the page that shows why, with what was typed. From this moment it is not sent again.
-  const done = xhr.status < 500 && xhr.status !== 401;
+  // A page of a session that has ended, or a stranger, says nothing about the act: the queue sends it with a new token.
+  const done = xhr.status < 500 && ![400, 401, 403, 421].includes(xhr.status);
   if (done) answered.add(act.id);
   underWay.delete(act.id);
   if (done) {

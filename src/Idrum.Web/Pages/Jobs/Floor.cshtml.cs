@@ -58,10 +58,10 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
             if (Move is not { } move)
             {
                 var here = Counted.Select(c => c.Group.Id).ToHashSet();
-                return Step! with { Fasteners = [.. Step!.Fasteners.Concat(Counted.Select(c => c.Group)).DistinctBy(f => f.Id).Where(f => f.LoosenOnly || here.Contains(f.Id)).Select(f => f.LeftInTill == Step.Id && f.At.Count > 1 ? f with { At = [f.At[^1]], Count = 1 } : f)] };
+                return Step! with { Fasteners = [.. Step!.Fasteners.Concat(Counted.Select(c => c.Group)).DistinctBy(f => f.Id).Where(f => f.LoosenOnly || here.Contains(f.Id)).Select(f => f.LeftInTill == Step.Id ? f.LeftOnes : f)] };
             }
             var begun = State.StepsIn.Any(k => k.StartsWith(move.Operation.Id + "/", StringComparison.Ordinal));
-            return move.Operation with { Fasteners = [.. move.Fasteners.Concat(move.Operation.Fasteners.Where(f => f.LoosenOnly))], Plugs = [.. move.Plugs], Motion = begun || move.Operation.TakesOff.Count == 0 ? null : move.Operation.Motion, Tools = move.Step.Tools };
+            return move.Operation with { Fasteners = [.. move.Fasteners.Concat(move.Operation.Fasteners.Where(f => f.LoosenOnly)).Select(f => f with { LeftInAt = [] })], Plugs = [.. move.Plugs], Motion = begun || move.Operation.TakesOff.Count == 0 ? null : move.Operation.Motion, Tools = move.Step.Tools };
         }
     }
 

@@ -85,17 +85,17 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         {
             return await RefuseAsync(errors);
         }
-        for (var i = 0; i < wanted.Count; i++)
+        // One purchase, all of it or nothing; the same ids however often it is sent.
+        var acts = wanted.Select((act, i) =>
         {
-            // The same ids however often it is sent.
             var bytes = first.ToByteArray();
             bytes[15] ^= (byte)i;
-            var act = DeviceClock.Stamp(HttpContext.By(wanted[i]) with { Id = new Guid(bytes) }, Request.Form["madeAt"].ToString(), Request.Form["sentAt"].ToString(), Now);
-            var result = await Services.Store.AppendAsync(View.Job.JobId, act);
-            if (result.Outcome == AppendOutcome.Refused)
-            {
-                return await RefuseAsync(result.Errors);
-            }
+            return DeviceClock.Stamp(HttpContext.By(act) with { Id = new Guid(bytes) }, Request.Form["madeAt"].ToString(), Request.Form["sentAt"].ToString(), Now);
+        }).ToList();
+        var result = await Services.Store.AppendManyAsync(View.Job.JobId, acts);
+        if (result.Outcome == AppendOutcome.Refused)
+        {
+            return await RefuseAsync(result.Errors);
         }
         return this.SeeOther(To("parts"));
     }

@@ -151,13 +151,11 @@ public sealed class EditModel(ShopKnowledge shop, LayoutIntake intake, LayoutSto
             Do = Text("do"),
             Why = Text("why"),
             Minutes = Minutes("minutes", errors),
-            Fasteners = [.. step.Fasteners.Select(f => f with
+            Fasteners = [.. step.Fasteners.Select(f => f.WithCount(Whole($"count.{f.Id}", 1, 99)) with
             {
-                Count = Whole($"count.{f.Id}", 1, 99),
                 Size = Text($"size.{f.Id}"),
                 LengthMm = Length($"length.{f.Id}"),
                 Where = Text($"where.{f.Id}"),
-                At = f.At.Count > 1 && Text($"count.{f.Id}") != f.Count.ToString(CultureInfo.InvariantCulture) ? [f.At[0]] : f.At,
             })],
             Plugs = [.. step.Plugs.Select(p => p with { Name = Text($"plug.{p.Id}"), Wires = Text($"wires.{p.Id}").Split([' ', ','], StringSplitOptions.RemoveEmptyEntries), Where = Text($"at.{p.Id}"), Sticker = Text($"sticker.{p.Id}") })],
             Refit = [.. step.Refit.Select(r => r with { Do = Text($"refit.{r.Id}"), Minutes = Minutes($"refit.{r.Id}.minutes", errors) })],

@@ -38,6 +38,9 @@ public sealed class LearnedModel(ShopKnowledge shop, LearningDesk desk) : PageMo
     /// <summary>Name of a layout.</summary>
     public string Title(string layoutId) => shop.FindLayout(layoutId)?.Title ?? layoutId;
 
+    /// <summary>Name of a step by its key: an operation, or operation/step of the way back.</summary>
+    public string Step(string layoutId, string key) => key.Split('/') is var k && shop.FindLayout(layoutId)?.FindOperation(k[0]) is { } o ? k.Length == 1 ? Say.Lower(o.Do) : $"back: {Say.Lower(o.FindStep(k[1])?.Do ?? o.Do)}" : key;
+
     public IActionResult OnPost([FromForm] string act)
     {
         if (act == "restore")
