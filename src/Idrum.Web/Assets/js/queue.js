@@ -13,8 +13,15 @@ let busy = false;
 // Acts that the page itself is sending; the queue waits for them.
 const underWay = new Map();
 
-// Acts that were answered and are on their way out of the store.
-const answered = new Set();
+// Acts that were answered and are on their way out of the store. Whoever goes to another page at once finds them there still: this tab
+// remembers them, so that they are neither sent again nor waited for.
+const ANSWERED = "idrum.answered";
+const answered = new Set(JSON.parse(sessionStorage.getItem(ANSWERED) ?? "[]"));
+function answeredNow(id, yes = true) {
+  if (yes) answered.add(id);
+  else if (!answered.delete(id)) return;
+  sessionStorage.setItem(ANSWERED, JSON.stringify([...answered].slice(-40)));
+}
 
 const unsent = () =>
   list.filter((act) => !act.refused && !answered.has(act.id));
@@ -23,6 +30,8 @@ const acts = "form[data-kind]";
 async function read() {
   list = await waiting();
   show();
+  for (const act of list.filter(({ id }) => answered.has(id)))
+    await dropWaiting(act);
 }
 
 /** An act as it is kept: where it goes, what it says, when it was made and in which run. */
@@ -252,7 +261,10 @@ async function take(form, submitter, issue) {
   finish();
   try {
     const act = actOf(form, submitter);
-    if (list.some((known) => known.id === act.id)) return;
+    if (list.some((known) => known.id === act.id && !answered.has(act.id)))
+      return;
+    // The same form again after a refusal: this is not answered yet.
+    answeredNow(act.id, false);
     const byPage = issue && unsent().length === 0;
     if (byPage) underWay.set(act.id, act);
     const early = !byPage && advance(act, [...list, act]);
@@ -292,7 +304,7 @@ document.addEventListener("htmx:afterRequest", async (event) => {
   // Stored, or refused on the page that shows why, with what was typed. From this moment it is not sent again.
   // A page of a session that has ended, or a stranger, says nothing about the act: the queue sends it with a new token.
   const done = xhr.status < 500 && ![400, 401, 403, 421].includes(xhr.status);
-  if (done) answered.add(act.id);
+  if (done) answeredNow(act.id);
   underWay.delete(act.id);
   if (done) {
     if (xhr.status < 400) await follow(act);
