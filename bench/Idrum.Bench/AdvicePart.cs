@@ -27,7 +27,7 @@ internal static class AdvicePart
             for (var i = 0; i < 15; i++)
             {
                 var watch = Stopwatch.StartNew();
-                var machine = ShopKnowledge.Build(layout.For(new Dictionary<string, string>(), new Dictionary<string, string>()), shop.Catalog, shop.Handbook, shop.Words);
+                var machine = MachineKnowledge.Of(layout.For(new Dictionary<string, string>(), new Dictionary<string, string>()), shop.Catalog, shop.Handbook, shop.Words);
                 machine.Diagnostician.Diagnose(Question(i));
                 first.Add(watch.Elapsed.TotalMilliseconds);
                 var removal = machine.Planner.Plan(new(["belt", (layout.Parts.FirstOrDefault(p => p.Kind == "drum-roller") ?? layout.Parts.Last(p => p.Wears)).Id], [], new Dictionary<string, string>()))!.Removal;

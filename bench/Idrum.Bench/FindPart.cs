@@ -40,7 +40,7 @@ internal static class FindPart
         return Task.FromResult(ok);
     }
 
-    private static (bool Ok, double[] Paired) World(ShopKnowledge shop, Layout layout, int jobs, double error, bool quick, bool looks, bool bits)
+    private static (bool Ok, double[] Paired) World(ShopSnapshot shop, Layout layout, int jobs, double error, bool quick, bool looks, bool bits)
     {
         var knowledge = shop.For(layout);
         var truth = error == 0 ? knowledge.Diagnostician.Model : new FaultModel(knowledge.Layout, OtherWorld.Of(shop.Catalog, error, new Random(77)));

@@ -54,7 +54,7 @@ internal static class FindWays
     {
         while (!job.Over)
         {
-            Follow(job, job.Knowledge.Diagnostician.Improve(job.Request, TimeSpan.FromSeconds(1.5)));
+            Follow(job, job.Knowledge.Diagnostician.Improve(job.Request, TimeSpan.FromSeconds(1.5)).Advice);
         }
     }
 

@@ -58,7 +58,7 @@ internal static class KillPart
         }
         var (lost, doubled) = (0, 0);
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
-        using (var store = new JobStore(Database.Open(Path.Combine(folder, "idrum.db")), shop, TimeProvider.System))
+        using (var store = new JobStore(Database.Open(Path.Combine(folder, "idrum.db")), new(shop), TimeProvider.System))
         {
             foreach (var writer in writers)
             {
@@ -76,13 +76,13 @@ internal static class KillPart
     }
 
     /// <summary>A backup's logs are beginnings of what was sent, and hold all that was acknowledged before it was begun.</summary>
-    private static bool Restores(string file, int[] acknowledged, Writer[] writers, ShopKnowledge shop)
+    private static bool Restores(string file, int[] acknowledged, Writer[] writers, ShopSnapshot shop)
     {
         var scratch = Directory.CreateTempSubdirectory("idrum-restored").FullName;
         try
         {
             ShopBackup.Restore(file, scratch, DateTimeOffset.UtcNow);
-            using var store = new JobStore(Database.Open(Path.Combine(scratch, "idrum.db")), shop, TimeProvider.System);
+            using var store = new JobStore(Database.Open(Path.Combine(scratch, "idrum.db")), new(shop), TimeProvider.System);
             return writers.All(w => store.Find(w.JobId) is { } job
                 ? job.Log.Select(e => e.Id).SequenceEqual(w.Sent.Take(job.Log.Count)) && job.Log.Count >= acknowledged[w.Place] && store.Broken(w.JobId) is null
                 : acknowledged[w.Place] == 0);

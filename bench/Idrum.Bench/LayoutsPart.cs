@@ -69,7 +69,7 @@ internal static partial class LayoutsPart
     }
 
     /// <summary>Files made up at random, by the day's seed: taken or refused, planned and put back as the words of the format say.</summary>
-    private static bool Random(Core.Shop.ShopKnowledge shop, int files)
+    private static bool Random(Core.Shop.ShopSnapshot shop, int files)
     {
         var day = (int)(DateTime.UtcNow.Date - DateTime.UnixEpoch).TotalDays * 100_000;
         var check = new FileCheck(shop.Layouts[0], shop.Words);

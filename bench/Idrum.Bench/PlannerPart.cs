@@ -84,9 +84,9 @@ internal static class PlannerPart
         await using var host = await BenchHost.StartAsync();
         using var client = new HttpClient { BaseAddress = host.Address };
         var hard = RandomMachine(200, 40, new Random(1));
-        var layout = JsonNode.Parse(Variants.TextOf(hard with { Drive = host.Get<ShopKnowledge>().Layouts[0].Drive with { Rollers = [] } }))!.AsObject();
+        var layout = JsonNode.Parse(Variants.TextOf(hard with { Drive = host.Get<ShopKeeper>().Now.Layouts[0].Drive with { Rollers = [] } }))!.AsObject();
         // Words of the vocabulary, so that the file is a layout.
-        var tools = host.Get<ShopKnowledge>().Words.Tools;
+        var tools = host.Get<ShopKeeper>().Now.Words.Tools;
         var text = System.Text.RegularExpressions.Regex.Replace(layout.ToJsonString(), "\"t(\\d+)\"", m => $"\"{tools[int.Parse(m.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture)].Id}\"");
         string Question(int n) => $"{{\"layout\":{text},\"targets\":[{string.Join(',', Enumerable.Range(0, 6).Select(i => $"\"p{(i + n) % 6}\""))}]}}";
         for (var i = 0; i < 60; i++)

@@ -35,7 +35,7 @@ internal static class SmallPart
         return Task.FromResult(ok);
     }
 
-    private static MachineKnowledge MadeUp(ShopKnowledge shop, Random random)
+    private static MachineKnowledge MadeUp(ShopSnapshot shop, Random random)
     {
         double P(double low, double high) => Math.Round(low + random.NextDouble() * (high - low), 3);
         // Two openings: one to belt and idler, one to roller and motor.
@@ -70,17 +70,17 @@ internal static class SmallPart
         return Build(shop, layout, faults, [.. findings]);
     }
 
-    private static MachineKnowledge Build(ShopKnowledge shop, Layout layout, IReadOnlyList<Fault> faults, IReadOnlyList<Finding> findings)
+    private static MachineKnowledge Build(ShopSnapshot shop, Layout layout, IReadOnlyList<Fault> faults, IReadOnlyList<Finding> findings)
     {
         // Something is always complained of, and says nothing.
         var complaint = new Finding { Id = "complaint", Group = "complaint", Name = "complaint", Do = "", Minutes = 0, Told = 1, Outcomes = [new("no", "no"), new("yes", "yes")], Leak = [0.99] };
         var catalog = new DiagnosisCatalog([.. faults.Select(f => f with { Silent = 0, With = [], Ageing = 0 })], [complaint, .. findings], shop.Catalog.Costs, new(0, 0, 1e-9));
-        return ShopKnowledge.Build(layout, catalog, shop.Handbook, shop.Words);
+        return MachineKnowledge.Of(layout, catalog, shop.Handbook, shop.Words);
     }
 
     /// <summary>What customers complain of, cut down to the six likeliest faults and the eight checks that tell most of them: the clairvoyant, the
     /// optimal policy, Idrum and the four simple ways, each with its best threshold.</summary>
-    private static void Cut(ShopKnowledge shop, Layout layout, int count)
+    private static void Cut(ShopSnapshot shop, Layout layout, int count)
     {
         var whole = shop.For(layout);
         var models = Enumerable.Range(0, count).Select(i => new ReducedModel(CutOut(shop, whole, 500 + i))).ToList();
@@ -94,7 +94,7 @@ internal static class SmallPart
     }
 
     private static double Advised(ReducedModel model, bool through) =>
-        model.Advised(through ? r => model.Knowledge.Diagnostician.Improve(r, TimeSpan.FromSeconds(1.5)) : r => model.Knowledge.Diagnostician.NextAct(r).Advice);
+        model.Advised(through ? r => model.Knowledge.Diagnostician.Improve(r, TimeSpan.FromSeconds(1.5)).Advice : r => model.Knowledge.Diagnostician.NextAct(r).Advice);
 
     private static double Simulated(ReducedModel model, Action<FindJob, double> way, double threshold)
     {
@@ -108,7 +108,7 @@ internal static class SmallPart
         return cost.Average();
     }
 
-    private static MachineKnowledge CutOut(ShopKnowledge shop, MachineKnowledge whole, int seed)
+    private static MachineKnowledge CutOut(ShopSnapshot shop, MachineKnowledge whole, int seed)
     {
         var model = whole.Diagnostician.Model;
         var machine = new SimulatedMachine(model, 1, new Random(seed));

@@ -57,7 +57,7 @@ internal static class SumsPart
         return worst < 0.05;
     }
 
-    private static bool Van(ShopKnowledge shop, int jobs)
+    private static bool Van(ShopSnapshot shop, int jobs)
     {
         var terms = new ShopTerms();
         var trip = terms.TripMinutes * terms.RatePerHour / 60 + terms.TripCharge;
@@ -106,7 +106,7 @@ internal static class SumsPart
         return sum[0] <= sum[1] && sum[0] <= sum[2] && sum[0] <= sum[3] && Math.Abs(promised - first[0]) / n < 0.04;
     }
 
-    private static bool Estimated(ShopKnowledge shop, int jobs)
+    private static bool Estimated(ShopSnapshot shop, int jobs)
     {
         var (within, below, above, none) = (0, 0, 0, new Dictionary<string, int>());
         var terms = new ShopTerms();

@@ -26,7 +26,7 @@ internal static class JobRows
     }
 
     /// <summary>The event of that id and its job, or null.</summary>
-    internal static (Guid JobId, JobEvent Event)? SameId(SqliteConnection connection, SqliteTransaction transaction, Guid eventId)
+    internal static (Guid JobId, JobEvent Event)? SameId(SqliteConnection connection, SqliteTransaction? transaction, Guid eventId)
     {
         using var command = connection.Command(transaction, "SELECT job_id, body FROM event WHERE event_id = $id", ("$id", eventId.ToString()));
         using var reader = command.ExecuteReader();
@@ -34,14 +34,14 @@ internal static class JobRows
     }
 
     /// <summary>Whether a job has that number.</summary>
-    internal static bool NumberTaken(SqliteConnection connection, SqliteTransaction transaction, string number)
+    internal static bool NumberTaken(SqliteConnection connection, SqliteTransaction? transaction, string number)
     {
         using var command = connection.Command(transaction, "SELECT 1 FROM job WHERE number = $number", ("$number", number));
         return command.ExecuteScalar() is not null;
     }
 
     /// <summary>Whether the job has that photo.</summary>
-    internal static bool PhotoStored(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, string photoId)
+    internal static bool PhotoStored(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, string photoId)
     {
         using var command = connection.Command(transaction, "SELECT 1 FROM photo WHERE job_id = $job AND photo_id = $photo", ("$job", jobId.ToString()), ("$photo", photoId));
         return command.ExecuteScalar() is not null;

@@ -4,21 +4,25 @@ using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Microsoft.Data.Sqlite;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Storage;
 
 /// <summary>Jobs as append-only logs. One writer at a time; an event and its summary row are one transaction.</summary>
 /// <param name="database">The database.</param>
-/// <param name="shop">Rules need what the shop knows.</param>
+/// <param name="keeper">Rules need what the shop knows.</param>
 /// <param name="clock">The shop's clock.</param>
-public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider clock) : IDisposable
+public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider clock) : IDisposable
 {
+    /// <summary>Acts of the jobs that are kept in memory; a job counts at least ten.</summary>
+    private const int MostActs = 200_000;
+
     private readonly SemaphoreSlim writer = new(1, 1);
     private readonly VersionReader versions = new(database);
 
     /// <summary>Jobs by id as last read or written. Another process may write the same file: a job counts as known only while
     /// its version on the disk is still the same.</summary>
-    private readonly ConcurrentDictionary<Guid, StoredJob> jobs = new();
+    private readonly MemoryCache jobs = new(new MemoryCacheOptions { SizeLimit = MostActs });
     private readonly ConcurrentDictionary<string, Guid> numbers = new(StringComparer.Ordinal);
 
     /// <summary>Called when a job was closed or opened again, or one came in closed: there is something to learn or to forget.</summary>
@@ -65,9 +69,23 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         return Summaries(command);
     }
 
+    /// <summary>The other jobs on a tag, each with its version: what is computed from them holds while this stays the same.</summary>
+    public string StandOfTag(JobState state)
+    {
+        if (state.Machine.Tag.Length == 0)
+        {
+            return "";
+        }
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT group_concat(number || ' ' || version) FROM (SELECT number, version FROM job WHERE tag = $tag AND number <> $number ORDER BY number)",
+            ("$tag", state.Machine.Tag), ("$number", state.Number));
+        return command.ExecuteScalar() as string ?? "";
+    }
+
     /// <summary>Writes rows anew that were written by an older form of the summary.</summary>
     public void Refresh()
     {
+        var shop = keeper.Now;
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction(deferred: false);
         Chain.Begin(connection, transaction);
@@ -83,23 +101,23 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         foreach (var id in old)
         {
             var job = Current(connection, transaction, id)!;
-            if (job.State.LayoutHash.Length == 0 && shop.LayoutOf(job.State) is not null)
+            if (job.State.LayoutHash.Length == 0 && shop.LayoutOf(job.State) is { } present)
             {
-                var pin = Pin(job.State);
+                var pin = Pin(job.State, present);
                 JobRows.WriteEvent(connection, transaction, id, pin);
-                job = jobs[id] = new(id, job.History.Add(pin));
+                job = Known(new(id, job.History.Add(pin)));
             }
-            KeepLayout(connection, transaction, job.State);
-            WriteSummary(connection, transaction, job);
+            KeepLayout(connection, transaction, job.State, shop);
+            WriteSummary(connection, transaction, job, shop);
         }
         transaction.Commit();
     }
 
     /// <summary>The act that pins the present writing of a job's layout; it happened when the job last did something.</summary>
-    private LayoutPinned Pin(JobState state) => new(Variants.HashOf(shop.LayoutOf(state)!)) { Id = Guid.NewGuid(), At = state.LastAt, Arrived = clock.GetUtcNow() };
+    private LayoutPinned Pin(JobState state, Layout layout) => new(Variants.HashOf(layout)) { Id = Guid.NewGuid(), At = state.LastAt, Arrived = clock.GetUtcNow() };
 
     /// <summary>With the hash of the layout the job is to be worked with, where the act says which machine it is.</summary>
-    private JobEvent Stamped(JobEvent e, JobState state) => e switch
+    private static JobEvent Stamped(JobEvent e, JobState state, ShopSnapshot shop) => e switch
     {
         JobOpened o => o with { LayoutHash = shop.FindLayout(o.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null },
         MachineCorrected m when m.Machine.LayoutId != state.Machine.LayoutId => shop.FindLayout(m.Machine.LayoutId) is { } l
@@ -109,7 +127,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         _ => e,
     };
 
-    private void KeepLayout(SqliteConnection connection, SqliteTransaction transaction, JobState state)
+    private void KeepLayout(SqliteConnection connection, SqliteTransaction transaction, JobState state, ShopSnapshot shop)
     {
         if (shop.FindPinned(state.LayoutHash) is { } layout)
         {
@@ -146,7 +164,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     /// <summary>The job of that id, or null.</summary>
     public StoredJob? Find(Guid jobId)
     {
-        if (jobs.TryGetValue(jobId, out var known) && known.Version == versions.Of(jobId))
+        if (jobs.TryGetValue<StoredJob>(jobId, out var known) && known!.Version == versions.Of(jobId))
         {
             return known;
         }
@@ -172,58 +190,35 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     /// <returns>Added where one was; repeated where all stood there already; else why nothing was stored.</returns>
     public async Task<AppendResult> AppendManyAsync(Guid jobId, IReadOnlyList<JobEvent> events, CancellationToken cancellation = default)
     {
+        using var connection = database.Connect();
+        // Whether it may be is thought through before others have to wait; the lock is held for looking whether that still holds, and for writing.
+        var ready = Prepare(connection, null, jobId, events);
+        if (ready.Ended is { } ended)
+        {
+            return ended;
+        }
         await writer.WaitAsync(cancellation);
         try
         {
-            using var connection = database.Connect();
             using var transaction = connection.BeginTransaction(deferred: false);
-            var job = Current(connection, transaction, jobId);
-            if (job is null && events is not [JobOpened, ..])
+            if (!Holds(connection, transaction, jobId, ready))
             {
-                return new(AppendOutcome.NoJob, [], null);
+                ready = Prepare(connection, transaction, jobId, events);
+                if (ready.Ended is { } late)
+                {
+                    return late;
+                }
             }
-            var history = job?.History ?? JobHistory.Empty;
-            var added = new List<JobEvent>();
-            foreach (var given in events)
-            {
-                if (JobRows.SameId(connection, transaction, given.Id) is { } stored)
-                {
-                    if (stored.JobId != jobId || !EventText.Same(stored.Event, given))
-                    {
-                        return new(AppendOutcome.IdTaken, [], job);
-                    }
-                    continue;
-                }
-                var e = Stamped(given with { Arrived = clock.GetUtcNow() }, history.State);
-                if (JobRules.Check(history, e, shop, clock.GetUtcNow()) is { Count: > 0 } errors)
-                {
-                    return new(AppendOutcome.Refused, errors, job);
-                }
-                if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
-                {
-                    return new(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
-                }
-                if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
-                {
-                    return new(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
-                }
-                history = history.Add(e);
-                added.Add(e);
-            }
-            if (added.Count == 0)
-            {
-                return new(AppendOutcome.Repeated, [], job);
-            }
-            var next = new StoredJob(jobId, history);
-            KeepLayout(connection, transaction, next.State);
-            WriteSummary(connection, transaction, next);
-            foreach (var e in added)
+            var next = new StoredJob(jobId, ready.After);
+            KeepLayout(connection, transaction, next.State, ready.Shop);
+            WriteSummary(connection, transaction, next, ready.Shop);
+            foreach (var e in ready.Added)
             {
                 JobRows.WriteEvent(connection, transaction, jobId, e);
             }
             await transaction.CommitAsync(CancellationToken.None);
-            jobs[jobId] = next;
-            Tell(job?.State, next.State);
+            Known(next);
+            Tell(ready.Before?.State, next.State);
             Stored?.Invoke(jobId, next.Version);
             return new(AppendOutcome.Added, [], next);
         }
@@ -232,6 +227,59 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
             writer.Release();
         }
     }
+
+    /// <summary>What acts would make of a job.</summary>
+    /// <param name="Shop">What the shop knew.</param>
+    /// <param name="Before">The job they were held against; null for one that is opened.</param>
+    /// <param name="After">Its history with them.</param>
+    /// <param name="Added">Those that are new.</param>
+    /// <param name="Ended">The answer, where there is nothing to store.</param>
+    private sealed record Prepared(ShopSnapshot Shop, StoredJob? Before, JobHistory After, IReadOnlyList<JobEvent> Added, AppendResult? Ended = null);
+
+    private Prepared Prepare(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, IReadOnlyList<JobEvent> events)
+    {
+        var shop = keeper.Now;
+        var job = Current(connection, transaction, jobId);
+        var history = job?.History ?? JobHistory.Empty;
+        var added = new List<JobEvent>();
+        Prepared End(AppendOutcome outcome, IReadOnlyList<FieldError> errors, StoredJob? with) => new(shop, job, history, [], new(outcome, errors, with));
+        if (job is null && events is not [JobOpened, ..])
+        {
+            return End(AppendOutcome.NoJob, [], null);
+        }
+        foreach (var given in events)
+        {
+            if (JobRows.SameId(connection, transaction, given.Id) is { } stored)
+            {
+                if (stored.JobId != jobId || !EventText.Same(stored.Event, given))
+                {
+                    return End(AppendOutcome.IdTaken, [], job);
+                }
+                continue;
+            }
+            var e = Stamped(given with { Arrived = clock.GetUtcNow() }, history.State, shop);
+            if (JobRules.Check(history, e, shop, clock.GetUtcNow()) is { Count: > 0 } errors)
+            {
+                return End(AppendOutcome.Refused, errors, job);
+            }
+            if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
+            {
+                return End(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
+            }
+            if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
+            {
+                return End(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
+            }
+            history = history.Add(e);
+            added.Add(e);
+        }
+        return added.Count == 0 ? End(AppendOutcome.Repeated, [], job) : new(shop, job, history, added);
+    }
+
+    /// <summary>Whether nothing that the acts were held against has changed meanwhile.</summary>
+    private bool Holds(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, Prepared ready) =>
+        ReferenceEquals(ready.Shop, keeper.Now) && Current(connection, transaction, jobId)?.Version == ready.Before?.Version
+        && ready.Added.All(e => JobRows.SameId(connection, transaction, e.Id) is null && (e is not JobOpened opened || !JobRows.NumberTaken(connection, transaction, opened.Number)));
 
     /// <summary>Stores a whole job at once, or nothing of it. The archive must have been read by <see cref="JobArchive.Read"/>.</summary>
     /// <param name="archive">The archive.</param>
@@ -243,15 +291,17 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         try
         {
             var state = history.State;
+            var shop = archive.Resolved is { } brought ? keeper.Now.Keeping(brought) : keeper.Now;
             using var connection = database.Connect();
             using var transaction = connection.BeginTransaction(deferred: false);
             if (Current(connection, transaction, archive.JobId) is { } known)
             {
                 if (archive.Events.Count > known.Log.Count && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second)) && archive.Events.Skip(known.Log.Count).All(e => JobRows.SameId(connection, transaction, e.Id) is null))
                 {
-                    Extend(connection, transaction, archive, history);
+                    Extend(connection, transaction, archive, history, shop);
                     await transaction.CommitAsync(CancellationToken.None);
-                    var now = jobs[archive.JobId] = new StoredJob(archive.JobId, history);
+                    KeepBrought(archive);
+                    var now = Known(new(archive.JobId, history));
                     Tell(known.State, now.State);
                     Stored?.Invoke(archive.JobId, now.Version);
                     return [];
@@ -267,10 +317,10 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
                 return [new("/events", $"The event {taken.Id} belongs to another job of this shop.")];
             }
             // A job from before layouts were kept is worked with the present one from now on.
-            var log = state.LayoutHash.Length > 0 ? archive.Events : [.. archive.Events, Pin(state)];
+            var log = state.LayoutHash.Length > 0 ? archive.Events : [.. archive.Events, Pin(state, shop.LayoutOf(state)!)];
             var job = new StoredJob(archive.JobId, log.Count == archive.Events.Count ? history : history.Add(log[^1]));
-            KeepLayout(connection, transaction, job.State);
-            WriteSummary(connection, transaction, job);
+            KeepLayout(connection, transaction, job.State, shop);
+            WriteSummary(connection, transaction, job, shop);
             foreach (var e in log)
             {
                 JobRows.WriteEvent(connection, transaction, archive.JobId, e);
@@ -280,7 +330,8 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
                 JobRows.WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
             }
             await transaction.CommitAsync(CancellationToken.None);
-            jobs[archive.JobId] = job;
+            KeepBrought(archive);
+            Known(job);
             Tell(null, job.State);
             return [];
         }
@@ -290,12 +341,21 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         }
     }
 
+    /// <summary>The shop knows the writing a file brought once it is stored.</summary>
+    private void KeepBrought(JobArchive archive)
+    {
+        if (archive.Resolved is { } layout && keeper.Now.FindPinned(Variants.HashOf(layout)) is null)
+        {
+            keeper.Change(now => now.Keeping(layout));
+        }
+    }
+
     /// <summary>Adds to a stored job what a file holds beyond its log.</summary>
-    private void Extend(SqliteConnection connection, SqliteTransaction transaction, JobArchive archive, JobHistory history)
+    private void Extend(SqliteConnection connection, SqliteTransaction transaction, JobArchive archive, JobHistory history, ShopSnapshot shop)
     {
         var stored = Current(connection, transaction, archive.JobId)!;
-        KeepLayout(connection, transaction, history.State);
-        WriteSummary(connection, transaction, new(archive.JobId, history));
+        KeepLayout(connection, transaction, history.State, shop);
+        WriteSummary(connection, transaction, new(archive.JobId, history), shop);
         foreach (var e in archive.Events.Skip(stored.Log.Count))
         {
             JobRows.WriteEvent(connection, transaction, archive.JobId, e);
@@ -325,6 +385,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
     public void Dispose()
     {
         writer.Dispose();
+        jobs.Dispose();
         versions.Dispose();
     }
 
@@ -335,12 +396,14 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         {
             return null;
         }
-        if (jobs.TryGetValue(jobId, out var known) && known.Version == version)
+        if (jobs.TryGetValue<StoredJob>(jobId, out var known) && known!.Version == version)
         {
             return known;
         }
-        return jobs[jobId] = new(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId)));
+        return Known(new(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId))));
     }
+
+    private StoredJob Known(StoredJob job) => jobs.Set(job.JobId, job, new MemoryCacheEntryOptions { Size = Math.Max(10, job.Version) });
 
     /// <summary>Where a job's log was changed behind Idrum's back, in words; null where it was not.</summary>
     public string? Broken(Guid jobId)
@@ -367,7 +430,7 @@ public sealed class JobStore(Database database, ShopKnowledge shop, TimeProvider
         }
     }
 
-    private void WriteSummary(SqliteConnection connection, SqliteTransaction transaction, StoredJob job)
+    private static void WriteSummary(SqliteConnection connection, SqliteTransaction transaction, StoredJob job, ShopSnapshot shop)
     {
         using var command = connection.Command(transaction,
             $"""

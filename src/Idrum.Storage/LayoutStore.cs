@@ -15,9 +15,9 @@ public sealed record OwnLayout(string LayoutId, int Version, string Hash, string
 
 /// <summary>Layouts in the database: every writing that a job pins, and the shop's own with their versions.</summary>
 /// <param name="database">The database.</param>
-/// <param name="shop">Is told of what is stored.</param>
+/// <param name="shop">Is told of what was stored, after it was.</param>
 /// <param name="clock">The shop's clock.</param>
-public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvider clock)
+public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider clock)
 {
     private readonly Lock replacing = new();
 
@@ -25,18 +25,17 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
     public void Load()
     {
         using var connection = database.Connect();
+        var writings = new List<(string Hash, Layout Layout)>();
         using (var command = connection.Command(null, "SELECT hash, body FROM layout"))
         using (var reader = command.ExecuteReader())
         {
             while (reader.Read())
             {
-                shop.Keep(JsonSerializer.Deserialize<Layout>(reader.GetString(1), IdrumJson.Options)!, reader.GetString(0));
+                writings.Add((reader.GetString(0), JsonSerializer.Deserialize<Layout>(reader.GetString(1), IdrumJson.Options)!));
             }
         }
-        foreach (var own in Own().GroupBy(o => o.LayoutId).Select(g => g.MaxBy(o => o.Version)!))
-        {
-            shop.Take(shop.FindPinned(own.Hash)!);
-        }
+        var newest = Own().GroupBy(o => o.LayoutId).Select(g => g.MaxBy(o => o.Version)!.Hash).ToList();
+        shop.Change(now => newest.Aggregate(now.Keeping(writings), (all, hash) => all.With(all.FindPinned(hash)!)));
     }
 
     /// <summary>All versions of the shop's own layouts, the newest first.</summary>
@@ -58,7 +57,7 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
     /// <param name="fromJob">Number of the job it was made in, or empty.</param>
     public OwnLayout Add(Layout layout, string fromJob)
     {
-        var hash = shop.Take(layout);
+        var hash = Variants.HashOf(layout);
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction(deferred: false);
         Keep(connection, transaction, layout, hash, clock.GetUtcNow());
@@ -68,6 +67,7 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
             ("$id", made.LayoutId), ("$version", made.Version), ("$hash", made.Hash), ("$job", made.FromJob), ("$at", SqlRows.Text(made.MadeAt)));
         command.ExecuteNonQuery();
         transaction.Commit();
+        shop.Change(now => now.With(layout));
         return made;
     }
 
@@ -80,7 +80,7 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
     {
         lock (replacing)
         {
-            if (shop.FindLayout(layout.Id) is { } present && Variants.HashOf(present) is var hash && hash != madeFrom && hash != Variants.HashOf(layout))
+            if (shop.Now.FindLayout(layout.Id) is { } present && Variants.HashOf(present) is var hash && hash != madeFrom && hash != Variants.HashOf(layout))
             {
                 return present;
             }
@@ -96,7 +96,7 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
         using var connection = database.Connect();
         using var command = connection.Command(null, "DELETE FROM shop_layout WHERE layout_id = $id", ("$id", layoutId));
         command.ExecuteNonQuery();
-        shop.Leave(layoutId);
+        shop.Change(now => now.Without(layoutId));
     }
 
     /// <summary>Numbers of open jobs on a layout.</summary>
@@ -116,6 +116,12 @@ public sealed class LayoutStore(Database database, ShopKnowledge shop, TimeProvi
     /// <summary>Stores a writing once.</summary>
     internal static void Keep(SqliteConnection connection, SqliteTransaction transaction, Layout layout, string hash, DateTimeOffset now)
     {
+        // Most acts belong to a job whose layout is stored already: it is not written out for them.
+        using var known = connection.Command(transaction, "SELECT 1 FROM layout WHERE hash = $hash", ("$hash", hash));
+        if (known.ExecuteScalar() is not null)
+        {
+            return;
+        }
         using var command = connection.Command(transaction, "INSERT INTO layout (hash, layout_id, body, kept_at) VALUES ($hash, $id, $body, $at) ON CONFLICT DO NOTHING",
             ("$hash", hash), ("$id", layout.Id), ("$body", Variants.TextOf(layout)), ("$at", SqlRows.Text(now)));
         command.ExecuteNonQuery();

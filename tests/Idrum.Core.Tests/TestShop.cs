@@ -18,9 +18,9 @@ public static class TestShop
         File.ReadAllText(Path.Combine(Root, "handbook.json")))
     { Supplier = File.ReadAllText(Path.Combine(Root, "supplier.json")) };
 
-    private static readonly Lazy<(ShopKnowledge Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());
+    private static readonly Lazy<(ShopSnapshot Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());
 
-    public static ShopKnowledge Shop => Loaded.Value.Shop;
+    public static ShopSnapshot Shop => Loaded.Value.Shop;
 
     public static LayoutIntake Reader => Loaded.Value.Reader;
 

@@ -26,7 +26,7 @@ public sealed class StorageFaultTests : IDisposable
         Directory.Delete(folder, true);
     }
 
-    private JobStore Store(out Database database) => new(database = Database.Open(DatabasePath), TestShop.Shop, TimeProvider.System);
+    private JobStore Store(out Database database) => new(database = Database.Open(DatabasePath), new(TestShop.Shop), TimeProvider.System);
 
     private async Task<Guid> FilledAsync(int seed = 3, int acts = 40)
     {
@@ -248,7 +248,7 @@ public sealed class StorageFaultTests : IDisposable
         SqliteConnection.ClearAllPools();
         // What was there is not lost: put back, it holds the later act.
         Assert.Equal(Path.Combine(folder, "aside-20260304-050607"), aside);
-        using var before = new JobStore(Database.Open(Path.Combine(aside, "idrum.db")), TestShop.Shop, TimeProvider.System);
+        using var before = new JobStore(Database.Open(Path.Combine(aside, "idrum.db")), new(TestShop.Shop), TimeProvider.System);
         Assert.Equal(version + 1, before.Find(job)!.Version);
         Assert.Equal("secret", File.ReadAllText(Path.Combine(folder, "authority", "authority.key")));
     }
@@ -302,7 +302,7 @@ public sealed class StorageFaultTests : IDisposable
             // Before the journal stands, nothing was changed; from then on it is the backup's shop, whole, and the other is set aside whole.
             var undone = at == 0;
             Assert.Equal(done, said.Length == 0);
-            using (var store = new JobStore(Database.Open(Path.Combine(copy, "idrum.db")), TestShop.Shop, TimeProvider.System))
+            using (var store = new JobStore(Database.Open(Path.Combine(copy, "idrum.db")), new(TestShop.Shop), TimeProvider.System))
             {
                 Assert.Equal(undone ? version + 1 : version, store.Find(job)!.Version);
                 Assert.Null(store.Broken(job));
@@ -310,7 +310,7 @@ public sealed class StorageFaultTests : IDisposable
             Assert.Equal(undone ? "changed since" : "as it was", await File.ReadAllTextAsync(Path.Combine(copy, "layouts", "own.json")));
             if (!undone)
             {
-                using var before = new JobStore(Database.Open(Path.Combine(copy, "aside-20260304-050607", "idrum.db")), TestShop.Shop, TimeProvider.System);
+                using var before = new JobStore(Database.Open(Path.Combine(copy, "aside-20260304-050607", "idrum.db")), new(TestShop.Shop), TimeProvider.System);
                 Assert.Equal(version + 1, before.Find(job)!.Version);
                 // With the shop set aside and none in its place no empty one is made.
                 SqliteConnection.ClearAllPools();

@@ -10,7 +10,7 @@ public sealed class StoreTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-store").FullName;
 
-    private JobStore OpenStore() => new(Database.Open(Path.Combine(folder, "idrum.db")), TestShop.Shop, TimeProvider.System);
+    private JobStore OpenStore() => new(Database.Open(Path.Combine(folder, "idrum.db")), new(TestShop.Shop), TimeProvider.System);
 
     public void Dispose()
     {

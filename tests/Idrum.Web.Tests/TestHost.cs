@@ -31,7 +31,7 @@ public sealed partial class TestHost : IAsyncLifetime
 
     public HttpClient Client { get; private set; } = null!;
 
-    public ShopKnowledge Shop => app.Services.GetRequiredService<ShopKnowledge>();
+    public ShopSnapshot Shop => app.Services.GetRequiredService<ShopKeeper>().Now;
 
     /// <summary>A service of the host.</summary>
     public T Get<T>() where T : notnull => app.Services.GetRequiredService<T>();

@@ -207,3 +207,41 @@ test("an estimate is agreed to on the phone, and the price after it", async () =
   await expect(page.getByText(/Agreed to by Frau Lärch/)).toBeVisible();
   await clean(page);
 });
+
+test("gas: nothing is run before the leak test, and it is right only with the name of who made it", async () => {
+  const answer = await fetch(
+    `${server.url}/api/v1/jobs/${crypto.randomUUID()}/events`,
+    {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({
+        id: crypto.randomUUID(),
+        kind: "opened",
+        number: "J-3006",
+        machine: {
+          layoutId: "ostrel-ot50",
+          place: "Cellar 6",
+          ageYears: 9,
+          usesPerWeek: 6,
+          facts: { gas: "yes" },
+        },
+      }),
+    },
+  );
+  expect(answer.ok, await answer.text()).toBe(true);
+  await page.goto(`${server.url}/jobs/J-3006/prove?proof=run`);
+  await page.getByRole("button", { name: "Runs and keeps its rate" }).click();
+  await expect(page.getByRole("alert")).toContainText("First: Leak test");
+  await page.goto(`${server.url}/jobs/J-3006/prove?proof=gas-leak`);
+  await expect(page.locator(".now")).toContainText("by the local code");
+  await clean(page);
+  await page.getByRole("button", { name: "Tight" }).click();
+  await expect(page.getByRole("alert")).toContainText("Write who made it");
+  await page.getByLabel(/^Who made it/).fill("C. Fitter");
+  await page.getByRole("button", { name: "Tight" }).click();
+  await expect(page.locator(".row", { hasText: "Leak test" })).toContainText(
+    "right",
+  );
+  await page.goto(`${server.url}/jobs/J-3006/report`);
+  await expect(page.getByText(/by C\. Fitter/)).toBeVisible();
+});

@@ -3,6 +3,10 @@ import { expect, test } from "@playwright/test";
 import { sharedServer, startServer } from "./server.mjs";
 import { clean, doneStep, phone, quick } from "./steps.mjs";
 
+/** A picture of one pixel. */
+const PIXEL =
+  "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==";
+
 let server;
 test.beforeEach(async ({ page }) => {
   server = await sharedServer();
@@ -120,10 +124,7 @@ test("an extra screw, a note, a reading, a timer and a photo are kept at the ste
   await page.getByLabel(/^Photo, kept as soon/).setInputFiles({
     name: "plug.png",
     mimeType: "image/png",
-    buffer: Buffer.from(
-      "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==",
-      "base64",
-    ),
+    buffer: Buffer.from(PIXEL, "base64"),
   });
   await expect(page.locator("#waiting")).toContainText("1 act is kept here");
   await context.setOffline(false);
@@ -287,6 +288,44 @@ test("an act that is refused when the link is back is kept with its reason until
   await clean(page);
   await page.getByRole("button", { name: "Drop it" }).click();
   await expect(page.locator("#waiting")).toBeHidden();
+});
+
+test("a photo that is refused is kept as a photo of the job, and goes only when that is stored", async ({
+  page,
+  context,
+}) => {
+  const number = await server.own("J-0148");
+  await page.goto(`${server.url}/jobs/${number}/floor`);
+  await page
+    .locator("summary", { hasText: "Note, reading, timer, photo" })
+    .click();
+  // The step it was taken at is not there any more when the link is back.
+  await page
+    .locator("form[data-photo] input[name=operationId]")
+    .evaluate((field) => (field.value = "a-step-that-went"));
+  await context.setOffline(true);
+  await page.getByLabel(/^Photo, kept as soon/).setInputFiles({
+    name: "plug.png",
+    mimeType: "image/png",
+    buffer: Buffer.from(PIXEL, "base64"),
+  });
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toContainText(
+    "Not stored: “a photo”",
+    {
+      timeout: 60_000,
+    },
+  );
+  await context.setOffline(true);
+  await page.getByRole("button", { name: "Keep it as a note" }).click();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  // What stands in its place is not stored yet: the original is still there.
+  await expect(page.locator("#waiting")).toContainText("Not stored: “a photo”");
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  await page.goto(`${server.url}/jobs/${number}/report`);
+  await expect(page.locator("figure img")).toHaveCount(1);
 });
 
 test("what is typed survives a reload, Back and a refused form", async ({

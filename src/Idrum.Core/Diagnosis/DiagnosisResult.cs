@@ -90,3 +90,8 @@ public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findin
     /// <summary>Ids of parts that are here; null where nobody said.</summary>
     public IReadOnlyCollection<string>? AtHand { get; init; }
 }
+
+/// <summary>What thinking a job through to its end came to.</summary>
+/// <param name="Advice">The next act.</param>
+/// <param name="Whole">Whether all was thought through; not where time cut it short.</param>
+public sealed record Improved(Advice Advice, bool Whole);

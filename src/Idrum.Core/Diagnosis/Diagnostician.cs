@@ -68,7 +68,7 @@ public sealed class Diagnostician
     /// <param name="time">Time for it; the last cut that came to its end counts.</param>
     /// <param name="cancellation">Stops the work, as when the answer came first.</param>
     /// <returns>The better advice; the first one again where there is none.</returns>
-    public Advice Improve(DiagnosisRequest request, TimeSpan time, CancellationToken cancellation = default)
+    public Improved Improve(DiagnosisRequest request, TimeSpan time, CancellationToken cancellation = default)
     {
         var (belief, there, putRight) = Picture(request);
         var (planner, costs) = On(request);
@@ -78,7 +78,7 @@ public sealed class Diagnostician
         var first = adviser.Advise().Advice;
         if (adviser.Stands(first))
         {
-            return first;
+            return new(first, true);
         }
         using var own = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
         own.CancelAfter(time);
@@ -95,9 +95,9 @@ public sealed class Diagnostician
         }
         catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
         {
-            return better;
+            return new(better, false);
         }
-        return better;
+        return new(better, true);
     }
 
     private Adviser AdviserOf(Belief belief, double[] there, bool[] putRight, PricedActs priced, IReadOnlyList<PricedCheck> checks, DiagnosisRequest request) =>

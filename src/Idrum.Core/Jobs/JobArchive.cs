@@ -20,6 +20,10 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ArchivedChain? Chain { get; init; }
 
+    /// <summary>The layout it carries, read; null where it carries none.</summary>
+    [JsonIgnore]
+    public Layout? Resolved { get; private init; }
+
     /// <summary>Makes an archive.</summary>
     /// <param name="jobId">Id of the job.</param>
     /// <param name="events">Its log.</param>
@@ -35,7 +39,7 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
     /// <param name="shop">What the shop knows.</param>
     /// <returns>The archive with its history, or null with the errors.</returns>
     /// <param name="intake">The rules for the layout it carries.</param>
-    public static (JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors) Read(string json, ShopKnowledge shop, LayoutIntake intake)
+    public static (JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors) Read(string json, ShopSnapshot shop, LayoutIntake intake)
     {
         JobArchive? archive;
         try
@@ -79,7 +83,8 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
             {
                 return (null, null, [.. unsound.Select(e => e with { Pointer = "/layout" + e.Pointer })]);
             }
-            shop.Keep(layout);
+            archive = archive with { Resolved = layout };
+            shop = shop.Keeping(layout);
         }
         var (history, errors) = Replay(archive, shop);
         return errors.Count > 0 ? (null, null, errors) : (archive, history, []);
@@ -97,7 +102,7 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         return at < 0 ? null : new($"/events/{at}", "This act was changed after the file was written. Without 'chain' the file can be taken, but proves nothing.");
     }
 
-    private static (JobHistory History, IReadOnlyList<FieldError> Errors) Replay(JobArchive archive, ShopKnowledge shop)
+    private static (JobHistory History, IReadOnlyList<FieldError> Errors) Replay(JobArchive archive, ShopSnapshot shop)
     {
         var history = JobHistory.Empty;
         if (archive.JobId == Guid.Empty)

@@ -7,7 +7,7 @@ namespace Idrum.Core.Jobs;
 /// <param name="history">The job so far.</param>
 /// <param name="shop">What the shop knows.</param>
 /// <param name="now">The shop's clock; null where an old log is read, whose acts were made under the guards of their day.</param>
-internal sealed class JobCheck(JobHistory history, ShopKnowledge shop, DateTimeOffset? now)
+internal sealed class JobCheck(JobHistory history, ShopSnapshot shop, DateTimeOffset? now)
 {
     private MachineKnowledge? machine;
 
@@ -17,7 +17,7 @@ internal sealed class JobCheck(JobHistory history, ShopKnowledge shop, DateTimeO
 
     internal JobState State => history.State;
 
-    internal ShopKnowledge Shop => shop;
+    internal ShopSnapshot Shop => shop;
 
     /// <summary>The job's machine.</summary>
     internal MachineKnowledge Machine => machine ??= shop.MachineOf(State);

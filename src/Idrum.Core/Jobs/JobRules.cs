@@ -17,7 +17,7 @@ public static class JobRules
     /// <param name="shop">What the shop knows.</param>
     /// <param name="now">The shop's clock; null to read an old log, whose guards were those of its day.</param>
     /// <returns>All errors, empty where the event may be added. They name the event's field in camel case.</returns>
-    public static IReadOnlyList<FieldError> Check(JobHistory history, JobEvent e, ShopKnowledge shop, DateTimeOffset? now)
+    public static IReadOnlyList<FieldError> Check(JobHistory history, JobEvent e, ShopSnapshot shop, DateTimeOffset? now)
     {
         if (EventShape.Check(e) is { Count: > 0 } misshapen)
         {

@@ -54,7 +54,7 @@ public static class JobWalk
     /// <param name="now">The present.</param>
     /// <param name="ids">Seeded, for the events' ids.</param>
     /// <exception cref="InvalidOperationException">The script asks for something the rules forbid.</exception>
-    public static IReadOnlyList<JobEvent> Events(JobScript script, ShopKnowledge shop, DateTimeOffset now, Random ids)
+    public static IReadOnlyList<JobEvent> Events(JobScript script, ShopSnapshot shop, DateTimeOffset now, Random ids)
     {
         var history = JobHistory.Empty;
         var at = now.AddHours(-script.HoursAgo);

@@ -37,7 +37,7 @@ public sealed record MachineCard
             : named.GetValueOrDefault(f.Id) ?? (f.Value is "yes" or "no" ? "no" : f.Value));
     }
 
-    internal void Check(string at, ShopKnowledge shop, FieldErrors errors, Layout? pinned)
+    internal void Check(string at, ShopSnapshot shop, FieldErrors errors, Layout? pinned)
     {
         var layout = pinned?.Id == LayoutId ? pinned : shop.FindLayout(LayoutId);
         errors.If(layout is null, at + ".layoutId", LayoutId.Length == 0 ? "Choose the machine." : "The shop has no such layout.");

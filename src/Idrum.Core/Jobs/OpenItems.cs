@@ -118,7 +118,7 @@ public static class OpenItems
     /// <param name="state">The job.</param>
     /// <param name="shop">The shop.</param>
     /// <param name="card">The machine as it is; its layout must be one of the shop's.</param>
-    public static CarryOver CarryOverTo(JobState state, ShopKnowledge shop, MachineCard card)
+    public static CarryOver CarryOverTo(JobState state, ShopSnapshot shop, MachineCard card)
     {
         var layout = shop.FindLayout(card.LayoutId)!;
         var after = layout.For(card.FactsOf(layout), new Dictionary<string, string>());

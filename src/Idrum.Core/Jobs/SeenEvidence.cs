@@ -32,6 +32,20 @@ public static class SeenEvidence
         return evidence;
     }
 
+    /// <summary>The same with what earlier jobs on the machine tell, where nobody answered in this one.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="machine">Its machine.</param>
+    /// <param name="earlier">What earlier jobs tell.</param>
+    public static IReadOnlyDictionary<string, string> Of(JobState state, MachineKnowledge machine, IEnumerable<EarlierWork> earlier)
+    {
+        var known = Of(state, machine).ToDictionary();
+        foreach (var told in earlier.Where(t => !state.Answers.ContainsKey(t.FindingId)))
+        {
+            known.TryAdd(told.FindingId, told.Outcome);
+        }
+        return known;
+    }
+
     /// <summary>Parts of a fault that were seen to be bad; all of its parts where none was looked at by itself.</summary>
     /// <param name="state">The job.</param>
     /// <param name="machine">Its machine.</param>

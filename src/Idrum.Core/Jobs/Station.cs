@@ -27,10 +27,10 @@ public static class JobMachine
 {
     /// <summary>Knowledge of a job's machine.</summary>
     /// <exception cref="ArgumentException">The shop has no such layout.</exception>
-    public static MachineKnowledge MachineOf(this ShopKnowledge shop, JobState state) => shop.LayoutOf(state) is { } layout
+    public static MachineKnowledge MachineOf(this ShopSnapshot shop, JobState state) => shop.LayoutOf(state) is { } layout
         ? shop.For(layout, state.FactsOf(layout), state.Schools)
         : throw new ArgumentException($"The shop has no layout '{state.Machine.LayoutId}'.", nameof(state));
 
     /// <summary>The layout a job is worked with: the one it pins, else the shop's present one; null where there is none.</summary>
-    public static Layout? LayoutOf(this ShopKnowledge shop, JobState state) => shop.FindPinned(state.LayoutHash) ?? shop.FindLayout(state.Machine.LayoutId);
+    public static Layout? LayoutOf(this ShopSnapshot shop, JobState state) => shop.FindPinned(state.LayoutHash) ?? shop.FindLayout(state.Machine.LayoutId);
 }

@@ -12,7 +12,7 @@ public sealed record ParentOffer(Layout? Then, Layout Now, string Text)
     /// <summary>The offer for a layout in use, or null where nothing has changed.</summary>
     /// <param name="shop">The shop.</param>
     /// <param name="layout">The variant, resolved.</param>
-    public static ParentOffer? Of(ShopKnowledge shop, Layout layout)
+    public static ParentOffer? Of(ShopSnapshot shop, Layout layout)
     {
         if (layout.From is not { } from || shop.FindLayout(from.Id) is not { } now || Variants.HashOf(now) == from.Hash || shop.FindPinned(from.Hash) is not { } then)
         {
@@ -26,7 +26,7 @@ public sealed record ParentOffer(Layout? Then, Layout Now, string Text)
     /// <summary>The offer for a file that was set aside because its parent is no longer the one it names, or null.</summary>
     /// <param name="shop">The shop.</param>
     /// <param name="file">The file.</param>
-    public static ParentOffer? Of(ShopKnowledge shop, SetAside file)
+    public static ParentOffer? Of(ShopSnapshot shop, SetAside file)
     {
         if (JsonText.ObjectOf(file.Text) is not { } variant || variant["extends"] is not JsonObject extends || extends["hash"] is not JsonValue || extends["id"] is not JsonValue id
             || !id.TryGetValue<string>(out var parentId) || shop.FindLayout(parentId) is not { } now || variant["id"] is not JsonValue own || !own.TryGetValue<string>(out var ownId) || shop.FindLayout(ownId) is not null)

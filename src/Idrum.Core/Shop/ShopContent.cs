@@ -23,7 +23,7 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
     /// <param name="orders">Whether the orders of the layouts are checked too. What ships is checked by the tests, machine by machine, and need not
     /// be at every start; what the shop adds is checked when it comes.</param>
     /// <exception cref="InvalidDataException">A file is not sound; the message names the file and the place.</exception>
-    public (ShopKnowledge Shop, LayoutIntake Intake) Read(TimeProvider? clock = null, bool orders = true)
+    public (ShopSnapshot Shop, LayoutIntake Intake) Read(TimeProvider? clock = null, bool orders = true)
     {
         var words = new Vocabulary(Words<Term>("part-kinds"), Words<Term>("tools"), Words<Hazard>("hazards"), Words<FactTerm>("facts"), Words<Term>("regions"));
         Require("vocabulary", words.Check());

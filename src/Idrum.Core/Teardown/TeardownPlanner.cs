@@ -211,13 +211,22 @@ public sealed class TeardownPlanner
         {
             refits.Clear();
         }
-        return refits.GetOrAdd($"{string.Join(',', places)}|{string.Join(',', stepsIn.Order(StringComparer.Ordinal))}", _ =>
+        var key = $"{string.Join(',', places)}|{string.Join(',', stepsIn.Order(StringComparer.Ordinal))}";
+        if (refits.TryGetValue(key, out var known))
         {
-            var problem = new RefitProblem(Graph, places, stepsIn.ToHashSet());
-            var late = Late();
-            return problem.Order(0, () => late(1)) is { } order ? [.. problem.Gathered(order.Order).Select(problem.Move)]
-                : late(1) ? throw new TimeoutException("No way back was found in time.") : [];
-        });
+            return known;
+        }
+        var problem = new RefitProblem(Graph, places, stepsIn.ToHashSet());
+        var late = Late();
+        var order = problem.Order(0, () => late(1));
+        IReadOnlyList<RefitMove> found = order is not null ? [.. problem.Gathered(order.Order).Select(problem.Move)]
+            : late(1) ? throw new TimeoutException("No way back was found in time.") : [];
+        if (order is not { Optimal: false })
+        {
+            // What a deadline cut short is not kept.
+            refits[key] = found;
+        }
+        return found;
     }
 
     /// <summary>Why a refit step may not be done yet: the moves that come first; empty where it may. A step whose way in would be
@@ -233,6 +242,24 @@ public sealed class TeardownPlanner
         var k = Enumerable.Range(0, problem.Count).FirstOrDefault(i => problem.Move(i).Key == key, -1);
         blocked = first.Count == 0 && k >= 0 && !problem.Allowed(k, Bits.None);
         return first;
+    }
+
+    /// <summary>Whether parts can be freed at all by the ways chosen, on a closed machine: asked of the graph, without planning.</summary>
+    /// <param name="partIds">The parts.</param>
+    /// <param name="waysIn">Way id → option.</param>
+    /// <exception cref="ArgumentException">An id is not the layout's.</exception>
+    public bool CanReach(IEnumerable<string> partIds, IReadOnlyDictionary<string, string> waysIn)
+    {
+        // The largest set that holds together by itself: if it does not serve the parts, no smaller one does. That two options of one way are not taken
+        // together is a wish, given up where nothing else serves.
+        var (set, before) = (Graph.Reachable - Banned(waysIn, Bits.None), Bits.UpTo(Graph.Count));
+        while (set != before)
+        {
+            before = set;
+            set = Graph.Doable(set, Bits.None);
+            set = Bits.Of(set.ToList().Where(i => (Graph.StillOut[i] - set).IsEmpty));
+        }
+        return GoalsOf(partIds).All(g => g.Meets(set));
     }
 
     /// <summary>Minutes out and in to reach one of each group from the present state.</summary>

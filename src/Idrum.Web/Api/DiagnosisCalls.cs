@@ -57,7 +57,7 @@ public sealed record WalkRoundAnswer(string CheckId, double Minutes, IReadOnlyLi
 
 public static class DiagnosisCalls
 {
-    public static void MapDiagnosis(this RouteGroupBuilder api) => api.MapPost("/diagnosis", async (HttpRequest request, ShopKnowledge shop, WorkGate gate, CancellationToken caller) =>
+    public static void MapDiagnosis(this RouteGroupBuilder api) => api.MapPost("/diagnosis", async (HttpRequest request, ShopSnapshot shop, WorkGate gate, CancellationToken caller) =>
         {
             var (question, wrong) = await ApiBody.ReadAsync<DiagnosisQuestion>(request);
             if (question is null)
@@ -93,7 +93,7 @@ public static class DiagnosisCalls
         .Accepts<DiagnosisQuestion>("application/json").Produces<DiagnosisAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("Causes with their evidence, checks priced with their teardown, and what to do next");
 
-    private static IEnumerable<FieldError> Check(DiagnosisQuestion q, Layout layout, ShopKnowledge shop)
+    private static IEnumerable<FieldError> Check(DiagnosisQuestion q, Layout layout, ShopSnapshot shop)
     {
         if (!(q.Wear is >= 0.1 and <= 3))
         {

@@ -31,7 +31,7 @@ public sealed record IdentifyAnswer(IReadOnlyList<IdentifyCandidate> Candidates,
 
 public static class IdentifyCalls
 {
-    public static void MapIdentify(this RouteGroupBuilder api) => api.MapPost("/identify", async (HttpRequest request, ShopKnowledge shop, LearningStore learning) =>
+    public static void MapIdentify(this RouteGroupBuilder api) => api.MapPost("/identify", async (HttpRequest request, ShopSnapshot shop, LearningStore learning) =>
         {
             var (question, wrong) = await ApiBody.ReadAsync<IdentifyQuestion>(request);
             if (question is null)

@@ -20,7 +20,7 @@ public static class JobCalls
                 ? Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options)
                 : NotFound())
             .Produces<JobAnswer>().ProducesProblem(404).WithSummary("State of one job");
-        api.MapGet("/jobs/{number}/export", (string number, JobStore store, ShopKnowledge shop) => store.Find(number) is { } job
+        api.MapGet("/jobs/{number}/export", (string number, JobStore store, ShopSnapshot shop) => store.Find(number) is { } job
                 ? Results.Text(JobExport.Json(job, store, shop), "application/json")
                 : NotFound())
             .Produces<JobArchive>().ProducesProblem(404).WithSummary("Whole log of one job with its photos");
@@ -31,7 +31,7 @@ public static class JobCalls
             .WithSummary("Add one event; sending it again changes nothing");
     }
 
-    private static async Task<IResult> ImportAsync(HttpRequest request, JobStore store, ShopKnowledge shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
+    private static async Task<IResult> ImportAsync(HttpRequest request, JobStore store, ShopSnapshot shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
     {
         var (text, wrong) = await ApiBody.TextAsync(request);
         if (wrong is not null)

@@ -13,13 +13,13 @@ public static class LayoutCalls
 {
     public static void MapLayouts(this RouteGroupBuilder api)
     {
-        api.MapGet("/layouts", (ShopKnowledge shop) => shop.Layouts.Select(l => new LayoutLine(l.Id, l.Title, l.Arrangement, l.Summary, l.Parts.Count, l.Operations.Count)))
+        api.MapGet("/layouts", (ShopSnapshot shop) => shop.Layouts.Select(l => new LayoutLine(l.Id, l.Title, l.Arrangement, l.Summary, l.Parts.Count, l.Operations.Count)))
             .WithSummary("All layouts of the shop");
-        api.MapGet("/layouts/{id}", (string id, string? minutes, ShopKnowledge shop) => shop.FindLayout(id) is { } layout
+        api.MapGet("/layouts/{id}", (string id, string? minutes, ShopSnapshot shop) => shop.FindLayout(id) is { } layout
                 ? Results.Text(Variants.FileOf(minutes == "learned" && shop.Times is { } times ? times.Apply(layout) : layout), "application/json")
                 : ApiBody.Problem("id", "The shop has no such layout.", 404))
             .Produces<Layout>().ProducesProblem(404).WithSummary("One layout file; with minutes=learned its times are those of the shop's own jobs");
-        api.MapPost("/layouts/validate", async (HttpRequest request, LayoutIntake intake, ShopKnowledge shop, WorkGate gate, CancellationToken caller) =>
+        api.MapPost("/layouts/validate", async (HttpRequest request, LayoutIntake intake, ShopSnapshot shop, WorkGate gate, CancellationToken caller) =>
             {
                 var (text, wrong) = await ApiBody.TextAsync(request);
                 if (wrong is not null)

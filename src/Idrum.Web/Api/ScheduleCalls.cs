@@ -39,7 +39,7 @@ public sealed record ScheduleAnswer(double Minutes, double QuickMinutes, double 
 
 public static class ScheduleCalls
 {
-    public static void MapSchedule(this RouteGroupBuilder api) => api.MapPost("/schedule", async (HttpRequest request, ShopKnowledge shop, LayoutIntake intake, GlueDesk glue, TimeProvider clock, WorkGate gate, CancellationToken caller) =>
+    public static void MapSchedule(this RouteGroupBuilder api) => api.MapPost("/schedule", async (HttpRequest request, ShopSnapshot shop, LayoutIntake intake, GlueDesk glue, TimeProvider clock, WorkGate gate, CancellationToken caller) =>
         {
             var (question, wrong) = await ApiBody.ReadAsync<ScheduleQuestion>(request);
             if (question is null)
@@ -63,7 +63,7 @@ public static class ScheduleCalls
         .Accepts<ScheduleQuestion>("application/json").Produces<ScheduleAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("The rest of a visit in time: waits of glue filled with what can be done meanwhile");
 
-    private static List<FieldError> Check(ScheduleQuestion question, TeardownQuestion asked, TeardownPlanner planner, ShopKnowledge shop, GlueDesk glue)
+    private static List<FieldError> Check(ScheduleQuestion question, TeardownQuestion asked, TeardownPlanner planner, ShopSnapshot shop, GlueDesk glue)
     {
         var (errors, layout) = (new FieldErrors(), planner.Graph.Layout);
         errors.If(question.Persons is not (1 or 2), "persons", "One or two persons work on a machine.");

@@ -43,7 +43,7 @@ public sealed record TeardownAnswer(IReadOnlyList<TeardownStep> Removal, IReadOn
 
 public static class TeardownCalls
 {
-    public static void MapTeardown(this RouteGroupBuilder api) => api.MapPost("/teardown", async (HttpRequest request, ShopKnowledge shop, LayoutIntake intake, WorkGate gate, CancellationToken caller) =>
+    public static void MapTeardown(this RouteGroupBuilder api) => api.MapPost("/teardown", async (HttpRequest request, ShopSnapshot shop, LayoutIntake intake, WorkGate gate, CancellationToken caller) =>
         {
             var (question, wrong) = await ApiBody.ReadAsync<TeardownQuestion>(request);
             if (question is null)
@@ -69,7 +69,7 @@ public static class TeardownCalls
         .Accepts<TeardownQuestion>("application/json").Produces<TeardownAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
         .WithSummary("Cheapest set of operations to free the targets, and an order with the fewest tool changes");
 
-    internal static (TeardownPlanner? Planner, IReadOnlyList<FieldError> Errors) PlannerOf(TeardownQuestion question, ShopKnowledge shop, LayoutIntake intake, CancellationToken stop)
+    internal static (TeardownPlanner? Planner, IReadOnlyList<FieldError> Errors) PlannerOf(TeardownQuestion question, ShopSnapshot shop, LayoutIntake intake, CancellationToken stop)
     {
         Layout? layout;
         if (question.Layout is { ValueKind: JsonValueKind.Object } own)

@@ -10,7 +10,7 @@ namespace Idrum.Web.Hosting;
 /// <summary>Fills an empty shop with the made-up workshop; a shop that already has jobs is left as it is.</summary>
 public static class DemoShop
 {
-    public static async Task FillAsync(JobStore store, MoneyDesk money, ShopKnowledge shop, string contentFolder, DateTimeOffset now)
+    public static async Task FillAsync(JobStore store, MoneyDesk money, ShopSnapshot shop, string contentFolder, DateTimeOffset now)
     {
         if (store.List().Count > 0)
         {

@@ -108,15 +108,15 @@ public static class IdrumHost
         var app = builder.Build();
         Use(app);
         app.Services.GetRequiredService<FolderLock>();
-        var shop = app.Services.GetRequiredService<ShopKnowledge>();
-        shop.TakeFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>());
+        var shop = app.Services.GetRequiredService<ShopKeeper>();
+        shop.Change(now => now.WithFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>()));
         app.Services.GetRequiredService<LayoutStore>().Load();
         app.Services.GetRequiredService<JobStore>().Refresh();
         if (options.Demo)
         {
-            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<MoneyDesk>(), shop, options.ContentFolder, TimeProvider.System.GetUtcNow());
+            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<MoneyDesk>(), shop.Now, options.ContentFolder, TimeProvider.System.GetUtcNow());
         }
-        shop.Charge(app.Services.GetRequiredService<MoneyDesk>().Terms);
+        app.Services.GetRequiredService<MoneyDesk>().Load();
         app.Services.GetRequiredService<LearningDesk>().Learn(CancellationToken.None);
         return app;
     }
@@ -134,7 +134,9 @@ public static class IdrumHost
     private static void AddServices(IServiceCollection services, IdrumOptions options)
     {
         var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(TimeProvider.System, orders: false);
-        services.AddSingleton(shop);
+        services.AddSingleton(new ShopKeeper(shop));
+        // A request works with one shop from its beginning to its end.
+        services.AddScoped(s => s.GetRequiredService<ShopKeeper>().Now);
         services.AddSingleton(intake);
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton(options);

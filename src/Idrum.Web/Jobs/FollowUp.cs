@@ -14,7 +14,7 @@ public static class FollowUp
     private const int Minutes = 15;
 
     /// <summary>The heat run that glue still bars, as iCalendar; nothing where none does.</summary>
-    public static IResult HeatRun(string number, JobStore store, ShopKnowledge shop, TimeProvider clock)
+    public static IResult HeatRun(string number, JobStore store, ShopSnapshot shop, TimeProvider clock)
     {
         if (store.Find(number) is not { } job || job.History.State is not { CuredAt: { } cured } state || cured <= clock.GetUtcNow())
         {
@@ -25,7 +25,7 @@ public static class FollowUp
     }
 
     /// <summary>What is to go back to the supplier, each on the last day it is taken; nothing where none is.</summary>
-    public static IResult Returns(string number, JobStore store, ShopKnowledge shop)
+    public static IResult Returns(string number, JobStore store, ShopSnapshot shop)
     {
         if (store.Find(number) is not { } job)
         {

@@ -8,14 +8,14 @@ using Idrum.Storage;
 namespace Idrum.Web.Jobs;
 
 /// <summary>How warm it is where the shop works, and what the labels of its tubes say: typed once, used in every job.</summary>
-public sealed class GlueDesk(SettingStore settings, ShopKnowledge shop)
+public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)
 {
     private const string Warmth = "glue-celsius";
 
     private static string LabelOf(string adhesive) => "glue-label:" + adhesive;
 
     /// <summary>The adhesives there are.</summary>
-    public IReadOnlyList<Adhesive> Adhesives => shop.Handbook.Adhesives;
+    public IReadOnlyList<Adhesive> Adhesives => shop.Now.Handbook.Adhesives;
 
     private GlueHabits? habits;
 

@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs;
 using Idrum.Core.Ledger;
@@ -6,6 +5,7 @@ using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 using Idrum.Storage;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Jobs;
 
@@ -29,6 +29,9 @@ public sealed class JobView
     /// <summary>The version of the shop it was computed with.</summary>
     internal int ShopVersion { get; init; }
 
+    /// <summary>The other jobs on the machine's tag it was computed with, and their versions.</summary>
+    internal string StandOfTag { get; init; } = "";
+
     public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<EarlierWork> earlier)
     {
         Earlier = earlier;
@@ -47,18 +50,7 @@ public sealed class JobView
     public IReadOnlyList<EarlierWork> Earlier { get; }
 
     /// <summary>All that is known: answers, parts seen, and what earlier jobs tell where nobody answered.</summary>
-    public IReadOnlyDictionary<string, string> Evidence
-    {
-        get
-        {
-            var known = SeenEvidence.Of(State, Machine).ToDictionary();
-            foreach (var told in Earlier.Where(t => !State.Answers.ContainsKey(t.FindingId)))
-            {
-                known.TryAdd(told.FindingId, told.Outcome);
-            }
-            return known;
-        }
-    }
+    public IReadOnlyDictionary<string, string> Evidence => SeenEvidence.Of(State, Machine, Earlier);
 
     public MachineKnowledge Machine { get; }
 
@@ -130,8 +122,13 @@ public sealed class JobView
     /// <summary>What thinking the job through to its end would do instead of the first advice; null where that stands, or where there was no time.</summary>
     public async Task<Advice?> BetterAsync(WorkGate gate, CancellationToken caller)
     {
-        better ??= await gate.SpareAsync(stop => Machine.Diagnostician.Improve(Known(Evidence), TimeToThink, stop), caller);
-        return better is { } found && (found.Kind, found.Id) != (Diagnosis.Advice.Kind, Diagnosis.Advice.Id) ? found : null;
+        var found = better;
+        if (found is null && await gate.SpareAsync(stop => Machine.Diagnostician.Improve(Known(Evidence), TimeToThink, stop), caller) is { } thought)
+        {
+            // What time cut short is not kept.
+            (found, better) = (thought.Advice, thought.Whole ? thought.Advice : null);
+        }
+        return found is not null && (found.Kind, found.Id) != (Diagnosis.Advice.Kind, Diagnosis.Advice.Id) ? found : null;
     }
 
     /// <summary>The diagnosis if one more answer were given; nothing is recorded.</summary>
@@ -157,31 +154,32 @@ public sealed class JobView
     private sealed record Worked(TeardownPlan? Plan);
 }
 
-/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, a pure function of the log and of the shop's version.</summary>
-public sealed class JobDesk(JobStore store, ShopKnowledge shop)
+/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, a pure function of its log, of the shop's version and of the other jobs on its tag.</summary>
+public sealed class JobDesk(JobStore store, ShopKeeper keeper) : IDisposable
 {
     private const int MostEarlier = 6;
-    private readonly ConcurrentDictionary<Guid, JobView> views = new();
+    private const int Most = 500;
+    private readonly MemoryCache views = new(new MemoryCacheOptions { SizeLimit = Most });
 
     /// <summary>The job of that number, or null.</summary>
     public JobView? Open(string number) => store.Find(number) is { } job ? Open(job) : null;
 
+    /// <inheritdoc />
+    public void Dispose() => views.Dispose();
+
     /// <summary>The view of a stored job.</summary>
     public JobView Open(StoredJob job)
     {
-        if (views.TryGetValue(job.JobId, out var view) && view.Job.Version == job.Version && view.ShopVersion == shop.Version)
+        var shop = keeper.Now;
+        var tag = store.StandOfTag(job.State);
+        if (views.TryGetValue<JobView>(job.JobId, out var view) && view!.Job.Version == job.Version && view.ShopVersion == shop.Version && view.StandOfTag == tag)
         {
             return view;
         }
-        if (views.Count > 500)
-        {
-            views.Clear();
-        }
-        // Read before the machine: what changes in between is worked out once more, never kept.
-        var version = shop.Version;
         var machine = shop.MachineOf(job.State);
-        return views[job.JobId] = new(job, machine, job.State.Machine.Tag.Length == 0 ? []
+        view = new JobView(job, machine, job.State.Machine.Tag.Length == 0 ? []
             : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine))
-        { Broken = store.Broken(job.JobId), ShopVersion = version };
+        { Broken = store.Broken(job.JobId), ShopVersion = shop.Version, StandOfTag = tag };
+        return views.Set(job.JobId, view, new MemoryCacheEntryOptions { Size = 1 });
     }
 }

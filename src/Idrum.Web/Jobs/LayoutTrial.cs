@@ -24,7 +24,7 @@ public sealed record LayoutTrial(Layout? Layout, IReadOnlyList<LineError> Errors
     /// <param name="intake">The rules.</param>
     /// <param name="own">The shop's own layouts.</param>
     /// <param name="stop">Stops the checks.</param>
-    public static LayoutTrial Of(string text, ShopKnowledge shop, LayoutIntake intake, IReadOnlyList<OwnLayout> own, CancellationToken stop)
+    public static LayoutTrial Of(string text, ShopSnapshot shop, LayoutIntake intake, IReadOnlyList<OwnLayout> own, CancellationToken stop)
     {
         if (text.Trim().Length == 0)
         {

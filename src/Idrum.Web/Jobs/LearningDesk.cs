@@ -4,7 +4,7 @@ using Idrum.Storage;
 namespace Idrum.Web.Jobs;
 
 /// <summary>Learns from closed jobs: at the start, and in the background whenever one is closed or opened again.</summary>
-public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKnowledge shop, TimeProvider clock, ILogger<LearningDesk> log) : BackgroundService
+public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKeeper shop, TimeProvider clock, ILogger<LearningDesk> log) : BackgroundService
 {
     private readonly SemaphoreSlim changed = new(0, 1);
     private readonly Lock learning = new();
@@ -37,7 +37,7 @@ public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKnowled
             var (all, since) = (store.Lessons(), store.Since);
             List<JobLesson> counted = [.. all.Where(l => since is null || l.ClosedAt >= since)];
             PassedOver = all.Count - counted.Count;
-            shop.Learn(counted, cancellation);
+            shop.Change(shop.Now.Learn(counted, cancellation));
         }
     }
 

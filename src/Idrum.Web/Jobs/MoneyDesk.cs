@@ -9,26 +9,29 @@ using Idrum.Storage;
 namespace Idrum.Web.Jobs;
 
 /// <summary>What the shop charges, and what its vans hold.</summary>
-public sealed class MoneyDesk(SettingStore settings, ShopKnowledge shop, JobStore store, TimeProvider clock)
+public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore store, TimeProvider clock)
 {
     private const string Kept = "shop-terms";
     private const string Counted = "van-counted";
     private readonly ConcurrentDictionary<string, (DateTimeOffset LastAt, IReadOnlyList<OrderLine> Lines)> lines = new();
-    private ShopTerms? terms;
-
     /// <summary>What is set; the files' own rate and currency where nothing is.</summary>
-    public ShopTerms Terms => terms ??= settings.Get(Kept) is { Length: > 0 } text ? JsonSerializer.Deserialize<ShopTerms>(text, IdrumJson.Options)! : new ShopTerms
+    public ShopTerms Terms => shop.Now.Terms;
+
+    /// <summary>Tells the shop what was set before.</summary>
+    public void Load()
     {
-        RatePerHour = shop.Catalog.Costs.RatePerHour,
-        TripMinutes = shop.Catalog.Costs.TripMinutes,
-        Currency = shop.Catalog.Costs.Currency,
-    };
+        if (settings.Get(Kept) is { Length: > 0 } text)
+        {
+            var kept = JsonSerializer.Deserialize<ShopTerms>(text, IdrumJson.Options)!;
+            shop.Change(now => now.Charging(kept));
+        }
+    }
 
     /// <summary>Where parts are bought.</summary>
-    public Supplier Supplier => shop.Supplier;
+    public Supplier Supplier => shop.Now.Supplier;
 
     /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
-    public (Core.Fitting.WheelOdds Odds, int Tried) Wheel => (shop.Wheel, shop.WheelsTried);
+    public (Core.Fitting.WheelOdds Odds, int Tried) Wheel => (shop.Now.Wheel, shop.Now.WheelsTried);
 
     /// <summary>Keeps what is sound; errors field by field, and nothing is kept where there is one.</summary>
     public IReadOnlyList<FieldError> Keep(ShopTerms wanted)
@@ -55,8 +58,7 @@ public sealed class MoneyDesk(SettingStore settings, ShopKnowledge shop, JobStor
                 wanted = wanted with { Van = Terms.Van };
             }
             settings.Set(Kept, JsonSerializer.Serialize(wanted, IdrumJson.Options));
-            terms = wanted;
-            shop.Charge(wanted);
+            shop.Change(now => now.Charging(wanted));
         }
         return errors.All;
     }

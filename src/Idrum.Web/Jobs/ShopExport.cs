@@ -12,7 +12,7 @@ namespace Idrum.Web.Jobs;
 public static class ShopExport
 {
     /// <summary>Writes it.</summary>
-    public static void Write(Stream to, JobStore store, LayoutStore layouts, ShopKnowledge shop)
+    public static void Write(Stream to, JobStore store, LayoutStore layouts, ShopSnapshot shop)
     {
         using var zip = new ZipArchive(to, ZipArchiveMode.Create, true);
         var jobs = store.List();

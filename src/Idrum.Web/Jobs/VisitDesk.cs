@@ -1,5 +1,5 @@
-using System.Collections.Concurrent;
 using Idrum.Core.Jobs;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Jobs;
 
@@ -9,11 +9,11 @@ namespace Idrum.Web.Jobs;
 public sealed record TimedVisit(Visit Visit, DateTimeOffset At);
 
 /// <summary>Puts visits in time; anew after every act, and every half minute.</summary>
-public sealed class VisitDesk(GlueDesk glue)
+public sealed class VisitDesk(GlueDesk glue) : IDisposable
 {
     private const int Most = 200;
     private static readonly TimeSpan Holds = TimeSpan.FromSeconds(30);
-    private readonly ConcurrentDictionary<(Guid Job, int Version, int Shop, int Persons), (TimedVisit? Visit, DateTimeOffset At, object Habits)> known = new();
+    private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
 
     /// <summary>The rest of the visit of a job; null where nothing is left of it.</summary>
     /// <param name="view">The job.</param>
@@ -22,17 +22,20 @@ public sealed class VisitDesk(GlueDesk glue)
     /// <param name="cancellation">Ends it.</param>
     public TimedVisit? Of(JobView view, int persons, DateTimeOffset now, CancellationToken cancellation)
     {
-        var (key, habits) = ((view.Job.JobId, view.Job.Version, view.ShopVersion, persons), glue.Habits);
-        if (known.TryGetValue(key, out var kept) && now - kept.At < Holds && ReferenceEquals(kept.Habits, habits))
+        var (key, habits) = (new Key(view.Job.JobId, view.Job.Version, view.ShopVersion, persons), glue.Habits);
+        if (known.TryGetValue<Kept>(key, out var kept) && now - kept!.At < Holds && ReferenceEquals(kept.Habits, habits))
         {
             return kept.Visit;
         }
-        if (known.Count > Most)
-        {
-            known.Clear();
-        }
         var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation) is { } found ? new TimedVisit(found, now) : null;
-        known[key] = (visit, now, habits);
+        known.Set(key, new Kept(visit, now, habits), new MemoryCacheEntryOptions { Size = 1 });
         return visit;
     }
+
+    /// <inheritdoc />
+    public void Dispose() => known.Dispose();
+
+    private sealed record Key(Guid Job, int Version, int Shop, int Persons);
+
+    private sealed record Kept(TimedVisit? Visit, DateTimeOffset At, object Habits);
 }

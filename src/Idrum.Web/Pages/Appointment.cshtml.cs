@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages;
 
 /// <summary>On the telephone: how long to reserve, from the complaint alone.</summary>
-public sealed class AppointmentModel(ShopKnowledge shop, WorkGate gate) : PageModel
+public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageModel
 {
     private const double MostYears = 60;
 

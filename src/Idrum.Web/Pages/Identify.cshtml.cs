@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages;
 
 /// <summary>Which machine stands there: one question at a time, all answers in the address, so that Back takes one back.</summary>
-public sealed class IdentifyModel(ShopKnowledge shop, JobStore store, LearningStore learning) : PageModel
+public sealed class IdentifyModel(ShopSnapshot shop, JobStore store, LearningStore learning) : PageModel
 {
     private const string AnswerField = "a";
 

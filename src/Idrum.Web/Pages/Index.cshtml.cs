@@ -13,7 +13,7 @@ public sealed record JobLine(JobSummary Job, string Machine, string Matter, stri
 /// <summary>Something that wants attention, with the one act it asks for.</summary>
 public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends);
 
-public sealed class BenchModel(JobStore store, ShopKnowledge shop, BackupDesk backups, TimeProvider clock) : PageModel
+public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk backups, TimeProvider clock) : PageModel
 {
     public IReadOnlyList<JobSummary> Open { get; private set; } = [];
 

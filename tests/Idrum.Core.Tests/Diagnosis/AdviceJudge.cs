@@ -50,7 +50,12 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
             }
             else if (advice.Kind == "open")
             {
+                var before = done.Count;
                 done = [.. machine.Planner.StateAfter(machine.Layout.FindPart(advice.Id)!.SeenAfter, machine.Planner.Graph.SetOf(done)).ToList().Select(o => machine.Planner.Graph.Node(o).Id)];
+                if (done.Count == before)
+                {
+                    return $"opens for {advice.Id}, which lies open; out: {string.Join(' ', done)}";
+                }
             }
             else if (advice.Kind == "repair")
             {

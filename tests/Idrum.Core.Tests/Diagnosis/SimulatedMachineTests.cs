@@ -6,8 +6,6 @@ namespace Idrum.Core.Tests.Diagnosis;
 /// <summary>The simulated machine against the model it is drawn from, and the advice followed to the end on it.</summary>
 public class SimulatedMachineTests
 {
-    private const int Machines = 8;
-
     [Fact]
     public void Of_two_thousand_machines_the_complaints_agree_with_what_is_said_of_them()
     {
@@ -55,61 +53,8 @@ public class SimulatedMachineTests
         Assert.True(slips <= 2 && dead > 20 && cured > 250, $"{dead} dead, {cured} cured");
     }
 
-    [Theory]
-    [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
-    public void The_advice_followed_to_its_end_finds_what_is_wrong(string layoutId)
-    {
-        var machine = TestShop.Machine(layoutId);
-        var d = machine.Diagnostician;
-        var (right, acts) = (0, 0);
-        var first = 900 + 8 * TestShop.Shop.Layouts.ToList().FindIndex(l => l.Id == layoutId);
-        for (var i = 0; i < Machines; i++)
-        {
-            var simulated = new SimulatedMachine(d.Model, 1, new Random(first + i));
-            var evidence = simulated.Complaints.ToDictionary(c => c, _ => "yes");
-            var (done, fitted, putRight) = (new HashSet<string>(), new List<string>(), new List<string>());
-            for (var n = 0; n < 45; n++)
-            {
-                var advice = d.NextAct(new(evidence, [.. done], ComplaintsTold: true) { Fitted = fitted, PutRight = putRight, HeardAgain = putRight.Count > 0 }).Advice;
-                acts++;
-                if (advice.Kind == "check")
-                {
-                    evidence[advice.Id] = simulated.Answer(advice.Id);
-                }
-                else if (advice.Kind == "open")
-                {
-                    var before = machine.Planner.Graph.SetOf(done);
-                    var after = machine.Planner.StateAfter(machine.Layout.FindPart(advice.Id)!.SeenAfter, before);
-                    Assert.NotEqual(before, after);
-                    done = [.. after.ToList().Select(o => machine.Planner.Graph.Node(o).Id)];
-                }
-                else if (advice.Kind is "repair")
-                {
-                    var fault = d.Model.Catalog.FindFault(advice.Id)!;
-                    simulated.Repair(fault);
-                    putRight.Add(fault.Id);
-                    fitted.AddRange(fault.Action == "replace" ? machine.Layout.PartsOfKind(fault.Kinds).Select(p => p.Id) : []);
-                    if (simulated.Right)
-                    {
-                        right++;
-                        break;
-                    }
-                    (done, evidence) = ([], d.Model.Findings.Where(f => f.Group == "complaint" && simulated.Answer(f.Id) == "yes").ToDictionary(f => f.Id, _ => "yes"));
-                }
-                else
-                {
-                    right += advice.Kind == "refer" && simulated.Speaking.Any(id => d.Model.Catalog.FindFault(id)!.Action == "refer") || simulated.Right ? 1 : 0;
-                    break;
-                }
-            }
-        }
-        // `bench find` plays hundreds on each machine; here few, so that the tests stay quick.
-        Assert.True(right >= Machines - 2, $"{right} of {Machines} found");
-        Assert.True(acts < Machines * 16, $"{acts} acts");
-    }
-
     [Fact]
-    public void On_a_hundred_machines_nothing_is_advised_that_the_trade_forbids()
+    public void The_advice_followed_to_its_end_finds_what_is_wrong_and_says_nothing_that_the_trade_forbids()
     {
         var (acts, right) = (0, 0);
         foreach (var layout in TestShop.Shop.Layouts)
@@ -120,6 +65,8 @@ public class SimulatedMachineTests
                 var wrong = judge.Job(5000 + seed);
                 Assert.True(wrong is null, $"{layout.Id}, {5000 + seed}: {wrong}");
             }
+            // `bench find` and `bench manners` play hundreds on each machine; here few, so that the tests stay quick.
+            Assert.True(judge.Right >= 7, $"{layout.Id}: {judge.Right} of 9 right");
             (acts, right) = (acts + judge.Acts, right + judge.Right);
         }
         Assert.True(right >= 92 && acts <= 108 * 14, $"{right} of 108 right, {acts} acts");

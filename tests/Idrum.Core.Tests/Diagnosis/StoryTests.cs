@@ -18,7 +18,7 @@ public class StoryTests
             story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), ComplaintsTold: true);
         // The first advice, and what thinking it through puts in its place.
         var first = diagnostician.Diagnose(known).Advice;
-        foreach (var advice in new[] { first, diagnostician.Improve(known, TimeSpan.FromSeconds(10)) })
+        foreach (var advice in new[] { first, diagnostician.Improve(known, TimeSpan.FromSeconds(10)).Advice })
         {
             var group = diagnostician.Model.Catalog.FindFinding(advice.Id)?.Group ?? "";
             bool Matches(string patterns) => patterns.Split(' ').Select(p => p.Split(':')).Any(p => p[0] == advice.Kind && (p[1] == "*" || p[1] == advice.Id || p[1] == $"({group})"));

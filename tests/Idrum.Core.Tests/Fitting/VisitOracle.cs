@@ -16,7 +16,7 @@ public static class VisitOracle
     public sealed record Asked(IReadOnlyList<string> Targets, ScheduleProblem Whole, Visit Visit);
 
     /// <summary>A visit drawn at random.</summary>
-    public static Asked Draw(ShopKnowledge shop, Layout layout, Random random)
+    public static Asked Draw(ShopSnapshot shop, Layout layout, Random random)
     {
         var machine = shop.For(layout);
         bool Glued(Part p) => shop.Handbook.For(p, machine.Layout) is { Glues: true };

@@ -21,7 +21,7 @@ public class CarryOverTests
         var after = TestShop.Shop.FindLayout(to)!;
         var card = state.Machine with { LayoutId = to, Facts = [] };
         var carried = CarryOver.Of(state, TestShop.Shop.MachineOf(state).Layout, after.For(card.FactsOf(after), None), safety);
-        return Logs.Apply(state, new MachineCorrected(card) { LayoutHash = TestShop.Shop.Keep(after), Carried = carried });
+        return Logs.Apply(state, new MachineCorrected(card) { LayoutHash = Variants.HashOf(after), Carried = carried });
     }
 
     [Fact]
@@ -88,7 +88,7 @@ public class CarryOverTests
         var after = TestShop.Shop.FindLayout("quenby-qc36")!;
         var done = state.Removals[0];
         var history = JobHistory.Of([new JobOpened("J-1", state.Machine) { Id = Guid.NewGuid(), At = Logs.Now }, new SafetySigned([], "A. Hand") { Id = Guid.NewGuid(), At = Logs.Now }, new OperationDone(done.OperationId, done.Out) { Id = Guid.NewGuid(), At = Logs.Now }]);
-        var forged = new MachineCorrected(state.Machine with { LayoutId = after.Id, Facts = [] }) { Id = Guid.NewGuid(), At = Logs.Now, LayoutHash = TestShop.Shop.Keep(after), Carried = new() { Operations = ["motor-out"] } };
+        var forged = new MachineCorrected(state.Machine with { LayoutId = after.Id, Facts = [] }) { Id = Guid.NewGuid(), At = Logs.Now, LayoutHash = Variants.HashOf(after), Carried = new() { Operations = ["motor-out"] } };
         Assert.Contains(JobRules.Check(history, forged, TestShop.Shop, Logs.Now), e => e.Pointer == "machine.layoutId");
         // Two groups made into one would lose a count.
         var merged = forged with { Carried = new() { Fasteners = new Dictionary<string, string> { ["a"] = "front-corner", ["b"] = "front-corner" } } };

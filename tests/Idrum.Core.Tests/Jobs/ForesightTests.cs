@@ -8,7 +8,7 @@ namespace Idrum.Core.Tests.Jobs;
 /// as if a repairer had done it.</summary>
 public sealed class ForesightTests
 {
-    private static readonly ShopKnowledge Shop = TestShop.Shop;
+    private static readonly ShopSnapshot Shop = TestShop.Shop;
 
     public static TheoryData<string> Layouts => [.. Shop.Layouts.Select(l => l.Id)];
 

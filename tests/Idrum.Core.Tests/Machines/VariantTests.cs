@@ -55,12 +55,12 @@ public class VariantTests
     public void A_changed_parent_is_an_offer_that_keeps_what_the_variant_says_and_brings_what_changed()
     {
         var shop = TestShop.Content.Read().Shop;
-        shop.TakeFiles(new Dictionary<string, string> { ["b.json"] = Variant("""
+        shop = shop.WithFiles(new Dictionary<string, string> { ["b.json"] = Variant("""
             ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9}]
             """) }, TestShop.Reader);
         var variant = shop.FindLayout("ostrel-ot50b")!;
         Assert.Null(ParentOffer.Of(shop, variant));
-        shop.Take(Parent with { Parts = [.. Parent.Parts.Select(p => p.Id == "belt" ? p with { Price = 77 } : p.Id == "vent" ? p with { Price = 55 } : p)] });
+        shop = shop.With(Parent with { Parts = [.. Parent.Parts.Select(p => p.Id == "belt" ? p with { Price = 77 } : p.Id == "vent" ? p with { Price = 55 } : p)] });
         var offer = ParentOffer.Of(shop, variant)!;
         var taken = TestShop.Reader.Read(offer.Text, shop.ParentOf).Layout!;
         Assert.Equal((77m, 9m, "Vent outlet, left"), ((decimal)taken.FindPart("belt")!.Price, (decimal)taken.FindPart("vent")!.Price, taken.FindPart("vent")!.Name));
@@ -68,11 +68,11 @@ public class VariantTests
         Assert.True(Parent.Drive.TurnOnlyForward);
         var back = Variants.Between(Parent, Parent with { Id = "x", Schools = [], Drive = Parent.Drive with { TurnOnlyForward = false } });
         Assert.Equal(("false", true), (back["drive"]!["turnOnlyForward"]!.ToJsonString(), back["remove"]!["schools"]!.AsArray().Count == Parent.Schools.Count));
-        shop.Take(taken);
+        shop = shop.With(taken);
         Assert.Null(ParentOffer.Of(shop, taken));
         // A file that pins a writing nobody has: offered with the parent as it is now.
         var pinned = Variant("", "ostrel-ot50c").Replace("\"id\":\"ostrel-ot50\"}", $"\"id\":\"ostrel-ot50\",\"hash\":\"{new string('0', 64)}\"}}", StringComparison.Ordinal);
-        shop.TakeFiles(new Dictionary<string, string> { ["c.json"] = pinned, ["d.json"] = "{\"id\":", ["e.json"] = "{\"extends\":{\"id\":\"ostrel-ot50\"}}" }, TestShop.Reader);
+        shop = shop.WithFiles(new Dictionary<string, string> { ["c.json"] = pinned, ["d.json"] = "{\"id\":", ["e.json"] = "{\"extends\":{\"id\":\"ostrel-ot50\"}}" }, TestShop.Reader);
         var offers = shop.SetAside.ToDictionary(f => f.File, f => ParentOffer.Of(shop, f));
         Assert.Equal((true, true, true), (offers["c.json"] is { Then: null }, offers["d.json"] is null, offers["e.json"] is null));
         Assert.NotNull(TestShop.Reader.Read(offers["c.json"]!.Text, shop.ParentOf).Layout);
@@ -82,7 +82,7 @@ public class VariantTests
     public void One_bad_file_is_set_aside_and_hurts_no_other_and_ids_are_unique_over_all_files()
     {
         var shop = TestShop.Content.Read().Shop;
-        shop.TakeFiles(new Dictionary<string, string>
+        shop = shop.WithFiles(new Dictionary<string, string>
         {
             ["broken.json"] = "{\"format\":",
             ["good.json"] = Variant("", "good"),
@@ -153,7 +153,8 @@ public class VariantTests
         var renamed = JsonNode.Parse(Variants.TextOf(Parent).Replace("\"belt\"", "\"drive-belt\"", StringComparison.Ordinal).Replace("\"kind\":\"drive-belt\"", "\"kind\":\"belt\"", StringComparison.Ordinal).Replace("{\"drive-belt\"", "{\"belt\"", StringComparison.Ordinal).Replace(",\"drive-belt\":", ",\"belt\":", StringComparison.Ordinal))!;
         var (newer, errors) = TestShop.Reader.Read(renamed.ToJsonString());
         Assert.True(errors.Count == 0, string.Join(' ', errors));
-        var hash = shop.Take(newer!);
+        shop = shop.With(newer!);
+        var hash = Variants.HashOf(newer!);
         Assert.NotEqual(old, hash);
         Assert.NotNull(shop.MachineOf(history.State).Layout.FindPart("belt"));
         Assert.NotEmpty(OpenItems.PlanOf(history.State, shop.MachineOf(history.State))!.Removal);

@@ -83,7 +83,7 @@ public class LearnedTimesTests
     {
         var shop = TestShop.Content.Read().Shop;
         var layout = shop.FindLayout(Id)!;
-        shop.Learn([.. Enumerable.Range(0, 30).Select(n => Lesson(n, layout.Operations.ToDictionary(o => o.Id, o => 2 * o.Minutes.Typical)))]);
+        shop = shop.Learn([.. Enumerable.Range(0, 30).Select(n => Lesson(n, layout.Operations.ToDictionary(o => o.Id, o => 2 * o.Minutes.Typical)))])(shop);
         var (file, here) = (TestShop.Machine(Id), shop.For(layout));
         Assert.Equal((0, 30), (file.TimedJobs, here.TimedJobs));
         var (planned, learned) = (file.Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))!, here.Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))!);

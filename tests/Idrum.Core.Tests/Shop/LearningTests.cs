@@ -7,7 +7,7 @@ namespace Idrum.Core.Tests.Shop;
 /// <summary>What closed jobs teach: the shares come nearer to the world they were drawn from, and each kind of lesson counts as what it is.</summary>
 public sealed class LearningTests
 {
-    private static readonly ShopKnowledge Shop = TestShop.Shop;
+    private static readonly ShopSnapshot Shop = TestShop.Shop;
     private static readonly string LayoutId = Shop.Layouts[0].Id;
     private static readonly FaultModel Model = new(Shop.Layouts[0].For(new Dictionary<string, string>(), new Dictionary<string, string>()), Shop.Catalog);
 
@@ -135,12 +135,12 @@ public sealed class LearningTests
     [Fact]
     public void The_shop_diagnoses_by_it_until_it_is_reset()
     {
-        var shop = new ShopKnowledge(Shop.Layouts, Shop.Catalog, Shop.Handbook, Shop.Words);
+        var shop = new ShopSnapshot(Shop.Layouts, Shop.Catalog, Shop.Handbook, Shop.Words);
         double Broken() => shop.For(Shop.Layouts[0]).Diagnostician.Believe(new(new Dictionary<string, string>(), [])).There[Model.Faults.ToList().FindIndex(f => f.Id == "belt-broken")];
         var before = Broken();
-        shop.Learn([.. Enumerable.Range(0, 40).Select(i => Lesson($"A-{i}", "belt-broken", Belt("broken")))]);
+        shop = shop.Learn([.. Enumerable.Range(0, 40).Select(i => Lesson($"A-{i}", "belt-broken", Belt("broken")))])(shop);
         Assert.True(Broken() > before * 1.3);
-        shop.Learn([]);
+        shop = shop.Learn([])(shop);
         Assert.Equal(before, Broken(), 12);
         Assert.Null(shop.Learned);
     }

@@ -25,7 +25,7 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
             errors.Add("parts", $"There is no part '{FieldErrors.Short(id)}' on this machine.");
             known = false;
         }
-        errors.If(known && Decision == "change" && check.Machine.Planner.Plan(new([.. check.State.Targets.Union(Parts)], [], check.State.WaysIn)) is null, "parts", "These parts cannot be reached by the ways chosen.");
+        errors.If(known && Decision == "change" && !check.Machine.Planner.CanReach(check.State.Targets.Union(Parts), check.State.WaysIn), "parts", "These parts cannot be reached by the ways chosen.");
     }
 
     internal override JobState Apply(JobState state) => state.Decide(new(FaultId, [.. Parts], Decision, Reason));

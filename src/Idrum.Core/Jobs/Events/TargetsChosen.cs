@@ -33,7 +33,7 @@ public sealed record TargetsChosen(IReadOnlyList<string> Targets, string FaultId
             errors.Add("waysIn", $"There is no way '{FieldErrors.Short(way)}' by '{FieldErrors.Short(choice)}'.");
             known = false;
         }
-        errors.If(known && check.Machine.Planner.Plan(new([.. check.State.Targets.Union(Targets)], [], check.State.WaysIn.SetItems(WaysIn))) is null, "waysIn", "These parts cannot be reached by the ways chosen.");
+        errors.If(known && !check.Machine.Planner.CanReach(check.State.Targets.Union(Targets), check.State.WaysIn.SetItems(WaysIn)), "waysIn", "These parts cannot be reached by the ways chosen.");
     }
 
     internal override JobState Apply(JobState state)

@@ -18,7 +18,7 @@ public sealed record WaysChosen(IReadOnlyDictionary<string, string> WaysIn) : Jo
             check.Errors.Add("waysIn", $"There is no way '{FieldErrors.Short(way)}' by '{FieldErrors.Short(choice)}'.");
             known = false;
         }
-        check.Errors.If(known && check.Machine.Planner.Plan(new(check.State.Targets, [], WaysIn)) is null, "waysIn", "The parts of this job cannot be reached by the ways chosen.");
+        check.Errors.If(known && !check.Machine.Planner.CanReach(check.State.Targets, WaysIn), "waysIn", "The parts of this job cannot be reached by the ways chosen.");
     }
 
     internal override JobState Apply(JobState state) => state with { WaysIn = WaysIn.ToImmutableSortedDictionary(), Stuck = state.Stuck.Except(WaysIn.Values) };

@@ -7,7 +7,7 @@ using Idrum.Web.Jobs;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Complaint.</summary>
-public sealed class ComplaintModel(JobServices services, ShopKnowledge shop) : JobPage(services)
+public sealed class ComplaintModel(JobServices services, ShopSnapshot shop) : JobPage(services)
 {
     public override Station Shown => Station.Complaint;
 

@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Takes a job exported elsewhere.</summary>
-public sealed class ImportModel(JobStore store, ShopKnowledge shop, LayoutIntake intake, PhotoDesk photos) : PageModel
+public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake intake, PhotoDesk photos) : PageModel
 {
     public IReadOnlyList<FieldError> Errors { get; private set; } = [];
 

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>"This is not the machine I thought": which it is, and what carries over.</summary>
-public sealed class MachineModel(JobServices services, ShopKnowledge shop) : JobPage(services)
+public sealed class MachineModel(JobServices services, ShopSnapshot shop) : JobPage(services)
 {
     public override Station Shown => State.Station;
 

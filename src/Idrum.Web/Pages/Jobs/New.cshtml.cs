@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Opens a job.</summary>
-public sealed class NewModel(JobStore store, ShopKnowledge shop, MoneyDesk money, TimeProvider clock) : PageModel
+public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money, TimeProvider clock) : PageModel
 {
     public FormState Form { get; private set; } = FormState.None;
 

@@ -79,8 +79,10 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
             // Sent twice: it is bought already.
             return this.SeeOther(To("parts"));
         }
-        var source = Request.Form["source"].ToString() == "van" ? "van" : "supplier";
-        var (wanted, errors) = Request.Form["kind"] == "cover-bought" ? Cover(source) : One(source);
+        var fromVan = Request.Form["source"] == "van";
+        var purchase = new Purchase(State, View.Layout, Advice, Supplier, Van);
+        int? count = int.TryParse(Request.Form["quantity"].ToString().Trim(), NumberStyles.Integer, CultureInfo.InvariantCulture, out var said) ? said : null;
+        var (wanted, errors) = Request.Form["kind"] == "cover-bought" ? purchase.Cover(fromVan) : purchase.One(Request.Form["articleId"].ToString(), count, fromVan);
         if (errors.Count > 0)
         {
             return await RefuseAsync(errors);
@@ -99,30 +101,4 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         }
         return this.SeeOther(To("parts"));
     }
-
-    private (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) Cover(string source)
-    {
-        var cover = source == "van" ? Advice.FromVan : Advice.Order;
-        return cover is null ? ([], [new("", source == "van" ? "The van does not hold all of it." : "Nothing is short any more.")])
-            : ([.. cover.Bought.Select(b => Line(Advice.Find(b.Id)!.Id, b.Count, source)).OfType<JobEvent>()], []);
-    }
-
-    private (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) One(string source)
-    {
-        if (!int.TryParse(Request.Form["quantity"].ToString().Trim(), NumberStyles.Integer, CultureInfo.InvariantCulture, out var count) || count is < 1 or > 99)
-        {
-            return ([], [new("quantity", "A whole number from 1 to 99.")]);
-        }
-        var id = Request.Form["articleId"].ToString();
-        if (source == "van" && Van.GetValueOrDefault(id) < count)
-        {
-            return ([], [new("quantity", Van.GetValueOrDefault(id) == 0 ? "The van holds none of it." : $"The van holds {Van[id]} of it.")]);
-        }
-        return Line(id, count, source) is { } line ? ([line], []) : ([], [new("articleId", "There is no such article for this machine.")]);
-    }
-
-    private PartsBought? Line(string id, int count, string source) =>
-        Advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays, article.Way) { For = Supplies.For(State, View.Layout, article) }
-        : Supplier.Small.FirstOrDefault(s => s.Id == id) is { } small ? new(small.Id, small.Name, new Dictionary<string, int>(), count, small.Price, source, source == "van" ? 0 : Supplier.Days, Supplier.ReturnDays)
-        : null;
 }

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Photos of a job: the picture is stored first, then the event that names it.</summary>
-public sealed class PhotosModel(JobServices services, ShopKnowledge shop, PhotoDesk photos) : JobPage(services)
+public sealed class PhotosModel(JobServices services, ShopSnapshot shop, PhotoDesk photos) : JobPage(services)
 {
     public override Station Shown => State.Station;
 

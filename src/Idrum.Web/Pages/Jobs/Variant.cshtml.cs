@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>How one machine differs from its layout; kept as the shop's own with one act. Also: what a newer layout would change.</summary>
-public sealed partial class VariantModel(JobServices services, ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts) : JobPage(services)
+public sealed partial class VariantModel(JobServices services, ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts) : JobPage(services)
 {
     public override Station Shown => State.Station;
 

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>Two layouts side by side.</summary>
-public sealed class CompareModel(ShopKnowledge shop) : PageModel
+public sealed class CompareModel(ShopSnapshot shop) : PageModel
 {
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
 

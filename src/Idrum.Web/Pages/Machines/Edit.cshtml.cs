@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>The usual changes of a layout of the shop's own, by form; each is checked as a whole file before it is stored as the next version.</summary>
-public sealed class EditModel(ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
+public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
 {
     public Layout Layout { get; private set; } = null!;
 

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>A layout as a file: brought in or written by hand, read on trial, then taken among the shop's own.</summary>
-public sealed class FileModel(ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
+public sealed class FileModel(ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
 {
     /// <summary>The text as it stands.</summary>
     public string Text { get; private set; } = "";

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>All machines, and files that were set aside.</summary>
-public sealed class IndexModel(ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts) : PageModel
+public sealed class IndexModel(ShopSnapshot shop, ShopKeeper keeper, LayoutIntake intake, LayoutStore layouts) : PageModel
 {
     /// <summary>The file that was just tried and not taken.</summary>
     public string Tried { get; private set; } = "";
@@ -31,7 +31,7 @@ public sealed class IndexModel(ShopKnowledge shop, LayoutIntake intake, LayoutSt
             return Page();
         }
         layouts.Add(layout, "");
-        shop.Settle(file);
+        keeper.Change(now => now.Settled(file));
         return this.SeeOther($"/machines/{layout.Id}?taken=1");
     }
 }

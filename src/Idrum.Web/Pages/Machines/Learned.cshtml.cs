@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>What the shop's own jobs taught, and going by the files alone again.</summary>
-public sealed class LearnedModel(ShopKnowledge shop, LearningDesk desk) : PageModel
+public sealed class LearnedModel(ShopSnapshot shop, LearningDesk desk) : PageModel
 {
     private const int MostRows = 14;
 

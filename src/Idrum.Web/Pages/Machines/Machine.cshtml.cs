@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>One layout, drawn, with the way to each wear part.</summary>
-public sealed class MachineModel(ShopKnowledge shop, LayoutIntake intake, LayoutStore layouts) : PageModel
+public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts) : PageModel
 {
     public Layout Layout { get; private set; } = null!;
 

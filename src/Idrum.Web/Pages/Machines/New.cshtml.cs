@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>A new machine, started from the nearest arrangement.</summary>
-public sealed partial class NewModel(ShopKnowledge shop, LayoutStore layouts) : PageModel
+public sealed partial class NewModel(ShopSnapshot shop, LayoutStore layouts) : PageModel
 {
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
 

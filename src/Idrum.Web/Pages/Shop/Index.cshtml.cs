@@ -211,7 +211,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     private FileStreamResult Export()
     {
         var stream = Passing();
-        ShopExport.Write(stream, services.GetRequiredService<JobStore>(), services.GetRequiredService<LayoutStore>(), services.GetRequiredService<ShopKnowledge>());
+        ShopExport.Write(stream, services.GetRequiredService<JobStore>(), services.GetRequiredService<LayoutStore>(), services.GetRequiredService<ShopKeeper>().Now);
         stream.Position = 0;
         return File(stream, "application/zip", clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture));
     }
