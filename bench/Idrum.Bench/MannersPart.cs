@@ -9,6 +9,19 @@ internal static class MannersPart
 {
     internal static Task<bool> RunAsync(string[] args)
     {
+        if (args is [var id, .. var seeds])
+        {
+            if (ContentFolder.Read(BenchHost.Content).Read().Shop is var known && known.FindLayout(id) is { } one)
+            {
+                return Task.FromResult(seeds.All(seed =>
+                {
+                    var judge = new AdviceJudge(known.For(one));
+                    var why = judge.Job(int.Parse(seed, CultureInfo.InvariantCulture));
+                    Console.WriteLine($"{id}, {seed}: {judge.Acts} acts, {why ?? (judge.Right > 0 ? "right" : "given up")}");
+                    return why is null;
+                }));
+            }
+        }
         var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 1000;
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var each = Math.Max(1, (int)Math.Ceiling((double)jobs / shop.Layouts.Count));

@@ -4,6 +4,8 @@ namespace Idrum.Core.Diagnosis;
 /// chosen on simulated jobs (<c>./idrum bench find</c>) and held against the stories of the tests.</summary>
 /// <param name="WorthMinutes">A check that saves less is not worth the walk to the machine. Higher: fewer checks, more openings in vain.</param>
 /// <param name="WorthShare">Nor one that saves less than this share of what is to come.</param>
+/// <param name="Patient">So many checks are made before patience wears. Higher: more checks before it ends.</param>
+/// <param name="Patience">After so many more a check must save four times as much.</param>
 /// <param name="AsGood">Checks whose expected minutes lie within this are as good as one another: then what is seen goes before what is told.</param>
 /// <param name="Telling">What moves the probability of a cause by less on average tells nothing worth a minute.</param>
 /// <param name="Pointing">A check shows a cause where it comes out bad this often when the cause is there.</param>
@@ -24,13 +26,13 @@ namespace Idrum.Core.Diagnosis;
 /// <param name="ClearlyMinutes">What is thought through must be better by so many minutes.</param>
 /// <param name="ClearlyShare">And by this share.</param>
 /// <param name="Deeper">And by so many minutes to go deeper before a check in reach.</param>
-internal sealed record AdviceConstants(double WorthMinutes, double WorthShare, double AsGood, double Telling, double Pointing, double Plainly, double Plausible, double Forgotten,
+internal sealed record AdviceConstants(double WorthMinutes, double WorthShare, double Patient, double Patience, double AsGood, double Telling, double Pointing, double Plainly, double Plausible, double Forgotten,
     double Nameable, double Sure, double SeenEnough, double HiddenSure, double ReplaceUnseen, double AdjustUnseen, double Pays, double ReferSure, double ReferAfter, double StateKnown, double Quick,
     double ClearlyMinutes, double ClearlyShare, double Deeper)
 {
     /// <summary>Those in use.</summary>
     internal static AdviceConstants Usual { get; } = new(
-        WorthMinutes: 0.5, WorthShare: 0.012, AsGood: 0.4, Telling: 0.04, Pointing: 0.5, Plainly: 0.7, Plausible: 0.06, Forgotten: 0.015,
+        WorthMinutes: 0.5, WorthShare: 0.012, Patient: 10, Patience: 3, AsGood: 0.4, Telling: 0.04, Pointing: 0.5, Plainly: 0.7, Plausible: 0.06, Forgotten: 0.015,
         Nameable: 0.12, Sure: 0.9, SeenEnough: 0.35, HiddenSure: 0.6, ReplaceUnseen: 0.35, AdjustUnseen: 0.15, Pays: 1.5, ReferSure: 0.5, ReferAfter: 0.2, StateKnown: 0.9, Quick: 3,
         ClearlyMinutes: 1, ClearlyShare: 0.02, Deeper: 4);
 }

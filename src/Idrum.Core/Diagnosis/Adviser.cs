@@ -101,7 +101,7 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] speaks, 
         {
             return first;
         }
-        var worth = acts.Stop.Cost - Math.Max(limits.WorthMinutes, limits.WorthShare * acts.Stop.Cost);
+        var worth = acts.Stop.Cost - Worth();
         var saving = near.Where(c => c.ExpectedCost < worth && acts.Turns[c.Finding.Id] > 0.005).MinBy(c => c.ExpectedCost);
         if (saving is not null)
         {
@@ -121,6 +121,14 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] speaks, 
         var target = stop.Kind == "open" ? acts.Stop.First >= 0 ? Named(acts.Stop.First) : -1 : FaultOf(stop.Id);
         return near.Where(c => c.Minutes <= limits.Quick && c.Finding.Group != "history" && c.ExpectedCost < acts.Stop.Cost + limits.Quick)
             .Select(c => (Check: c, Shows: Shows(c.Finding, target))).Where(c => c.Shows > 0).OrderByDescending(c => c.Shows).ThenBy(c => c.Check.ExpectedCost).Select(c => c.Check).FirstOrDefault();
+    }
+
+    /// <summary>What a check must save, minutes: little at first, more with every one made in vain, so that it ends.</summary>
+    private double Worth()
+    {
+        var made = belief.Known.Count(k => model.Findings[k.Finding].Group is not ("complaint" or "before"));
+        var patience = 1 + Math.Max(0, made - limits.Patient) / limits.Patience;
+        return Math.Max(limits.WorthMinutes * patience * patience, limits.WorthShare * acts.Stop.Cost);
     }
 
     /// <summary>A quick check from here that shows the likeliest cause plainly and was not made.</summary>
@@ -282,7 +290,7 @@ internal sealed class Adviser(FaultModel model, Belief belief, double[] speaks, 
 
     private Advice NothingFound(Func<string, string, string, Advice> make)
     {
-        var open = Done() ? null : near.Find(c => acts.Turns[c.Finding.Id] > 0.01 && c.ExpectedCost < acts.Stop.Cost + 2);
+        var open = Done() ? null : near.Find(c => acts.Turns[c.Finding.Id] > 0.01 && c.ExpectedCost < acts.Stop.Cost + 2 - Worth() + limits.WorthMinutes);
         return open is not null ? Of(open) : Tried() is >= 0 and var f ? Repair(f, make) : make("nothing-found", "unknown", $"No cause explains what was found well enough to name it.{Excluded()} Write down what was ruled out, and hand it over with that.");
     }
 

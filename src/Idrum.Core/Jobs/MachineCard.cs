@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -28,12 +29,16 @@ public sealed record MachineCard
     /// <summary>Number of the earlier job this one is a call-back of, or empty.</summary>
     public string CallBackOf { get; init; } = "";
 
+    /// <summary>What heats it: gas where either the energy or a fact says so, for what is safe hangs on it.</summary>
+    [JsonIgnore]
+    public string HeatedBy => Energy == "gas" || Facts.Contains("gas") || Facts.Contains("gas=yes") ? "gas" : Energy;
+
     /// <summary>Value of every fact that its layout lets vary: as named; gas where it burns gas; of a yes-or-no fact not named, no.</summary>
     /// <returns>Fact id → value id.</returns>
     public IReadOnlyDictionary<string, string> FactsOf(Layout layout)
     {
         var named = Facts.Select(f => f.Split('=', 2)).GroupBy(f => f[0]).ToDictionary(g => g.Key, g => g.Last().Length == 2 ? g.Last()[1] : "yes");
-        return layout.Facts.Where(f => f.Varies).ToDictionary(f => f.Id, f => f.Id == "gas" ? Energy == "gas" ? "yes" : "no"
+        return layout.Facts.Where(f => f.Varies).ToDictionary(f => f.Id, f => f.Id == "gas" ? HeatedBy == "gas" ? "yes" : "no"
             : named.GetValueOrDefault(f.Id) ?? (f.Value is "yes" or "no" ? "no" : f.Value));
     }
 
@@ -53,7 +58,7 @@ public sealed record MachineCard
             errors.Range(uses, at + ".usesPerWeek", 0, 200);
         }
         errors.If(Energy is not ("electric" or "gas"), at + ".energy", "Electric or gas.");
-        errors.If(Energy == "gas" && layout?.Facts.Any(f => f is { Id: "gas", Varies: true }) == false, at + ".energy", "This machine is made for electric heating only.");
+        errors.If(HeatedBy == "gas" && layout?.Facts.Any(f => f is { Id: "gas", Varies: true }) == false, at + ".energy", "This machine is made for electric heating only.");
         errors.If(Connection is not ("plug" or "hard-wired"), at + ".connection", "Plug or hard-wired.");
         errors.If(Units is not ("mm" or "inch"), at + ".units", "Millimetres or inches.");
         foreach (var fact in Facts.Select(f => f.Split('=', 2)).Where(_ => layout is not null))

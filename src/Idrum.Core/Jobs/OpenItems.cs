@@ -112,7 +112,7 @@ public static class OpenItems
 
     /// <summary>Safety items that apply to a job's machine.</summary>
     public static IEnumerable<SafetyItem> SafetyOf(JobState state, MachineKnowledge machine) =>
-        machine.Handbook.SafetyOf(machine.Layout, state.Machine.Connection, state.Machine.Energy);
+        machine.Handbook.SafetyOf(machine.Layout, state.Machine.Connection, state.Machine.HeatedBy);
 
     /// <summary>What carries over when a job's machine turns out to be another.</summary>
     /// <param name="state">The job.</param>
@@ -122,7 +122,7 @@ public static class OpenItems
     {
         var layout = shop.FindLayout(card.LayoutId)!;
         var after = layout.For(card.FactsOf(layout), new Dictionary<string, string>());
-        return CarryOver.Of(state, shop.MachineOf(state).Layout, after, shop.Handbook.SafetyOf(after, card.Connection, card.Energy).Select(i => i.Id));
+        return CarryOver.Of(state, shop.MachineOf(state).Layout, after, shop.Handbook.SafetyOf(after, card.Connection, card.HeatedBy).Select(i => i.Id));
     }
 
     /// <summary>Whether putting an operation back hides what lies behind: it closes with a panel, a bulkhead or a duct.</summary>

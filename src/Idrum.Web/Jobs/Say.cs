@@ -44,7 +44,7 @@ public static class Say
 
     public static string Machine(JobState s, Layout layout) => string.Join(" · ", new[]
     {
-        layout.Title, s.Machine.Place, s.Machine.Energy + (s.Machine.Connection == "hard-wired" ? ", hard-wired" : ""),
+        layout.Title, s.Machine.Place, s.Machine.HeatedBy + (s.Machine.Connection == "hard-wired" ? ", hard-wired" : ""),
     }.Where(t => t.Length > 0));
 
     public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;

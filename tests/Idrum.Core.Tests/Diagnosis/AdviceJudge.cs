@@ -11,8 +11,10 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
     private static readonly string[] Starts = ["start-listen", "start-held", "cool-wait"];
     private static readonly string[] BeforeRunning = ["smell", "chute", "blower-torch", "drum-hand"];
 
-    /// <summary>Acts of one round, from hearing it to putting something right or handing it over.</summary>
+    /// <summary>Acts of one round, from hearing it to putting something right or handing it over; looks at what lies open already are one walk round it and are
+    /// not counted here, only in all.</summary>
     private const int MostActs = 26;
+    private const int MostWithLooks = 34;
 
     private readonly Diagnostician d = machine.Diagnostician;
 
@@ -31,7 +33,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
         var evidence = told.ToDictionary();
         var (done, fitted, putRight) = (new HashSet<string>(), new List<string>(), new List<string>());
         var last = "";
-        for (var n = 0; n < MostActs; n++)
+        for (var (n, looks) = (0, 0); n < MostActs && n + looks < MostWithLooks;)
         {
             var request = new DiagnosisRequest(evidence, [.. done], simulated.Wear, ComplaintsTold: true) { Fitted = fitted, PutRight = putRight, HeardAgain = putRight.Count > 0 };
             var result = d.Diagnose(request);
@@ -40,11 +42,16 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                 return $"{wrong}; known: {string.Join(' ', evidence.Select(e => e.Key + "=" + e.Value))}; out: {string.Join(' ', done)}";
             }
             Acts++;
+            n++;
             var advice = result.Advice;
             last = $"{advice.Kind} {advice.Id}, out: {string.Join(' ', done)}";
             if (advice.Kind == "check")
             {
                 var finding = d.Model.Catalog.FindFinding(advice.Id)!;
+                if (finding.Group == "inside" && result.Checks.Any(c => c.Finding.Id == finding.Id && c.TeardownMinutes == 0))
+                {
+                    (n, looks) = (n - 1, looks + 1);
+                }
                 Open(finding.At);
                 evidence[advice.Id] = simulated.Answer(advice.Id);
             }
@@ -69,7 +76,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                     return null;
                 }
                 // What is left speaks and is heard: a round of its own.
-                n = 0;
+                (n, looks) = (0, 0);
                 (done, evidence) = ([], d.Model.Findings.Where(f => f.Group == "complaint" && simulated.Answer(f.Id) == "yes").ToDictionary(f => f.Id, _ => "yes"));
             }
             else

@@ -20,7 +20,7 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     {
         get
         {
-            if (State.Machine.Energy == "gas")
+            if (State.Machine.HeatedBy == "gas")
             {
                 yield return "Gas: the valve stays closed; it is opened again by someone who may do it.";
             }

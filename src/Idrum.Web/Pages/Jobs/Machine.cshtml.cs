@@ -37,7 +37,7 @@ public sealed class MachineModel(JobServices services, ShopSnapshot shop) : JobP
             {
                 LayoutId = Other.Id,
                 Facts = [.. State.Machine.Facts.Where(f => Other.Facts.Any(x => x.Varies && x.Id == f.Split('=')[0] && (f.Split('=') is not [_, var v] || x.Values is not { Count: > 0 } met || met.Contains(v))))],
-                Energy = State.Machine.Energy == "gas" && !Other.Facts.Any(f => f is { Id: "gas", Varies: true }) ? "electric" : State.Machine.Energy,
+                Energy = State.Machine.HeatedBy == "gas" && !Other.Facts.Any(f => f is { Id: "gas", Varies: true }) ? "electric" : State.Machine.HeatedBy,
             };
             Carried = OpenItems.CarryOverTo(State, shop, Card);
         }
