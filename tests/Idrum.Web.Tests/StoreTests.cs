@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Idrum.Core.Jobs;
 using Idrum.Core.Tests;
 using Idrum.Core.Tests.Jobs;
@@ -115,7 +116,16 @@ public sealed class StoreTests : IDisposable
         Assert.Contains("A newer Idrum worked on this job (sound-heard)", Assert.Single(refused.Errors).Message, StringComparison.Ordinal);
         // Nobody makes one; and what it holds leaves with the job, under its hash.
         Assert.Contains(JobRules.Check(JobHistory.Of(log), new UnknownAct(newer) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }, TestShop.Shop, null), e => e.Pointer == "kind");
-        Assert.Equal(LogChain.Of(read.Log.Select(EventText.Of)), JobArchive.Of(jobId, read.Log, []).Chain!.Hashes);
+        var archive = JobArchive.Of(jobId, read.Log, []);
+        Assert.Equal(LogChain.Of(read.Log.Select(EventText.Of)), archive.Chain!.Hashes);
+        var file = archive.Text();
+        Assert.True(JsonNode.DeepEquals(JsonNode.Parse(newer), JsonNode.Parse(file)!["events"]![log.Count]));
+        // Brought in here, it is declined, wherever its kind stands among its fields.
+        foreach (var text in new[] { file, file.Replace("\"kind\": \"sound-heard\",", "", StringComparison.Ordinal).Replace("\"by\": \"B.\"", "\"by\": \"B.\", \"kind\": \"sound-heard\"", StringComparison.Ordinal) })
+        {
+            var error = Assert.Single(JobArchive.Read(text, TestShop.Shop, TestShop.Reader).Errors);
+            Assert.Equal(($"/events/{log.Count}/kind", true), (error.Pointer, error.Message.Contains("'sound-heard': a newer one wrote the file", StringComparison.Ordinal)));
+        }
     }
 
     [Fact]

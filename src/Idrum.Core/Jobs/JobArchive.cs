@@ -58,6 +58,10 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
             {
                 return (null, null, [new("/version", "This file is of another version; this Idrum reads version 1.")]);
             }
+            if (Newer(document.RootElement) is { } newer)
+            {
+                return (null, null, [newer]);
+            }
             archive = JsonSerializer.Deserialize<JobArchive>(json, IdrumJson.Options);
         }
         catch (JsonException e)
@@ -88,6 +92,36 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         }
         var (history, errors) = Replay(archive, shop);
         return errors.Count > 0 ? (null, null, errors) : (archive, history, []);
+    }
+
+    /// <summary>An act of a kind that is not known here: what it does is not known either, so the job is declined rather than taken without it.</summary>
+    private static FieldError? Newer(JsonElement archive)
+    {
+        if (!archive.TryGetProperty("events", out var events) || events.ValueKind != JsonValueKind.Array)
+        {
+            return null;
+        }
+        var i = 0;
+        foreach (var act in events.EnumerateArray())
+        {
+            if (act.ValueKind == JsonValueKind.Object && act.TryGetProperty("kind", out var kind) && kind.ValueKind == JsonValueKind.String && !EventShape.Knows(kind.GetString()!))
+            {
+                return new($"/events/{i}/kind", $"This Idrum knows no act '{FieldErrors.Short(kind.GetString()!)}': a newer one wrote the file. Update Idrum, then bring it in.");
+            }
+            i++;
+        }
+        return null;
+    }
+
+    /// <summary>The file's text; an act that is not known here stands in it as it was written.</summary>
+    public string Text()
+    {
+        var file = JsonSerializer.SerializeToNode(this, IdrumJson.Options)!.AsObject();
+        foreach (var (kept, i) in Events.Select((e, i) => (e as UnknownAct, i)).Where(e => e.Item1 is not null))
+        {
+            file["events"]![i] = JsonNode.Parse(kept!.Json);
+        }
+        return file.ToJsonString(IdrumJson.Indented);
     }
 
     /// <summary>Where acts and their hashes part: the file was changed after it was written.</summary>

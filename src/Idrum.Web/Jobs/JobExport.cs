@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Idrum.Core.Jobs;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -9,10 +8,9 @@ namespace Idrum.Web.Jobs;
 /// <summary>A whole job out and in as a file.</summary>
 public static class JobExport
 {
-    public static string Json(StoredJob job, JobStore store, ShopSnapshot shop) => JsonSerializer.Serialize(
+    public static string Json(StoredJob job, JobStore store, ShopSnapshot shop) =>
         JobArchive.Of(job.JobId, job.Log, [.. job.Log.OfType<PhotoAdded>().Select(p => p.PhotoId).Distinct()
-            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))], shop.LayoutOf(job.State), store.Broken(job.JobId)),
-        IdrumJson.Indented);
+            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))], shop.LayoutOf(job.State), store.Broken(job.JobId)).Text();
 
     /// <summary>Reads an archive; its pictures are decoded and written anew like uploaded ones, under the names they have.</summary>
     public static async Task<(JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors)> ReadAsync(string json, ShopSnapshot shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
