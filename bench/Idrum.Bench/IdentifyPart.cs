@@ -1,6 +1,7 @@
 using System.Globalization;
 using Idrum.Core.Identify;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Web.Hosting;
 
 namespace Idrum.Bench;

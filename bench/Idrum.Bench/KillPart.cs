@@ -1,8 +1,9 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Net.Http.Json;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Hosting;

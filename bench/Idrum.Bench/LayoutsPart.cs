@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 using Idrum.Core.Tests.Teardown;
 using Idrum.Web.Hosting;

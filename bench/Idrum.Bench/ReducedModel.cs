@@ -1,5 +1,6 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 

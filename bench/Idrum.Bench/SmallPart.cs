@@ -1,6 +1,7 @@
 using System.Globalization;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 using Idrum.Web.Hosting;

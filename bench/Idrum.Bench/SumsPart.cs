@@ -1,9 +1,14 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 using Idrum.Core.Tests.Fitting;
 using Idrum.Core.Tests.Shop;
 using Idrum.Web.Hosting;

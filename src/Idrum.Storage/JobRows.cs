@@ -1,6 +1,5 @@
 using System.Text.Json;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Jobs.Log;
 using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;

@@ -1,6 +1,9 @@
 using System.Collections.Concurrent;
 using System.Text.Json;
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Microsoft.Data.Sqlite;

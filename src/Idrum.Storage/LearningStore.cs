@@ -1,6 +1,6 @@
 using System.Text.Json;
-using Idrum.Core.Machines;
-using Idrum.Core.Shop;
+using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;

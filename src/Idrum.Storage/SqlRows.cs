@@ -1,5 +1,5 @@
 using System.Globalization;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;

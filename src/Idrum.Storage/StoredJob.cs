@@ -1,5 +1,5 @@
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Storage;
 

@@ -1,6 +1,8 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Tests.Jobs;
 

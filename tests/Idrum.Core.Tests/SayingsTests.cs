@@ -1,3 +1,5 @@
+using Idrum.Core.Machines;
+
 namespace Idrum.Core.Tests;
 
 /// <summary>What the content says to whoever works by it: the trade's corrections and dangers, line by line, and what must not stand anywhere any more.</summary>

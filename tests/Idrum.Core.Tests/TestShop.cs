@@ -1,6 +1,6 @@
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Content;
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests;
 

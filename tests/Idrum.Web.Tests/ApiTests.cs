@@ -1,7 +1,8 @@
 using System.Net;
 using System.Text.Json;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Money;
 using Idrum.Core.Tests;
 using Idrum.Core.Tests.Jobs;
 

@@ -1,7 +1,6 @@
 using System.Net;
 using System.Text;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Tests;
 using SkiaSharp;
 

@@ -1,7 +1,10 @@
 using System.Globalization;
 using System.Xml.Linq;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Tests;
 using Idrum.Web.Drawing;
 

@@ -1,5 +1,7 @@
 using System.Diagnostics;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Machines;
 using Idrum.Core.Tests;
 using Idrum.Web.Drawing;
 

@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Web.Forms;
 using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.Primitives;

@@ -1,5 +1,5 @@
 using System.Net;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 
 
 namespace Idrum.Web.Tests;

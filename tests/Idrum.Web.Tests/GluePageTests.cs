@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Net;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Storage;
 
 namespace Idrum.Web.Tests;

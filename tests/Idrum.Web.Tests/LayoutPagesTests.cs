@@ -2,8 +2,9 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Tests;
 
 namespace Idrum.Web.Tests;

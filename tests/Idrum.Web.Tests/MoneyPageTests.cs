@@ -1,5 +1,6 @@
 using System.Net;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Money;
 
 namespace Idrum.Web.Tests;
 

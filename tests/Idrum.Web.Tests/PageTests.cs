@@ -1,6 +1,5 @@
 using System.Net;
 using System.Net.Http.Headers;
-using Idrum.Core.Jobs;
 using Idrum.Web.Hosting;
 using SkiaSharp;
 

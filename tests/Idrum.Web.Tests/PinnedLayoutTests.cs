@@ -1,6 +1,6 @@
 using System.Net;
 using System.Text.Json.Nodes;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 
 namespace Idrum.Web.Tests;

@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Tests;
 using Idrum.Core.Tests.Jobs;
 using Idrum.Storage;

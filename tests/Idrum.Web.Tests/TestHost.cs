@@ -3,7 +3,7 @@ using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Hosting;

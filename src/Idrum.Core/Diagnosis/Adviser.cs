@@ -1,4 +1,5 @@
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Diagnosis;
 

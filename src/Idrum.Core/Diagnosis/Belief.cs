@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Diagnosis;
 

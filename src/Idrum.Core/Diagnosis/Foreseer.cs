@@ -1,3 +1,5 @@
+using Idrum.Core.Jobs.Work;
+
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>Looks further than one check ahead: cuts the job down to what still matters, and takes the act that the best way of working on that

@@ -1,3 +1,5 @@
+using Idrum.Core.Jobs.Work;
+
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>The best way of working on a job that was cut down, thought through to its end: every answer to every check, every opening, every

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
 

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Diagnosis;

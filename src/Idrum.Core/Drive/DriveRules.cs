@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Drive;

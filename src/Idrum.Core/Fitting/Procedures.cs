@@ -1,4 +1,6 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Fitting;
 

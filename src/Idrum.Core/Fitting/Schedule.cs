@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+
 namespace Idrum.Core.Fitting;
 
 /// <summary>Something that takes the hands of who works.</summary>
@@ -34,9 +36,9 @@ public sealed record ScheduleProblem(IReadOnlyList<Chore> Chores, IReadOnlyList<
     public ScheduleProblem AtPace(double factor) => this with { Chores = [.. Chores.Select(c => c with { Seconds = (int)Math.Ceiling(c.Seconds * factor) })] };
 
     /// <summary>What makes this no problem at all, field by field; empty where it is one.</summary>
-    public IReadOnlyList<Machines.FieldError> Check()
+    public IReadOnlyList<FieldError> Check()
     {
-        var errors = new Machines.FieldErrors();
+        var errors = new FieldErrors();
         errors.If(Persons is not (1 or 2), "/persons", "One or two persons work on a machine.");
         errors.If(Chores.Count > 128, "/chores", "At most 128 chores are put in time at once.");
         var ids = new HashSet<string>();

@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Identify;
 

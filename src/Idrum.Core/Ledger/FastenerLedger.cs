@@ -1,5 +1,6 @@
 using System.Globalization;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Ledger;
 

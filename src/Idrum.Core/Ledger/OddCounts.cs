@@ -1,3 +1,5 @@
+using Idrum.Core.Jobs.Parts;
+
 namespace Idrum.Core.Ledger;
 
 /// <summary>A count that does not come out even and has not been explained.</summary>

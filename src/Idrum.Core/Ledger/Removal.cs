@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Ledger;
 

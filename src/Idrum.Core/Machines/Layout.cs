@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 

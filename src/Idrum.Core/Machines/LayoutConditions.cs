@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>The conditions of a layout name facts, values and schools that there are.</summary>

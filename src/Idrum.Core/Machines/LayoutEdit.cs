@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>The usual changes of a layout, made one at a time: a step's words, times, screws and plugs, a step out or in, a fact. The result

@@ -2,6 +2,7 @@ using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using Idrum.Core.Basics;
 using Json.Schema;
 
 namespace Idrum.Core.Machines;

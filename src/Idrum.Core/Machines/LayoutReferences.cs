@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>No id of a layout dangles.</summary>

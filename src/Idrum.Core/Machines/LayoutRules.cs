@@ -1,3 +1,6 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Money;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>What a layout must keep beyond its schema: unique ids, no dangling or unknown id, refit steps that take everything once, times

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 

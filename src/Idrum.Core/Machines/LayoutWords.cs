@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>Kinds, tools, regions, hazards and views of a layout are known words.</summary>

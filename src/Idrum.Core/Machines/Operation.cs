@@ -1,3 +1,7 @@
+using System.Text.Json.Serialization;
+using Idrum.Core.Basics;
+using Idrum.Core.Money;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>One removal operation and the steps it goes back in.</summary>
@@ -200,6 +204,7 @@ public sealed record SeenFrom(string Through, string View);
 /// <summary>A tool, with those that would do instead.</summary>
 /// <param name="Any">Tool ids; the first is the usual one.</param>
 /// <param name="When">Only where this holds.</param>
+[JsonConverter(typeof(ToolUseConverter))]
 public sealed record ToolUse(IReadOnlyList<string> Any, Condition? When = null);
 
 /// <summary>What is to be photographed, noted or kept before a step, and ticked off.</summary>
@@ -286,27 +291,6 @@ public sealed record Plug(string Id, string Name, IReadOnlyList<string> Wires, s
 /// <param name="Kind">slide, lift, tilt, pull, hinge or turn.</param>
 /// <param name="Path">Points of the arrow in mm in the machine's space, at least two; the first on the part.</param>
 public sealed record Motion(string Text, string Kind, IReadOnlyList<IReadOnlyList<double>> Path);
-
-/// <summary>A time with its spread, minutes.</summary>
-/// <param name="Low">One in ten is faster.</param>
-/// <param name="Typical">The usual time; what planning adds up.</param>
-/// <param name="High">One in ten is slower.</param>
-public readonly record struct Spread(double Low, double Typical, double High)
-{
-    /// <summary>Adds two independent steps. Typical times add; the distances to low and high add in squares
-    /// (independent deviations), which is narrower than adding ends.</summary>
-    public static Spread operator +(Spread a, Spread b)
-    {
-        var typical = a.Typical + b.Typical;
-        return new(
-            typical - double.Hypot(a.Typical - a.Low, b.Typical - b.Low),
-            typical,
-            typical + double.Hypot(a.High - a.Typical, b.High - b.Typical));
-    }
-
-    /// <summary>Adds two independent steps; see the operator.</summary>
-    public static Spread Add(Spread left, Spread right) => left + right;
-}
 
 /// <summary>A check made while putting back.</summary>
 /// <param name="Id">Stable id within the layout.</param>

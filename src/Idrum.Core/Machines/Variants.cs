@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 

@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 

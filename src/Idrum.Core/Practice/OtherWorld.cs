@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Practice;
 

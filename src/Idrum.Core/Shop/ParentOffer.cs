@@ -1,4 +1,6 @@
 using System.Text.Json.Nodes;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Shop;

@@ -1,7 +1,10 @@
 using System.Text.Json;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Machines;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Shop;
 
@@ -38,7 +41,7 @@ public sealed record ShopContent(string LayoutSchema, IReadOnlyDictionary<string
         Require("findings.json", catalog.Check(words));
         var handbook = Read<Handbook>("handbook.json", Handbook);
         Require("handbook.json", handbook.Check(words));
-        var supplier = Supplier.Length == 0 ? Shop.Supplier.None : Read<Supplier>("supplier.json", Supplier);
+        var supplier = Supplier.Length == 0 ? Supply.Supplier.None : Read<Supplier>("supplier.json", Supplier);
         Require("supplier.json", supplier.Check(id => layouts.FirstOrDefault(l => l.Id == id), words, handbook));
         return (new(layouts, catalog, handbook, words, clock) { Supplier = supplier }, intake);
     }

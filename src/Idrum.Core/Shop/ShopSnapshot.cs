@@ -1,7 +1,11 @@
 using System.Collections.Immutable;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Shop;
 

@@ -1,3 +1,6 @@
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Supply;
+
 namespace Idrum.Core.Teardown;
 
 /// <summary>Finds a cheapest set of operations that reaches all goals and has an order: branch and bound over "this one is in" and "this one is out".</summary>

@@ -1,3 +1,6 @@
+using Idrum.Core.Machines;
+using Idrum.Core.Supply;
+
 namespace Idrum.Core.Teardown;
 
 /// <summary>The cheapest set where some things tie operations together beside what is in the way: what a refit step wants to be out still joins the

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Teardown;

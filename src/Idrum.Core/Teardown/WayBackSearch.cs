@@ -1,3 +1,5 @@
+using Idrum.Core.Machines;
+
 namespace Idrum.Core.Teardown;
 
 /// <summary>Whether every way back of a layout has an order, whatever was removed and in whatever order.</summary>

@@ -1,5 +1,5 @@
 using System.Text.Json;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Api;

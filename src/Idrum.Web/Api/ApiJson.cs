@@ -1,5 +1,5 @@
 using System.Text.Json;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
 
 namespace Idrum.Web.Api;
 

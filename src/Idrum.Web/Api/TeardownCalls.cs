@@ -1,4 +1,6 @@
 using System.Text.Json;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;

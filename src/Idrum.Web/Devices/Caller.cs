@@ -14,7 +14,7 @@ public static class Callers
     public static Caller Caller(this HttpContext context) => context.Features.Get<Caller>() ?? throw new InvalidOperationException("Nobody was let in.");
 
     /// <summary>The act with who did it and on what.</summary>
-    public static T By<T>(this HttpContext context, T act) where T : Core.Jobs.JobEvent
+    public static T By<T>(this HttpContext context, T act) where T : Core.Jobs.Log.JobEvent
     {
         var caller = context.Caller();
         return (T)(act with { By = caller.Person.Length > 0 ? caller.Person : null, Device = caller.Device });

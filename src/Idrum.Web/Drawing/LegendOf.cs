@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
 
 namespace Idrum.Web.Drawing;
 

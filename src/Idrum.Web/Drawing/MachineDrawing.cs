@@ -3,7 +3,7 @@ using System.Globalization;
 using System.Net;
 using System.Runtime.CompilerServices;
 using System.Text;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 using Microsoft.AspNetCore.Html;
 

@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 
 namespace Idrum.Web.Drawing;

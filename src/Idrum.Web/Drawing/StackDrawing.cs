@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Machines;
 using Microsoft.AspNetCore.Html;
 

@@ -1,7 +1,8 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Microsoft.AspNetCore.Html;
 

@@ -1,5 +1,5 @@
 using System.Globalization;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Web.Forms;
 

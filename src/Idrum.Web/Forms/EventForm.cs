@@ -2,8 +2,8 @@ using System.Globalization;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Web.Forms;
 

@@ -1,4 +1,4 @@
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
 
 namespace Idrum.Web.Forms;
 

@@ -1,6 +1,8 @@
 using System.Text.Json;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Jobs;

@@ -1,5 +1,5 @@
 using System.Net;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Web.Devices;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Http.Features;

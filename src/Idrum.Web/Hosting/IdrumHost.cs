@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Net;
+using Idrum.Core.Content;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Api;

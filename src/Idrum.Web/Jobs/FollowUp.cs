@@ -2,7 +2,9 @@ using Ical.Net;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 

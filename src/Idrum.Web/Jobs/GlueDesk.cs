@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
+using Idrum.Core.Basics;
 using Idrum.Core.Fitting;
-using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 

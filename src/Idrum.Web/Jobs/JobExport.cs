@@ -1,5 +1,6 @@
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 

@@ -1,7 +1,11 @@
 using System.Text.Json;
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Web.Jobs;

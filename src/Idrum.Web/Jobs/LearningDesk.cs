@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 

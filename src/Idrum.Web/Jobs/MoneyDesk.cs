@@ -1,9 +1,11 @@
 using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text.Json;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 using Idrum.Storage;
 
 namespace Idrum.Web.Jobs;

@@ -1,5 +1,6 @@
 using System.Globalization;
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -50,7 +51,7 @@ public static class Say
     public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 
     /// <summary>Who did an act and on what, as an ending; empty where nobody was named and it was done at the shop's computer.</summary>
-    public static string ByWhom(Core.Jobs.JobEvent e) => (e.By, e.Device) switch
+    public static string ByWhom(Core.Jobs.Log.JobEvent e) => (e.By, e.Device) switch
     {
         ({ Length: > 0 } by, { Length: > 0 } device) => $", {by}, {device}",
         (null or "", { Length: > 0 } device) => $", {device}",

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.IO.Compression;
 using System.Text;
 using CsvHelper;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;

@@ -1,7 +1,8 @@
 using System.Globalization;
 using CsvHelper;
-using Idrum.Core.Jobs;
-using Idrum.Core.Shop;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Money;
 using Idrum.Storage;
 
 namespace Idrum.Web.Jobs;

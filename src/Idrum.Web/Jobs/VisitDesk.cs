@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Work;
 using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Jobs;

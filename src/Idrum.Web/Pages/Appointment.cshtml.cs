@@ -1,6 +1,6 @@
 using System.Globalization;
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Jobs;

@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Diagnosis;

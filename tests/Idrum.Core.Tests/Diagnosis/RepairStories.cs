@@ -1,3 +1,5 @@
+using Idrum.Core.Machines;
+
 namespace Idrum.Core.Tests.Diagnosis;
 
 /// <summary>What a repairer would tell of one machine so far, and what he would and would never do next.</summary>

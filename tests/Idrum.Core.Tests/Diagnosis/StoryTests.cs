@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Diagnosis;
 

@@ -1,6 +1,7 @@
 using CsCheck;
 using Idrum.Core.Drive;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Drive;
 

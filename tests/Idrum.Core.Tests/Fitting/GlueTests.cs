@@ -1,5 +1,7 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Tests.Jobs;
 

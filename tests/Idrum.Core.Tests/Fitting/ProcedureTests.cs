@@ -1,6 +1,7 @@
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Machines;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Fitting;
 

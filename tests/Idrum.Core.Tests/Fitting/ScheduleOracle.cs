@@ -1,5 +1,7 @@
 using Google.OrTools.Sat;
 using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Fitting;
 

@@ -1,4 +1,5 @@
 using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Work;
 
 namespace Idrum.Core.Tests.Fitting;
 

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Parts;
 
 namespace Idrum.Core.Tests.Fitting;
 

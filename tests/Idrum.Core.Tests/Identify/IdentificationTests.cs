@@ -1,5 +1,6 @@
 using Idrum.Core.Identify;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Identify;
 

@@ -1,6 +1,8 @@
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Ledger;
+using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Jobs;

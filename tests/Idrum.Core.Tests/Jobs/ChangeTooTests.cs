@@ -1,6 +1,10 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Jobs;

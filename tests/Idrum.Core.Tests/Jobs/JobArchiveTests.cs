@@ -1,7 +1,7 @@
 using System.Text.Json;
 using CsCheck;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Core.Tests.Jobs;
 

@@ -1,5 +1,5 @@
 using CsCheck;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Ledger;
 
 namespace Idrum.Core.Tests.Jobs;

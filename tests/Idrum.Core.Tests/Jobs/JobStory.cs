@@ -1,5 +1,6 @@
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Tests.Jobs;

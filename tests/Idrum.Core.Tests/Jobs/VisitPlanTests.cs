@@ -1,7 +1,8 @@
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
 using Idrum.Core.Tests.Fitting;
 
 namespace Idrum.Core.Tests.Jobs;

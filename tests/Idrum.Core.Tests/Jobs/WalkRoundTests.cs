@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using Idrum.Core.Jobs;
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Tests.Jobs;

@@ -1,6 +1,8 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Machines;
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Jobs;
 

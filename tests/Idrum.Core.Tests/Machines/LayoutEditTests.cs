@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Machines;

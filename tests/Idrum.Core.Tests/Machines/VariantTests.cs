@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
-using Idrum.Core.Jobs;
+using Idrum.Core.Content;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Tests.Jobs;

@@ -1,3 +1,5 @@
+using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 

@@ -1,4 +1,4 @@
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Shop;
 

@@ -1,4 +1,5 @@
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Shop;
 

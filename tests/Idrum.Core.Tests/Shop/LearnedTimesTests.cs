@@ -1,6 +1,9 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Shop;
 

@@ -1,4 +1,6 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 

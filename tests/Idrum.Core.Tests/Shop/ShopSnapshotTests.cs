@@ -1,5 +1,7 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Core.Tests.Jobs;
 

@@ -1,5 +1,6 @@
 using Idrum.Core.Machines;
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Shop;
 

@@ -1,5 +1,6 @@
 using Google.OrTools.Sat;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Teardown;
 

@@ -1,4 +1,5 @@
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Teardown;

@@ -1,3 +1,4 @@
+using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Teardown;

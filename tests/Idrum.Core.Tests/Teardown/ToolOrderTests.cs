@@ -1,5 +1,6 @@
 using CsCheck;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Teardown;

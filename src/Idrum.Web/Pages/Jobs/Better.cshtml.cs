@@ -1,5 +1,5 @@
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Pages.Jobs;

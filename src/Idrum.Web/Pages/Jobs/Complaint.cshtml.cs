@@ -1,5 +1,5 @@
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Jobs;

@@ -1,7 +1,12 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
+using Idrum.Core.Supply;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 
@@ -83,13 +88,13 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public IReadOnlyList<(StackPiece Piece, PieceFate Fate)> Stack => Part is { Stack.Count: > 0 } part ? PartStack.Of(part, Bought) : [];
 
     /// <summary>What came for the part, and what the way of fitting it that is shown goes in with.</summary>
-    private IReadOnlyList<Core.Shop.Article> Bought => Supplies.GoesInWith(State, View.Layout, Part!, School, Services.Money.Supplier.For(View.Layout, State.Machine.Tag));
+    private IReadOnlyList<Core.Supply.Article> Bought => Supplies.GoesInWith(State, View.Layout, Part!, School, Services.Money.Supplier.For(View.Layout, State.Machine.Tag));
 
     /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
-    public Core.Shop.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
+    public Core.Supply.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
 
     /// <summary>Ways in which the part is sold for itself, as coil or ready-built can, the cheapest in money and minutes first; empty where there are not two.</summary>
-    public IReadOnlyList<Core.Shop.WayOfBuying> Ways => Part is null ? [] : Core.Shop.WayOfBuying.Of(View.Layout, Part, Services.Money.Supplier.For(View.Layout, State.Machine.Tag), View.Machine.Handbook, Services.Money.Terms.RatePerHour);
+    public IReadOnlyList<Core.Supply.WayOfBuying> Ways => Part is null ? [] : Core.Supply.WayOfBuying.Of(View.Layout, Part, Services.Money.Supplier.For(View.Layout, State.Machine.Tag), View.Machine.Handbook, Services.Money.Terms.RatePerHour);
 
     /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
     public (WheelOdds Odds, int Tried) WheelsKnown => Services.Money.Wheel;

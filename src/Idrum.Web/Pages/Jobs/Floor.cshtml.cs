@@ -1,7 +1,9 @@
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 using Idrum.Web.Jobs;
 

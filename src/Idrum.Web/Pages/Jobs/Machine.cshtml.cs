@@ -1,4 +1,5 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;

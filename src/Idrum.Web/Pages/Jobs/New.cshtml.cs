@@ -1,4 +1,5 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;

@@ -1,4 +1,6 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Machines;
 using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,7 +1,10 @@
 using System.Globalization;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
-using Idrum.Core.Shop;
+using Idrum.Core.Money;
+using Idrum.Core.Supply;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;

@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;
 using Idrum.Web.Jobs;

@@ -1,5 +1,6 @@
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Machines;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 

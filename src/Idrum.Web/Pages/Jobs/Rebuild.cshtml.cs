@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 

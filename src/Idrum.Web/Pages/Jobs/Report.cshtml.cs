@@ -1,4 +1,8 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Pages.Jobs;

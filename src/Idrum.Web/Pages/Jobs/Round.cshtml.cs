@@ -1,6 +1,8 @@
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Storage;
 using Idrum.Web.Jobs;
 

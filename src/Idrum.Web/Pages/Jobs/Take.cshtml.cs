@@ -1,5 +1,8 @@
-using Idrum.Core.Jobs;
-using Idrum.Core.Shop;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Machines;
+using Idrum.Core.Money;
+using Idrum.Core.Supply;
 using Idrum.Web.Jobs;
 
 namespace Idrum.Web.Pages.Jobs;

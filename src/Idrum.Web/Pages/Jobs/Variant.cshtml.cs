@@ -1,6 +1,9 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;

@@ -1,4 +1,4 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 
 namespace Idrum.Web.Pages.Jobs;

@@ -1,4 +1,6 @@
 using System.Globalization;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;

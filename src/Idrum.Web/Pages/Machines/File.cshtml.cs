@@ -1,3 +1,4 @@
+using Idrum.Core.Content;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;

@@ -1,4 +1,5 @@
-using Idrum.Core.Machines;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Forms;

@@ -1,6 +1,10 @@
-using Idrum.Core.Jobs;
+using Idrum.Core.Basics;
+using Idrum.Core.Content;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 using Idrum.Core.Teardown;
 using Idrum.Storage;
 using Idrum.Web.Forms;

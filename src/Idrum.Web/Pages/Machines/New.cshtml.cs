@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;

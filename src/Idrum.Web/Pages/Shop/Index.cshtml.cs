@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Fitting;
 using Idrum.Core.Shop;
 using Idrum.Storage;
@@ -73,7 +74,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         [("currency", "Currency"), ("ratePerHour", "An hour of work"), ("stepMinutes", "Charged in steps of, min"), ("tripCharge", "A trip"), ("tripMinutes", "A second trip takes, min"), ("taxPercent", "Tax, %")];
 
     /// <summary>Errors of what was typed there.</summary>
-    private IReadOnlyList<Idrum.Core.Machines.FieldError> moneyErrors = [];
+    private IReadOnlyList<Idrum.Core.Basics.FieldError> moneyErrors = [];
 
     public string MoneyWrong(string field) => string.Join(" ", moneyErrors.Where(e => e.Pointer == field).Select(e => e.Message));
 
@@ -104,7 +105,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
 
     private PageResult KeepMoney()
     {
-        var errors = new Idrum.Core.Machines.FieldErrors();
+        var errors = new Idrum.Core.Basics.FieldErrors();
         double Number(string name)
         {
             var read = double.TryParse(Request.Form[name].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n);
@@ -118,7 +119,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             var at = line.LastIndexOf(' ');
             if (at < 1 || !int.TryParse(line[(at + 1)..], NumberStyles.Integer, CultureInfo.InvariantCulture, out var count) || !van.TryAdd(line[..at].Trim(), count))
             {
-                errors.Add("van", $"'{Idrum.Core.Machines.FieldErrors.Short(line)}': a number and how many, each number once.");
+                errors.Add("van", $"'{Idrum.Core.Basics.FieldErrors.Short(line)}': a number and how many, each number once.");
             }
         }
         var wanted = money.Terms with
@@ -154,7 +155,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     public IReadOnlyDictionary<string, string> Typed { get; private set; } = new Dictionary<string, string>();
 
     /// <summary>Errors of a label, by field.</summary>
-    public IReadOnlyList<Idrum.Core.Machines.FieldError> LabelWrong { get; private set; } = [];
+    public IReadOnlyList<Idrum.Core.Basics.FieldError> LabelWrong { get; private set; } = [];
 
     /// <summary>Fields of a label, with words.</summary>
     public IReadOnlyList<(string Id, string Words)> LabelFields =>
@@ -184,7 +185,7 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         }
         var numbers = LabelFields.ToDictionary(f => f.Id, f => double.TryParse(Request.Form[f.Id].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : (double?)null);
         LabelWrong = numbers.Any(n => n.Value is null)
-            ? [.. numbers.Where(n => n.Value is null).Select(n => new Idrum.Core.Machines.FieldError(n.Key, "A number is needed here."))]
+            ? [.. numbers.Where(n => n.Value is null).Select(n => new Idrum.Core.Basics.FieldError(n.Key, "A number is needed here."))]
             : glue.KeepLabel(adhesive, new(new(numbers["earliest"]!.Value, numbers["latest"]!.Value, numbers["press"]!.Value, numbers["handling"]!.Value, numbers["cure"]!.Value), Degrees.Celsius(numbers["celsius"]!.Value, Fahrenheit)));
         if (LabelWrong.Count == 0)
         {

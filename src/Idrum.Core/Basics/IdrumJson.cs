@@ -1,0 +1,33 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+
+namespace Idrum.Core.Basics;
+
+/// <summary>How Idrum's files are read and written as JSON: camel case, no comments, no trailing commas.</summary>
+public static class IdrumJson
+{
+    /// <summary>Options for every open format of Idrum.</summary>
+    public static JsonSerializerOptions Options { get; } = Make(false);
+
+    /// <summary>The same, indented for people.</summary>
+    public static JsonSerializerOptions Indented { get; } = Make(true);
+
+    private static JsonSerializerOptions Make(bool indented)
+    {
+        var options = new JsonSerializerOptions(JsonSerializerDefaults.Web)
+        {
+            WriteIndented = indented,
+            NumberHandling = JsonNumberHandling.Strict,
+            RespectNullableAnnotations = true,
+            RespectRequiredConstructorParameters = true,
+            AllowOutOfOrderMetadataProperties = true,
+            AllowDuplicateProperties = false,
+            MaxDepth = 32,
+            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, false) },
+            TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
+        };
+        options.MakeReadOnly();
+        return options;
+    }
+}

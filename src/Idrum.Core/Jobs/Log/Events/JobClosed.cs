@@ -1,0 +1,26 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs.Log;
+
+/// <summary>The job was closed.</summary>
+/// <param name="Summary">What to watch, for the report.</param>
+/// <param name="Reason">Why it is closed although something is open; empty where nothing is.</param>
+public sealed record JobClosed(string Summary, string Reason) : JobEvent
+{
+    internal override void Check(JobCheck check)
+    {
+        check.Errors.Text(Summary, "summary", FieldErrors.LongText);
+        check.Errors.Text(Reason, "reason", FieldErrors.LongText);
+        if (string.IsNullOrWhiteSpace(Reason) && OpenItems.Of(check.State, check.Machine) is { Count: > 0 } open)
+        {
+            check.Guard(_ => true, "reason", $"{open.Count} item{(open.Count == 1 ? " is" : "s are")} open, the first: {open[0].Text} Write why it is closed all the same.");
+        }
+    }
+
+    internal override JobState Apply(JobState state) => state with { Closed = this, Station = Station.Close, ReopenedBecause = "" };
+
+    /// <inheritdoc />
+    public override string Words(MachineKnowledge machine) => "Closed";
+}

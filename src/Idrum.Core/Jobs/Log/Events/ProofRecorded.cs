@@ -1,0 +1,46 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs.Log;
+
+/// <summary>A proof was made.</summary>
+/// <param name="ProofId">Which.</param>
+/// <param name="Outcome">ok or not-ok.</param>
+/// <param name="Value">A reading with it, or null.</param>
+/// <param name="Note">Remark; while glue cures, why the machine is run all the same.</param>
+public sealed record ProofRecorded(string ProofId, string Outcome, double? Value, string Note) : JobEvent
+{
+    internal override IEnumerable<string> Touches => ["proof:" + ProofId];
+
+    internal override void Check(JobCheck check)
+    {
+        var (state, errors) = (check.State, check.Errors);
+        var proof = check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(x => x.Id == ProofId);
+        errors.If(proof is null, "proofId", $"There is no proof '{FieldErrors.Short(ProofId)}' for this machine.");
+        errors.If(Outcome is not ("ok" or "not-ok"), "outcome", "The outcome is 'ok' or 'not-ok'.");
+        errors.Text(Note, "note", FieldErrors.LongText);
+        check.Guard(_ => proof is { Named: true } && Outcome == "ok" && string.IsNullOrWhiteSpace(Note), "note", "Write who made it: someone allowed to.");
+        foreach (var first in (proof?.Requires ?? []).Select(id => check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(p => p.Id == id)).OfType<Fitting.Proof>().Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok"))
+        {
+            check.Guard(_ => true, "proofId", $"First: {first.Do}.");
+        }
+        errors.If(proof is { Powered: true } && state.Out.Count > 0, "proofId", $"The machine is still open ({state.Out.Count} steps out): do not run it.");
+        if (proof is { Powered: true } && state.CuredAt is { } cured)
+        {
+            check.Guard(_ => Happened < cured && string.IsNullOrWhiteSpace(Note), "note",
+                $"Glue cures for another {Math.Ceiling((cured - Happened).TotalMinutes):0} min: no run before. If it is run all the same (cold and short), write why.");
+        }
+        if (Value is { } v)
+        {
+            errors.Range(v, "value", 0, 10_000);
+        }
+    }
+
+    // Turned by hand while it is still open, it is not being proved yet.
+    internal override JobState Apply(JobState state) => (state.Out.Count == 0 ? state.AtLeast(Station.Prove) : state) with { Proofs = state.Proofs.SetItem(ProofId, this) };
+
+    /// <inheritdoc />
+    public override string Words(MachineKnowledge machine) =>
+        $"{machine.Handbook.Proofs.FirstOrDefault(p => p.Id == ProofId)?.Do ?? ProofId}: {(Outcome == "ok" ? "right" : "not right")}";
+}

@@ -1,0 +1,18 @@
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs.Log;
+
+/// <summary>The last act was taken back.</summary>
+/// <param name="EventId">The event taken back.</param>
+public sealed record Undone(Guid EventId) : JobEvent
+{
+    internal override bool AfterClosing => true;
+
+    internal override void Check(JobCheck check) =>
+        check.Errors.If(check.History.LastAct?.Id != EventId, "eventId", "Only the last act can be taken back.");
+
+    internal override JobState Apply(JobState state) => state;
+
+    /// <inheritdoc />
+    public override string Words(MachineKnowledge machine) => "Taken back";
+}

@@ -1,0 +1,14 @@
+using System.Collections.Immutable;
+
+namespace Idrum.Core.Jobs.Log;
+
+/// <summary>One cause found, or one part picked, with what was decided about it.</summary>
+/// <param name="FaultId">The cause; empty where parts were picked without one.</param>
+/// <param name="Parts">Parts to get at for it.</param>
+/// <param name="Decision">change, leave or hand-over.</param>
+/// <param name="Reason">Why, or empty.</param>
+public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, string Decision, string Reason)
+{
+    /// <summary>All decisions, with words.</summary>
+    public static IReadOnlyList<(string Id, string Words)> Decisions { get; } = [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over"), ("look", "Opened to look")];
+}
