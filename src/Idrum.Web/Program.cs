@@ -1,7 +1,7 @@
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Hosting;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
 
 try
 {

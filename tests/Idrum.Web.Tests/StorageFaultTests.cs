@@ -8,7 +8,7 @@ using Idrum.Core.Tests;
 using Idrum.Core.Tests.Jobs;
 using Idrum.Storage;
 using Idrum.Web.Hosting;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
 using Microsoft.Data.Sqlite;
 
 namespace Idrum.Web.Tests;

@@ -1,5 +1,5 @@
 using System.Diagnostics;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Tests;
 

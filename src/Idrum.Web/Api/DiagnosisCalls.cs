@@ -2,7 +2,7 @@ using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Api;
 

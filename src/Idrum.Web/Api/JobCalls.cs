@@ -3,8 +3,9 @@ using Idrum.Core.Content;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Api;
 

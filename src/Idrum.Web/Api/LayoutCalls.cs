@@ -3,7 +3,8 @@ using Idrum.Core.Basics;
 using Idrum.Core.Content;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
-using Idrum.Web.Jobs;
+using Idrum.Web.Machines;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Api;
 

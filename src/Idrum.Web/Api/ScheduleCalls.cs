@@ -5,7 +5,7 @@ using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Api;
 

@@ -4,7 +4,7 @@ using Idrum.Core.Content;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Api;
 

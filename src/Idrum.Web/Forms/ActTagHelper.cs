@@ -1,5 +1,5 @@
 using System.Runtime.CompilerServices;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc.Rendering;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using Microsoft.AspNetCore.Razor.TagHelpers;

@@ -5,7 +5,7 @@ using Idrum.Core.Jobs.Work;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Storage;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
 
 namespace Idrum.Web.Hosting;
 

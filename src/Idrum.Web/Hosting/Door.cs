@@ -1,7 +1,7 @@
 using System.Net;
 using Idrum.Core.Jobs.Log;
+using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
-using Idrum.Web.Jobs;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.Extensions.Primitives;
 

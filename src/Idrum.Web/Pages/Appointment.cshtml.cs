@@ -3,7 +3,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages;

@@ -2,7 +2,8 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Hosting;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages;

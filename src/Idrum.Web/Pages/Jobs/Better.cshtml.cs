@@ -1,6 +1,6 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

@@ -2,7 +2,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

@@ -5,7 +5,7 @@ using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Money;
 using Idrum.Core.Supply;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;

@@ -8,7 +8,7 @@ using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Supply;
 using Idrum.Storage;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

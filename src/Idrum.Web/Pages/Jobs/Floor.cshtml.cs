@@ -5,7 +5,7 @@ using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Teardown;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

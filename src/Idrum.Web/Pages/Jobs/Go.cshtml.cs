@@ -1,4 +1,4 @@
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

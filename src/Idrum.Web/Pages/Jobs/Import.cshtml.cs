@@ -2,8 +2,9 @@ using Idrum.Core.Basics;
 using Idrum.Core.Content;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Attachments;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

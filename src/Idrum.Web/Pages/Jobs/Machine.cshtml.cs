@@ -3,7 +3,7 @@ using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;

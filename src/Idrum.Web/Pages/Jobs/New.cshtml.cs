@@ -5,7 +5,7 @@ using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

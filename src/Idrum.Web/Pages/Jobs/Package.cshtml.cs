@@ -1,7 +1,7 @@
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;

@@ -8,7 +8,7 @@ using Idrum.Core.Supply;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;

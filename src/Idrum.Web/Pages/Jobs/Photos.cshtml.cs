@@ -1,7 +1,8 @@
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
+using Idrum.Web.Attachments;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;

@@ -2,7 +2,7 @@ using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Storage;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

@@ -3,7 +3,7 @@ using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

@@ -4,7 +4,7 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Storage;
-using Idrum.Web.Jobs;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 

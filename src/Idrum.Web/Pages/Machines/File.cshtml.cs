@@ -3,7 +3,8 @@ using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Machines;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

@@ -1,7 +1,8 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

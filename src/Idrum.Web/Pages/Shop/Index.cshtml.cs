@@ -6,7 +6,8 @@ using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Hosting;
-using Idrum.Web.Jobs;
+using Idrum.Web.Shop;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

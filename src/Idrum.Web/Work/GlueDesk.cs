@@ -5,7 +5,7 @@ using Idrum.Core.Fitting;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>How warm it is where the shop works, and what the labels of its tubes say: typed once, used in every job.</summary>
 public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)

@@ -9,7 +9,7 @@ using Idrum.Core.Teardown;
 using Idrum.Storage;
 using Microsoft.Extensions.Caching.Memory;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>One version of a job with everything computed from it, each worked out once and when first asked for.</summary>
 public sealed class JobView

@@ -3,8 +3,9 @@ using Idrum.Core.Content;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Attachments;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>A whole job out and in as a file.</summary>
 public static class JobExport

@@ -8,7 +8,7 @@ using Idrum.Core.Shop;
 using Idrum.Core.Supply;
 using Idrum.Storage;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Shop;
 
 /// <summary>What the shop charges, and what its vans hold.</summary>
 public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore store, TimeProvider clock)

@@ -1,4 +1,5 @@
-namespace Idrum.Web.Jobs;
+
+namespace Idrum.Web.Work;
 
 /// <summary>Advice and plans that have to be worked out. One fewer at once than there are cores begin, so that pages always have one; what takes longer than
 /// a moment makes room for the next and goes on behind it, at lower priority, two such at most. Each has a deadline from its own start and ends when its

@@ -8,7 +8,7 @@ using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>A step of a package: its view is drawn under the key.</summary>
 /// <param name="Key">Key of the view.</param>

@@ -2,7 +2,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Shop;
 
 /// <summary>Learns from closed jobs: at the start, and in the background whenever one is closed or opened again.</summary>
 public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKeeper shop, TimeProvider clock, ILogger<LearningDesk> log) : BackgroundService

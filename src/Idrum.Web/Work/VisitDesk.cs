@@ -1,7 +1,7 @@
 using Idrum.Core.Jobs.Work;
 using Microsoft.Extensions.Caching.Memory;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>The rest of a visit with the moment it was put in time at.</summary>
 /// <param name="Visit">The visit.</param>

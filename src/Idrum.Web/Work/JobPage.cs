@@ -3,10 +3,11 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
+using Idrum.Web.Shop;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>What the pages of a job stand on.</summary>
 /// <param name="Desk">Jobs with what is computed from them.</param>

@@ -8,7 +8,7 @@ using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>What is still to come after a visit, as an entry of a calendar.</summary>
 public static class FollowUp

@@ -1,6 +1,6 @@
 using SkiaSharp;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Attachments;
 
 /// <summary>Photos as they come from a phone, made safe to store: decoded, turned upright, reduced, written anew as JPEG
 /// without place and device data.</summary>

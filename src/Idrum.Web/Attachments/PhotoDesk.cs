@@ -1,4 +1,5 @@
-namespace Idrum.Web.Jobs;
+
+namespace Idrum.Web.Attachments;
 
 /// <summary>Decodes pictures, two at a time: each may take some hundred megabytes while it is open.</summary>
 public sealed class PhotoDesk : IDisposable

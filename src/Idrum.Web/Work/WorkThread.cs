@@ -1,6 +1,6 @@
 using System.Runtime.InteropServices;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>The operating system's priority of a thread: on Linux each has one of its own. Elsewhere nothing is done.</summary>
 internal static partial class WorkThread

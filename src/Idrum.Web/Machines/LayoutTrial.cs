@@ -6,7 +6,7 @@ using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 using Idrum.Storage;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Machines;
 
 /// <summary>A message at its line of a layout's text.</summary>
 /// <param name="Line">Line, from 1; 0 where it belongs to no line.</param>

@@ -4,8 +4,9 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Money;
 using Idrum.Storage;
+using Idrum.Web.Shop;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>Estimate and price of a job as CSV, a line each.</summary>
 public static class SumsCsv

@@ -6,8 +6,9 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Work;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Shop;
 
 /// <summary>Everything in open formats: each job with its photos as JSON, layouts of the shop's own as JSON, lists as CSV; one zip.</summary>
 public static class ShopExport

@@ -4,7 +4,7 @@ using System.Net.ServerSentEvents;
 using System.Threading.Channels;
 using Idrum.Storage;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Work;
 
 /// <summary>Tells the open pages of a job that an act was stored: server-sent events with the job's version.</summary>
 public sealed class LiveJobs

@@ -2,7 +2,7 @@ using System.Globalization;
 using Idrum.Storage;
 using Idrum.Web.Hosting;
 
-namespace Idrum.Web.Jobs;
+namespace Idrum.Web.Shop;
 
 /// <summary>Backs the shop up daily by itself, keeps a stated number, and says when it could not.</summary>
 public sealed class BackupDesk(IdrumOptions options, SettingStore settings, TimeProvider clock, ILogger<BackupDesk> log) : BackgroundService
