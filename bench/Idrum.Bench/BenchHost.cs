@@ -18,9 +18,11 @@ internal sealed class BenchHost : IAsyncDisposable
 
     internal static string Content => Path.Combine(AppContext.BaseDirectory, "content");
 
-    internal Uri Address => new(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First());
+    internal Uri Address =>
+        new(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First());
 
-    internal T Get<T>() where T : notnull => app.Services.GetRequiredService<T>();
+    internal T Get<T>()
+        where T : notnull => app.Services.GetRequiredService<T>();
 
     internal List<string> Logged { get; } = [];
 
@@ -31,14 +33,28 @@ internal sealed class BenchHost : IAsyncDisposable
     {
         var folder = Directory.CreateTempSubdirectory("idrum-bench").FullName;
         BenchHost? host = null;
-        var app = await IdrumHost.BuildAsync(new IdrumOptions { DataFolder = folder, ContentFolder = Content, Demo = true, Lan = lan, LanAddress = System.Net.IPAddress.Loopback, LanPort = 0, TrustPort = 0 }, 0, e => host?.Logged.Add(e));
+        var app = await IdrumHost.BuildAsync(
+            new IdrumOptions
+            {
+                DataFolder = folder,
+                ContentFolder = Content,
+                Demo = true,
+                Lan = lan,
+                LanAddress = System.Net.IPAddress.Loopback,
+                LanPort = 0,
+                TrustPort = 0,
+            },
+            0,
+            e => host?.Logged.Add(e)
+        );
         host = new(app, folder);
         await app.StartAsync();
         return host;
     }
 
     /// <summary>Times at a share of the sorted list, milliseconds.</summary>
-    internal static double At(List<double> times, double share) => times.Order().ElementAt(Math.Min(times.Count - 1, (int)(times.Count * share)));
+    internal static double At(List<double> times, double share) =>
+        times.Order().ElementAt(Math.Min(times.Count - 1, (int)(times.Count * share)));
 
     public async ValueTask DisposeAsync()
     {

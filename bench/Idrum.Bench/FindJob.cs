@@ -6,7 +6,8 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Bench;
 
-/// <summary>One simulated job: what a repairer can do, what it costs, and what he knows by then. Every way of working plays by the same rules.</summary>
+/// <summary>One simulated job: what a repairer can do, what it costs, and what he knows by then. Every way of working
+/// plays by the same rules.</summary>
 internal sealed class FindJob
 {
     private const int MostActs = 45;
@@ -56,7 +57,13 @@ internal sealed class FindJob
     /// <summary>Minutes, money counted in.</summary>
     internal double Cost => Machine.Minutes + Machine.Money / Basis.RatePerHour * 60;
 
-    internal DiagnosisRequest Request => new(Evidence, [.. done], Machine.Wear, ComplaintsTold: true) { Fitted = Fitted, PutRight = PutRight, HeardAgain = CuredSome };
+    internal DiagnosisRequest Request =>
+        new(Evidence, [.. done], Machine.Wear, ComplaintsTold: true)
+        {
+            Fitted = Fitted,
+            PutRight = PutRight,
+            HeardAgain = CuredSome,
+        };
 
     /// <summary>Whether something was cured and all that is known was heard after it.</summary>
     private bool CuredSome { get; set; }
@@ -64,7 +71,13 @@ internal sealed class FindJob
     internal bool Whole => done.Count == 0;
 
     /// <summary>Minutes to where a check can be made; null where it cannot.</summary>
-    internal double? MinutesTo(Finding f) => f.Runs && !Whole ? null : Knowledge.Planner.MinutesTo(Groups(Knowledge.Layout.PartsOfKind(f.At)), Knowledge.Planner.Graph.SetOf(done));
+    internal double? MinutesTo(Finding f) =>
+        f.Runs && !Whole
+            ? null
+            : Knowledge.Planner.MinutesTo(
+                Groups(Knowledge.Layout.PartsOfKind(f.At)),
+                Knowledge.Planner.Graph.SetOf(done)
+            );
 
     internal void Check(Finding f)
     {
@@ -100,10 +113,19 @@ internal sealed class FindJob
         Openings += open > 0 ? 1 : 0;
         if (looksRound && open > 0)
         {
-            done = [.. Knowledge.Planner.StateAfterFreeing(targets, state).ToList().Select(i => Knowledge.Planner.Graph.Node(i).Id)];
+            done =
+            [
+                .. Knowledge
+                    .Planner.StateAfterFreeing(targets, state)
+                    .ToList()
+                    .Select(i => Knowledge.Planner.Graph.Node(i).Id),
+            ];
             LookRound();
         }
-        Machine.Spend(open + fault.FixMinutes, fault.Action == "replace" ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0);
+        Machine.Spend(
+            open + fault.FixMinutes,
+            fault.Action == "replace" ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
+        );
         var cured = Machine.Repair(fault);
         Wrong += !cured && fault.Action == "replace" ? 1 : 0;
         if (fault.Action == "replace")
@@ -130,12 +152,18 @@ internal sealed class FindJob
             CuredSome = true;
             // What may be otherwise now is asked anew; what has nothing to do with it still holds.
             var catalog = Knowledge.Diagnostician.Model.Catalog;
-            Evidence = Evidence.Where(e => catalog.FindFinding(e.Key)! is { Group: not "complaint" } f && !SimulatedMachine.Shows(f, fault, true)).ToDictionary();
+            Evidence = Evidence
+                .Where(e =>
+                    catalog.FindFinding(e.Key)! is { Group: not "complaint" } f
+                    && !SimulatedMachine.Shows(f, fault, true)
+                )
+                .ToDictionary();
             Hear();
         }
     }
 
-    /// <summary>Whoever looks round puts right what he sees to be bad and may be the cause too, before he closes.</summary>
+    /// <summary>Whoever looks round puts right what he sees to be bad and may be the cause too, before he
+    /// closes.</summary>
     private bool AlsoSeen(Fault first, List<Part> changed)
     {
         if (!looksRound)
@@ -150,13 +178,30 @@ internal sealed class FindJob
         {
             var f = model.Faults[i];
             var parts = Knowledge.Layout.PartsOfKind(f.Kinds).ToList();
-            var seen = Evidence.Any(e => model.Catalog.FindFinding(e.Key) is { Group: "inside" } look && look.IndexOf(e.Value) is > 0 and var o && look.SeesKinds.Intersect(f.Kinds).Any() && look.Links.Any(l => l.Fault == f.Id && l.P[o - 1] >= 0.4));
-            if (f == first || f.Action == "refer" || f.Hidden || PutRight.Contains(f.Id) || !seen || speaks[i] < 0.25 || parts.Count == 0 || Knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), state) != 0)
+            var seen = Evidence.Any(e =>
+                model.Catalog.FindFinding(e.Key) is { Group: "inside" } look
+                && look.IndexOf(e.Value) is > 0 and var o
+                && look.SeesKinds.Intersect(f.Kinds).Any()
+                && look.Links.Any(l => l.Fault == f.Id && l.P[o - 1] >= 0.4)
+            );
+            if (
+                f == first
+                || f.Action == "refer"
+                || f.Hidden
+                || PutRight.Contains(f.Id)
+                || !seen
+                || speaks[i] < 0.25
+                || parts.Count == 0
+                || Knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), state) != 0
+            )
             {
                 continue;
             }
             var anew = parts.Except(changed).ToList();
-            Machine.Spend(f.FixMinutes, f.Action == "replace" ? anew.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0);
+            Machine.Spend(
+                f.FixMinutes,
+                f.Action == "replace" ? anew.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
+            );
             changed.AddRange(anew);
             if (f.Action == "replace")
             {
@@ -168,11 +213,15 @@ internal sealed class FindJob
         return cured;
     }
 
-    /// <summary>Hands it over for a fault of another trade. Where there is one it is put right by whoever may, and what else is wrong brings the repairer back.</summary>
+    /// <summary>Hands it over for a fault of another trade. Where there is one it is put right by whoever may, and what
+    /// else is wrong brings the repairer back.</summary>
     internal void HandOver()
     {
         // Whoever comes for it finds which of the others' faults it is.
-        var theirs = Machine.Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!).Where(f => f.Action == "refer").ToList();
+        var theirs = Machine
+            .Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!)
+            .Where(f => f.Action == "refer")
+            .ToList();
         theirs.ForEach(f => Machine.Repair(f));
         if (theirs.Count == 0)
         {
@@ -204,19 +253,40 @@ internal sealed class FindJob
     internal static double Clairvoyant(MachineKnowledge knowledge, SimulatedMachine machine)
     {
         var model = knowledge.Diagnostician.Model;
-        var faults = machine.Speaking.Select(id => model.Catalog.FindFault(id)!).Where(f => f.Action != "refer").ToList();
+        var faults = machine
+            .Speaking.Select(id => model.Catalog.FindFault(id)!)
+            .Where(f => f.Action != "refer")
+            .ToList();
         if (faults.Count == 0)
         {
             return 0;
         }
-        var parts = faults.Where(f => !f.FromOutside).SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds)).Distinct().ToList();
-        var money = faults.Where(f => f.Action == "replace").SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds)).Distinct().Where(p => p.Wears).Sum(p => p.Price * p.Count);
-        return (knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), Core.Teardown.Bits.None) ?? 0) + faults.Sum(f => f.FixMinutes) + model.Catalog.Costs.ProveMinutes + money / model.Catalog.Costs.RatePerHour * 60;
+        var parts = faults
+            .Where(f => !f.FromOutside)
+            .SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds))
+            .Distinct()
+            .ToList();
+        var money = faults
+            .Where(f => f.Action == "replace")
+            .SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds))
+            .Distinct()
+            .Where(p => p.Wears)
+            .Sum(p => p.Price * p.Count);
+        return (knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), Core.Teardown.Bits.None) ?? 0)
+            + faults.Sum(f => f.FixMinutes)
+            + model.Catalog.Costs.ProveMinutes
+            + money / model.Catalog.Costs.RatePerHour * 60;
     }
 
     private void Hear()
     {
-        foreach (var id in Fitted.Count + PutRight.Count == 0 ? Machine.Complaints : Knowledge.Diagnostician.Model.Findings.Where(f => f.Group == "complaint" && Machine.Answer(f.Id) == "yes").Select(f => f.Id))
+        foreach (
+            var id in Fitted.Count + PutRight.Count == 0
+                ? Machine.Complaints
+                : Knowledge
+                    .Diagnostician.Model.Findings.Where(f => f.Group == "complaint" && Machine.Answer(f.Id) == "yes")
+                    .Select(f => f.Id)
+        )
         {
             Evidence[id] = "yes";
         }
@@ -250,17 +320,38 @@ internal sealed class FindJob
         done = [.. after.ToList().Select(i => Knowledge.Planner.Graph.Node(i).Id)];
         LookRound();
         // In vain where nothing that speaks can be seen from there.
-        Vain += Machine.Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!).Any(f => f.Action != "refer" && Knowledge.Layout.PartsOfKind(f.Kinds) is var parts && parts.Any() && Knowledge.Planner.MinutesTo(Groups(parts), after) == 0) ? 0 : 1;
+        Vain += Machine
+            .Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!)
+            .Any(f =>
+                f.Action != "refer"
+                && Knowledge.Layout.PartsOfKind(f.Kinds) is var parts
+                && parts.Any()
+                && Knowledge.Planner.MinutesTo(Groups(parts), after) == 0
+            )
+            ? 0
+            : 1;
     }
 
-    /// <summary>Every quick look at what lies open, by the way and at no time of its own: the harder reference, for it helps whoever opens soon.</summary>
+    /// <summary>Every quick look at what lies open, by the way and at no time of its own: the harder reference, for it
+    /// helps whoever opens soon.</summary>
     private void LookRound()
     {
-        foreach (var look in looksRound ? Knowledge.Diagnostician.Model.Findings.Where(f => f is { Group: "inside", Live: false, Runs: false, Minutes: <= 1 } && !Evidence.ContainsKey(f.Id) && MinutesTo(f) == 0).ToList() : [])
+        foreach (
+            var look in looksRound
+                ? Knowledge
+                    .Diagnostician.Model.Findings.Where(f =>
+                        f is { Group: "inside", Live: false, Runs: false, Minutes: <= 1 }
+                        && !Evidence.ContainsKey(f.Id)
+                        && MinutesTo(f) == 0
+                    )
+                    .ToList()
+                : []
+        )
         {
             Evidence[look.Id] = Machine.Answer(look.Id);
         }
     }
 
-    private static List<IReadOnlyList<string>> Groups(IEnumerable<Part> parts) => [.. parts.SelectMany(p => p.SeenAfter)];
+    private static List<IReadOnlyList<string>> Groups(IEnumerable<Part> parts) =>
+        [.. parts.SelectMany(p => p.SeenAfter)];
 }

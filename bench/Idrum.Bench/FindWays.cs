@@ -2,7 +2,8 @@ using Idrum.Core.Diagnosis;
 
 namespace Idrum.Bench;
 
-/// <summary>Ways of finding a fault: Idrum's advice, and four simple ones with a threshold each. All believe the same model.</summary>
+/// <summary>Ways of finding a fault: Idrum's advice, and four simple ones with a threshold each. All believe the same
+/// model.</summary>
 internal static class FindWays
 {
     internal static readonly (string Name, double[] Thresholds, Action<FindJob, double> Work)[] Simple =
@@ -60,7 +61,10 @@ internal static class FindWays
 
     private static double[] There(FindJob job) => [.. job.Knowledge.Diagnostician.Believe(job.Request).There];
 
-    private static IEnumerable<Finding> Open(FindJob job) => job.Knowledge.Diagnostician.Model.Findings.Where(f => f.Group is not "complaint" and not "history" and not "before" && !f.Live && !job.Evidence.ContainsKey(f.Id));
+    private static IEnumerable<Finding> Open(FindJob job) =>
+        job.Knowledge.Diagnostician.Model.Findings.Where(f =>
+            f.Group is not "complaint" and not "history" and not "before" && !f.Live && !job.Evidence.ContainsKey(f.Id)
+        );
 
     /// <summary>Goes for a fault: looks first where looking tells, then puts it right or not.</summary>
     private static void GoFor(FindJob job, Fault fault)
@@ -72,7 +76,11 @@ internal static class FindWays
         }
         if (!fault.Hidden)
         {
-            foreach (var look in Open(job).Where(f => f.SeesKinds.Intersect(fault.Kinds).Any() && f.Links.Any(l => l.Fault == fault.Id)).ToList())
+            foreach (
+                var look in Open(job)
+                    .Where(f => f.SeesKinds.Intersect(fault.Kinds).Any() && f.Links.Any(l => l.Fault == fault.Id))
+                    .ToList()
+            )
             {
                 if (job.MinutesTo(look) is not null)
                 {
@@ -90,7 +98,8 @@ internal static class FindWays
         }
     }
 
-    private static int Place(FindJob job, Fault fault) => job.Knowledge.Diagnostician.Model.Faults.ToList().FindIndex(f => f.Id == fault.Id);
+    private static int Place(FindJob job, Fault fault) =>
+        job.Knowledge.Diagnostician.Model.Faults.ToList().FindIndex(f => f.Id == fault.Id);
 
     private static (Fault Fault, double P) Likeliest(FindJob job)
     {
@@ -123,7 +132,12 @@ internal static class FindWays
                 GoFor(job, fault);
                 continue;
             }
-            var next = Open(job).Select(f => (Finding: f, Minutes: job.MinutesTo(f))).Where(f => f.Minutes is not null).OrderBy(f => f.Minutes > 0).ThenBy(f => f.Minutes > 0 ? f.Minutes : 0).FirstOrDefault();
+            var next = Open(job)
+                .Select(f => (Finding: f, Minutes: job.MinutesTo(f)))
+                .Where(f => f.Minutes is not null)
+                .OrderBy(f => f.Minutes > 0)
+                .ThenBy(f => f.Minutes > 0 ? f.Minutes : 0)
+                .FirstOrDefault();
             if (next.Finding is null)
             {
                 LikeliestFirst(job, 0.1);
@@ -148,8 +162,12 @@ internal static class FindWays
                 GoFor(job, job.Knowledge.Diagnostician.Model.Faults[best]);
                 continue;
             }
-            var next = Open(job).Select(f => (Finding: f, Minutes: job.MinutesTo(f))).Where(f => f.Minutes is not null)
-                .Select(f => (f.Finding, Rate: belief.Bits(f.Finding.Id) / (f.Minutes!.Value + f.Finding.Minutes))).DefaultIfEmpty().MaxBy(f => f.Rate);
+            var next = Open(job)
+                .Select(f => (Finding: f, Minutes: job.MinutesTo(f)))
+                .Where(f => f.Minutes is not null)
+                .Select(f => (f.Finding, Rate: belief.Bits(f.Finding.Id) / (f.Minutes!.Value + f.Finding.Minutes)))
+                .DefaultIfEmpty()
+                .MaxBy(f => f.Rate);
             if (next.Finding is null || next.Rate < 0.0005)
             {
                 LikeliestFirst(job, 0.1);
@@ -161,7 +179,12 @@ internal static class FindWays
 
     private static void CheapThenRatio(FindJob job, double minutes)
     {
-        foreach (var f in Open(job).Where(f => f.Minutes <= minutes && job.MinutesTo(f) == 0).OrderBy(f => f.Minutes).ToList())
+        foreach (
+            var f in Open(job)
+                .Where(f => f.Minutes <= minutes && job.MinutesTo(f) == 0)
+                .OrderBy(f => f.Minutes)
+                .ToList()
+        )
         {
             if (Likeliest(job).P < 0.9 && !job.Over)
             {
@@ -172,8 +195,22 @@ internal static class FindWays
         {
             var there = There(job);
             var model = job.Knowledge.Diagnostician.Model;
-            var best = Enumerable.Range(0, there.Length).Where(i => there[i] > 0.01)
-                .OrderByDescending(i => there[i] / Math.Max(2, (job.Knowledge.Planner.MinutesToFree(job.Knowledge.Layout.PartsOfKind(model.Faults[i].Kinds).Select(p => p.Id), Core.Teardown.Bits.None) ?? 400) + model.Faults[i].FixMinutes)).FirstOrDefault(-1);
+            var best = Enumerable
+                .Range(0, there.Length)
+                .Where(i => there[i] > 0.01)
+                .OrderByDescending(i =>
+                    there[i]
+                    / Math.Max(
+                        2,
+                        (
+                            job.Knowledge.Planner.MinutesToFree(
+                                job.Knowledge.Layout.PartsOfKind(model.Faults[i].Kinds).Select(p => p.Id),
+                                Core.Teardown.Bits.None
+                            ) ?? 400
+                        ) + model.Faults[i].FixMinutes
+                    )
+                )
+                .FirstOrDefault(-1);
             if (best < 0)
             {
                 job.End();

@@ -12,10 +12,16 @@ internal static class FitPart
         var visits = args.Length > 0 && int.TryParse(args[0], out var n) ? n : 500;
         // A part alone: "sums", "schedules", "machines" or "worked".
         bool Wanted(string part) => args.Length < 2 || args.Contains(part);
-        return Task.FromResult((!Wanted("sums") || SumsPart.Run(2 * visits)) & (!Wanted("schedules") || Schedules(visits, 1) & Schedules(Math.Max(1, visits / 5), 2)) & (!Wanted("machines") || Machines(visits)) & (!Wanted("worked") || Worked(visits)));
+        return Task.FromResult(
+            (!Wanted("sums") || SumsPart.Run(2 * visits))
+                & (!Wanted("schedules") || Schedules(visits, 1) & Schedules(Math.Max(1, visits / 5), 2))
+                & (!Wanted("machines") || Machines(visits))
+                & (!Wanted("worked") || Worked(visits))
+        );
     }
 
-    /// <summary>Visits of the shipped machines, each step a chore of its own, put to a solver that may split every chain.</summary>
+    /// <summary>Visits of the shipped machines, each step a chore of its own, put to a solver that may split every
+    /// chain.</summary>
     private static bool Machines(int visits)
     {
         var shop = Idrum.Web.Hosting.ContentFolder.Read(BenchHost.Content).Read().Shop;
@@ -39,7 +45,12 @@ internal static class FitPart
             }
         }
         took.Sort();
-        Console.WriteLine(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"visits of machines, {visits}: {right} claims hold against the solver, {wrong} do not, {open} it did not prove within 5 s; called the earliest at the usual pace {proved}, for slow hands {slowProved}; drawn, planned and put in time within {took[took.Count / 2]:0.0} ms median, {took[^1]:0} worst"));
+        Console.WriteLine(
+            string.Create(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"visits of machines, {visits}: {right} claims hold against the solver, {wrong} do not, {open} it did not prove within 5 s; called the earliest at the usual pace {proved}, for slow hands {slowProved}; drawn, planned and put in time within {took[took.Count / 2]:0.0} ms median, {took[^1]:0} worst"
+            )
+        );
         return wrong == 0;
     }
 
@@ -50,7 +61,12 @@ internal static class FitPart
         for (var seed = 0; seed < visits; seed++)
         {
             var random = new Random(900_000 + seed);
-            var problem = ScheduleOracle.Visit(random.Next(8, persons == 1 ? 26 : 14), random.Next(0, persons == 1 ? 5 : 3), persons, random);
+            var problem = ScheduleOracle.Visit(
+                random.Next(8, persons == 1 ? 26 : 14),
+                random.Next(0, persons == 1 ? 5 : 3),
+                persons,
+                random
+            );
             var began = Stopwatch.GetTimestamp();
             var quick = ScheduleSearch.Solve(problem);
             first.Add(Stopwatch.GetElapsedTime(began).TotalMilliseconds);
@@ -60,7 +76,9 @@ internal static class FitPart
             slow += quick.Optimal ? 0 : 1;
             if (!quick.Optimal && persons == 1)
             {
-                Console.WriteLine($"  not proved within 100 ms: visit {900_000 + seed}, {problem.Chores.Count} chores, {quick.Seconds} s against {schedule.Seconds}, {mine[^1]:0} ms in the end");
+                Console.WriteLine(
+                    $"  not proved within 100 ms: visit {900_000 + seed}, {problem.Chores.Count} chores, {quick.Seconds} s against {schedule.Seconds}, {mine[^1]:0} ms in the end"
+                );
             }
             began = Stopwatch.GetTimestamp();
             var (proved, seconds) = ScheduleOracle.Solve(problem, 20);
@@ -70,15 +88,21 @@ internal static class FitPart
                 open++;
                 continue;
             }
-            var right = seconds is null ? !schedule.Found : schedule.Found && schedule.Seconds == seconds && ScheduleOracle.Faults(problem, schedule).Count == 0;
+            var right = seconds is null
+                ? !schedule.Found
+                : schedule.Found && schedule.Seconds == seconds && ScheduleOracle.Faults(problem, schedule).Count == 0;
             wrong += right ? 0 : 1;
             ways += seconds is null ? 0 : 1;
             none += seconds is null ? 1 : 0;
         }
         first.Sort();
         solver.Sort();
-        Console.WriteLine($"schedules, {persons} person(s), {visits} visits: {ways} as the solver, {none} with no way as the solver says, {wrong} different; {slow} not proved within 100 ms, {open} not proved by one of both within 20 s");
-        Console.WriteLine($"  ms: median {first[first.Count / 2]:0.0}, 95 in 100 within {first[first.Count * 95 / 100]:0.0}, worst {first[^1]:0.0}; solver median {solver[solver.Count / 2]:0}, worst {solver[^1]:0}");
+        Console.WriteLine(
+            $"schedules, {persons} person(s), {visits} visits: {ways} as the solver, {none} with no way as the solver says, {wrong} different; {slow} not proved within 100 ms, {open} not proved by one of both within 20 s"
+        );
+        Console.WriteLine(
+            $"  ms: median {first[first.Count / 2]:0.0}, 95 in 100 within {first[first.Count * 95 / 100]:0.0}, worst {first[^1]:0.0}; solver median {solver[solver.Count / 2]:0}, worst {solver[^1]:0}"
+        );
         // Two persons: what is not proved in time is shown with its bound.
         return wrong == 0 && (open == 0 || persons == 2);
     }
@@ -106,8 +130,12 @@ internal static class FitPart
             }
         }
         took.Sort();
-        Console.WriteLine($"  planned anew {took.Count} times, ms: median {took[took.Count / 2].TotalMilliseconds:0.0}, 99 in 100 within {took[took.Count * 99 / 100].TotalMilliseconds:0.0}, worst {took[^1].TotalMilliseconds:0.0}; {took.Count(t => t.TotalMilliseconds > 100)} above 100");
-        Console.WriteLine($"worked 0.7 to 1.3 times as fast as thought, planned anew at every act: {worked} visits, {missed} with a window missed ({none} drawn that a slow hand cannot meet)");
+        Console.WriteLine(
+            $"  planned anew {took.Count} times, ms: median {took[took.Count / 2].TotalMilliseconds:0.0}, 99 in 100 within {took[took.Count * 99 / 100].TotalMilliseconds:0.0}, worst {took[^1].TotalMilliseconds:0.0}; {took.Count(t => t.TotalMilliseconds > 100)} above 100"
+        );
+        Console.WriteLine(
+            $"worked 0.7 to 1.3 times as fast as thought, planned anew at every act: {worked} visits, {missed} with a window missed ({none} drawn that a slow hand cannot meet)"
+        );
         return missed == 0;
     }
 }

@@ -12,19 +12,35 @@ internal static class FuzzPart
     {
         var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 100_000;
         await using var host = await BenchHost.StartOnNetworkAsync();
-        var layouts = Directory.GetFiles(Path.Combine(BenchHost.Content, "layouts")).ToDictionary(f => Path.GetFileName(f), File.ReadAllText);
-        // Both sides: this computer's, and the network's as a paired phone that keeps the shop, for which nothing is closed.
+        var layouts = Directory
+            .GetFiles(Path.Combine(BenchHost.Content, "layouts"))
+            .ToDictionary(f => Path.GetFileName(f), File.ReadAllText);
+        // Both sides: this computer's, and the network's as a paired phone that keeps the shop, for which nothing is
+        // closed.
         var network = new Uri(host.Get<PublicAddress>().Network);
         var token = host.Get<DeviceStore>().Add("Fuzz", "Nobody", true).Token;
         var sound = await RunAsync("loopback", new RequestFuzzer(host.Address, 77, layouts, 2), count / 2, host);
-        return await RunAsync("network, paired", new RequestFuzzer(network, 78, layouts, 2) { DeviceToken = token }, count / 4, host)
-            & await RunAsync("network, a stranger", new RequestFuzzer(network, 79, layouts, 2) { DeviceToken = "" }, count / 4, host) & sound;
+        return await RunAsync(
+                "network, paired",
+                new RequestFuzzer(network, 78, layouts, 2) { DeviceToken = token },
+                count / 4,
+                host
+            )
+            & await RunAsync(
+                "network, a stranger",
+                new RequestFuzzer(network, 79, layouts, 2) { DeviceToken = "" },
+                count / 4,
+                host
+            )
+            & sound;
     }
 
     private static async Task<bool> RunAsync(string side, RequestFuzzer fuzzer, int count, BenchHost host)
     {
         var report = await fuzzer.RunAsync(count);
-        Console.WriteLine($"{side}: {report.Sent} mutated requests: {string.Join(", ", report.ByStatus.Select(s => $"{(s.Key == 0 ? "not sent or cut off" : s.Key)}: {s.Value}"))}");
+        Console.WriteLine(
+            $"{side}: {report.Sent} mutated requests: {string.Join(", ", report.ByStatus.Select(s => $"{(s.Key == 0 ? "not sent or cut off" : s.Key)}: {s.Value}"))}"
+        );
         Console.WriteLine($"  faults: {report.Faults.Count}, exceptions logged: {host.Logged.Count}");
         foreach (var fault in report.Faults.Concat(host.Logged).Take(10))
         {

@@ -10,13 +10,18 @@ using Idrum.Web.Hosting;
 
 namespace Idrum.Bench;
 
-/// <summary>The server is killed again and again while four writers send acts and backups are made: no acknowledged act may be lost, none doubled,
-/// and every backup must restore to a beginning of each log that holds all that was acknowledged before it began.</summary>
+/// <summary>The server is killed again and again while four writers send acts and backups are made: no acknowledged act
+/// may be lost, none doubled,
+/// and every backup must restore to a beginning of each log that holds all that was acknowledged before it
+/// began.</summary>
 internal static class KillPart
 {
     internal static async Task<bool> RunAsync(string[] args)
     {
-        var (kills, acts) = (args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 50, args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 10_000);
+        var (kills, acts) = (
+            args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 50,
+            args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 10_000
+        );
         var folder = Directory.CreateTempSubdirectory("idrum-kill").FullName;
         var backups = Directory.CreateTempSubdirectory("idrum-kill-backups").FullName;
         var writers = Enumerable.Range(0, 4).Select(n => new Writer(n)).ToArray();
@@ -24,7 +29,16 @@ internal static class KillPart
         var failedBackups = 0;
         for (var round = 0; round <= kills; round++)
         {
-            using var server = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+            using var server = Process.Start(
+                new ProcessStartInfo(
+                    "dotnet",
+                    [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]
+                )
+                {
+                    RedirectStandardOutput = true,
+                    RedirectStandardError = true,
+                }
+            )!;
             var address = await AddressAsync(server);
             using var stop = new CancellationTokenSource();
             var target = round == kills ? acts : Math.Min(acts - 200, (round + 1) * acts / (kills + 1));
@@ -46,7 +60,9 @@ internal static class KillPart
                     await Task.Delay(700);
                 }
             });
-            var writing = writers.Select(w => w.WriteAsync(address, () => writers.Sum(x => x.Acknowledged) < target, stop.Token)).ToArray();
+            var writing = writers
+                .Select(w => w.WriteAsync(address, () => writers.Sum(x => x.Acknowledged) < target, stop.Token))
+                .ToArray();
             while (writers.Sum(w => w.Acknowledged) < target)
             {
                 await Task.Delay(5);
@@ -59,7 +75,9 @@ internal static class KillPart
         }
         var (lost, doubled) = (0, 0);
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
-        using (var store = new JobStore(Database.Open(Path.Combine(folder, "idrum.db")), new(shop), TimeProvider.System))
+        using (
+            var store = new JobStore(Database.Open(Path.Combine(folder, "idrum.db")), new(shop), TimeProvider.System)
+        )
         {
             foreach (var writer in writers)
             {
@@ -69,24 +87,37 @@ internal static class KillPart
             }
         }
         var wrong = made.Count(m => !Restores(m.File, m.Acknowledged, writers, shop));
-        Console.WriteLine($"{kills} kills, {writers.Sum(w => w.Acknowledged)} acknowledged acts by four writers: lost {lost}, doubled {doubled}");
-        Console.WriteLine($"{made.Count} backups made meanwhile ({failedBackups} said they could not), restored and compared: {wrong} wrong");
+        Console.WriteLine(
+            $"{kills} kills, {writers.Sum(w => w.Acknowledged)} acknowledged acts by four writers: lost {lost}, doubled {doubled}"
+        );
+        Console.WriteLine(
+            $"{made.Count} backups made meanwhile ({failedBackups} said they could not), restored and compared: {wrong} wrong"
+        );
         Directory.Delete(folder, true);
         Directory.Delete(backups, true);
         return lost == 0 && doubled == 0 && wrong == 0 && made.Count > 0;
     }
 
-    /// <summary>A backup's logs are beginnings of what was sent, and hold all that was acknowledged before it was begun.</summary>
+    /// <summary>A backup's logs are beginnings of what was sent, and hold all that was acknowledged before it was
+    /// begun.</summary>
     private static bool Restores(string file, int[] acknowledged, Writer[] writers, ShopSnapshot shop)
     {
         var scratch = Directory.CreateTempSubdirectory("idrum-restored").FullName;
         try
         {
             ShopBackup.Restore(file, scratch, DateTimeOffset.UtcNow);
-            using var store = new JobStore(Database.Open(Path.Combine(scratch, "idrum.db")), new(shop), TimeProvider.System);
-            return writers.All(w => store.Find(w.JobId) is { } job
-                ? job.Log.Select(e => e.Id).SequenceEqual(w.Sent.Take(job.Log.Count)) && job.Log.Count >= acknowledged[w.Place] && store.Broken(w.JobId) is null
-                : acknowledged[w.Place] == 0);
+            using var store = new JobStore(
+                Database.Open(Path.Combine(scratch, "idrum.db")),
+                new(shop),
+                TimeProvider.System
+            );
+            return writers.All(w =>
+                store.Find(w.JobId) is { } job
+                    ? job.Log.Select(e => e.Id).SequenceEqual(w.Sent.Take(job.Log.Count))
+                        && job.Log.Count >= acknowledged[w.Place]
+                        && store.Broken(w.JobId) is null
+                    : acknowledged[w.Place] == 0
+            );
         }
         finally
         {
@@ -107,7 +138,8 @@ internal static class KillPart
         throw new InvalidOperationException($"The server did not start: {await server.StandardError.ReadToEndAsync()}");
     }
 
-    /// <summary>Sends acts to a job of its own, in order; what was not acknowledged is sent again with the same id, as a phone does.</summary>
+    /// <summary>Sends acts to a job of its own, in order; what was not acknowledged is sent again with the same id, as
+    /// a phone does.</summary>
     private sealed class Writer(int place)
     {
         internal int Place => place;
@@ -127,12 +159,26 @@ internal static class KillPart
                 {
                     Sent.Add(Guid.NewGuid());
                 }
-                JobEvent act = Acknowledged == 0
-                    ? new JobOpened($"K-{place}", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }) { Id = Sent[0], At = DateTimeOffset.UtcNow }
-                    : new NoteAdded("", $"note {Acknowledged}") { Id = Sent[Acknowledged], At = DateTimeOffset.UtcNow };
+                JobEvent act =
+                    Acknowledged == 0
+                        ? new JobOpened($"K-{place}", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" })
+                        {
+                            Id = Sent[0],
+                            At = DateTimeOffset.UtcNow,
+                        }
+                        : new NoteAdded("", $"note {Acknowledged}")
+                        {
+                            Id = Sent[Acknowledged],
+                            At = DateTimeOffset.UtcNow,
+                        };
                 try
                 {
-                    using var answer = await client.PostAsJsonAsync($"/api/v1/jobs/{JobId}/events", act, IdrumJson.Options, stop);
+                    using var answer = await client.PostAsJsonAsync(
+                        $"/api/v1/jobs/{JobId}/events",
+                        act,
+                        IdrumJson.Options,
+                        stop
+                    );
                     if (answer.IsSuccessStatusCode)
                     {
                         Acknowledged++;

@@ -4,7 +4,8 @@ using Idrum.Web.Hosting;
 
 namespace Idrum.Bench;
 
-/// <summary>A thousand simulated jobs, each single advice held against what the trade forbids (<see cref="AdviceJudge"/>).</summary>
+/// <summary>A thousand simulated jobs, each single advice held against what the trade forbids (<see
+/// cref="AdviceJudge"/>).</summary>
 internal static class MannersPart
 {
     internal static Task<bool> RunAsync(string[] args)
@@ -13,13 +14,17 @@ internal static class MannersPart
         {
             if (ContentFolder.Read(BenchHost.Content).Read().Shop is var known && known.FindLayout(id) is { } one)
             {
-                return Task.FromResult(seeds.All(seed =>
-                {
-                    var judge = new AdviceJudge(known.For(one));
-                    var why = judge.Job(int.Parse(seed, CultureInfo.InvariantCulture));
-                    Console.WriteLine($"{id}, {seed}: {judge.Acts} acts, {why ?? (judge.Right > 0 ? "right" : "given up")}");
-                    return why is null;
-                }));
+                return Task.FromResult(
+                    seeds.All(seed =>
+                    {
+                        var judge = new AdviceJudge(known.For(one));
+                        var why = judge.Job(int.Parse(seed, CultureInfo.InvariantCulture));
+                        Console.WriteLine(
+                            $"{id}, {seed}: {judge.Acts} acts, {why ?? (judge.Right > 0 ? "right" : "given up")}"
+                        );
+                        return why is null;
+                    })
+                );
             }
         }
         var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 1000;
@@ -41,7 +46,12 @@ internal static class MannersPart
             Interlocked.Add(ref right, judge.Right);
         });
         var all = each * shop.Layouts.Count;
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"manners, {all} jobs on {shop.Layouts.Count} machines: {acts} acts of advice, {wrong} jobs with one that the trade forbids; {100.0 * right / all:0.0} % ended right"));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"manners, {all} jobs on {shop.Layouts.Count} machines: {acts} acts of advice, {wrong} jobs with one that the trade forbids; {100.0 * right / all:0.0} % ended right"
+            )
+        );
         return Task.FromResult(wrong == 0);
     }
 }

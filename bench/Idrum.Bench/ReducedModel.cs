@@ -6,8 +6,10 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Bench;
 
-/// <summary>A model small enough for the optimal policy: few faults, one at a time, few checks. All answers × openings × failed repairs are
-/// gone through by dynamic programming with the rules of <see cref="FindJob"/>; costs are weighed by the mass that comes there.</summary>
+/// <summary>A model small enough for the optimal policy: few faults, one at a time, few checks. All answers × openings
+/// × failed repairs are
+/// gone through by dynamic programming with the rules of <see cref="FindJob"/>; costs are weighed by the mass that
+/// comes there.</summary>
 internal sealed class ReducedModel
 {
     private const double Lost = 2e-5;
@@ -31,7 +33,10 @@ internal sealed class ReducedModel
         (basis, planner) = (model.Catalog.Costs, knowledge.Planner);
         checks = [.. Enumerable.Range(0, model.Findings.Count).Where(f => model.Findings[f].Group != "complaint")];
         var all = model.Prior(1);
-        hypotheses = [.. Enumerable.Range(0, all.Length).Where(h => all[h] > 0 && model.Sets[model.SetOf[h]].Length == 1)];
+        hypotheses =
+        [
+            .. Enumerable.Range(0, all.Length).Where(h => all[h] > 0 && model.Sets[model.SetOf[h]].Length == 1),
+        ];
         prior = [.. hypotheses.Select(h => all[h])];
         Belief.Normalise(prior);
         faultOf = [.. hypotheses.Select(h => model.Sets[model.SetOf[h]][0])];
@@ -41,30 +46,59 @@ internal sealed class ReducedModel
         {
             radix[c + 1] = radix[c] * (model.Findings[checks[c]].Outcomes.Count + 1);
         }
-        cures = [.. model.Faults.Select(f => Enumerable.Range(0, model.Faults.Count).Where(i => model.Faults[i].Id == f.Id
-            || f.Action == "replace" && model.Faults[i].Action != "refer" && model.Faults[i].Kinds.Count > 0 && model.Faults[i].Kinds.All(f.Kinds.Contains)).Sum(i => 1 << i))];
+        cures =
+        [
+            .. model.Faults.Select(f =>
+                Enumerable
+                    .Range(0, model.Faults.Count)
+                    .Where(i =>
+                        model.Faults[i].Id == f.Id
+                        || f.Action == "replace"
+                            && model.Faults[i].Action != "refer"
+                            && model.Faults[i].Kinds.Count > 0
+                            && model.Faults[i].Kinds.All(f.Kinds.Contains)
+                    )
+                    .Sum(i => 1 << i)
+            ),
+        ];
     }
 
     internal MachineKnowledge Knowledge { get; }
 
     /// <summary>What it costs whoever knows the fault.</summary>
-    internal double Clairvoyant() => hypotheses.Select((_, i) => prior[i] * (model.Faults[faultOf[i]].Action == "refer" ? 0 : RepairCost(faultOf[i], Bits.None))).Sum();
+    internal double Clairvoyant() =>
+        hypotheses
+            .Select(
+                (_, i) =>
+                    prior[i] * (model.Faults[faultOf[i]].Action == "refer" ? 0 : RepairCost(faultOf[i], Bits.None))
+            )
+            .Sum();
 
     private Finding Check(int c) => model.Findings[checks[c]];
 
     private int Answer(int answers, int c) => answers / radix[c] % (Check(c).Outcomes.Count + 1) - 1;
 
-    private List<IReadOnlyList<string>> Groups(IReadOnlyList<string> kinds) => [.. Knowledge.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter)];
+    private List<IReadOnlyList<string>> Groups(IReadOnlyList<string> kinds) =>
+        [.. Knowledge.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter)];
 
     private double RepairCost(int f, Bits open)
     {
         var parts = Knowledge.Layout.PartsOfKind(model.Faults[f].Kinds).ToList();
-        return (planner.MinutesToFree(parts.Select(p => p.Id), open) ?? basis.ReferMinutes) + model.Faults[f].FixMinutes + basis.ProveMinutes
-            + (model.Faults[f].Action == "replace" ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) / basis.RatePerHour * 60 : 0);
+        return (planner.MinutesToFree(parts.Select(p => p.Id), open) ?? basis.ReferMinutes)
+            + model.Faults[f].FixMinutes
+            + basis.ProveMinutes
+            + (
+                model.Faults[f].Action == "replace"
+                    ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) / basis.RatePerHour * 60
+                    : 0
+            );
     }
 
-    private double CheckCost(int c, Bits open) => Check(c) is { Runs: true } && !open.IsEmpty ? double.PositiveInfinity
-        : planner.MinutesTo(Groups(Check(c).At), open) is { } minutes ? minutes + Check(c).Minutes + Check(c).RiskMinutes : double.PositiveInfinity;
+    private double CheckCost(int c, Bits open) =>
+        Check(c) is { Runs: true } && !open.IsEmpty ? double.PositiveInfinity
+        : planner.MinutesTo(Groups(Check(c).At), open) is { } minutes
+            ? minutes + Check(c).Minutes + Check(c).RiskMinutes
+        : double.PositiveInfinity;
 
     /// <summary>Expected minutes of the optimal policy.</summary>
     internal double Optimal()
@@ -74,9 +108,16 @@ internal sealed class ReducedModel
         for (var s = 0; s < states.Count; s++)
         {
             price.Add([.. checks.Select((_, c) => CheckCost(c, states[s]))]);
-            next.Add([.. checks.Select((_, c) => double.IsInfinity(price[s][c]) ? s : StateOf(planner.StateAfter(Groups(Check(c).At), states[s])))]);
+            next.Add([
+                .. checks.Select(
+                    (_, c) =>
+                        double.IsInfinity(price[s][c]) ? s : StateOf(planner.StateAfter(Groups(Check(c).At), states[s]))
+                ),
+            ]);
         }
-        var repair = states.Select(s => Enumerable.Range(0, model.Faults.Count).Select(f => RepairCost(f, s)).ToArray()).ToArray();
+        var repair = states
+            .Select(s => Enumerable.Range(0, model.Faults.Count).Select(f => RepairCost(f, s)).ToArray())
+            .ToArray();
         var n = radix[^1];
         var outcomes = checks.Select(f => model.Findings[f].Outcomes.Count).ToArray();
         var weight = Weights(n);
@@ -125,12 +166,21 @@ internal sealed class ReducedModel
                             {
                                 rest -= (cures[f] >> g & 1) == 1 ? of[g] : 0;
                             }
-                            best = Math.Min(best, mass * repair[s][f] + Math.Max(0, rest) * again + cost[failed | cures[f]][answers * states.Count]);
+                            best = Math.Min(
+                                best,
+                                mass * repair[s][f]
+                                    + Math.Max(0, rest) * again
+                                    + cost[failed | cures[f]][answers * states.Count]
+                            );
                         }
                     }
                     for (var c = 0; c < checks.Length && mass > 0; c++)
                     {
-                        if (answers / radix[c] % (outcomes[c] + 1) == 0 && price[s][c] * mass is var minutes && minutes < best)
+                        if (
+                            answers / radix[c] % (outcomes[c] + 1) == 0
+                            && price[s][c] * mass is var minutes
+                            && minutes < best
+                        )
                         {
                             for (var o = 1; o <= outcomes[c]; o++)
                             {
@@ -176,15 +226,35 @@ internal sealed class ReducedModel
             }
             for (var i = 0; i < hypotheses.Length; i++)
             {
-                w[answers * hypotheses.Length + i] = c < 0 ? prior[i] : w[answers % radix[c] * hypotheses.Length + i] * model.Likelihood(checks[c], Answer(answers, c), hypotheses[i]);
+                w[answers * hypotheses.Length + i] =
+                    c < 0
+                        ? prior[i]
+                        : w[answers % radix[c] * hypotheses.Length + i]
+                            * model.Likelihood(checks[c], Answer(answers, c), hypotheses[i]);
             }
         }
         return w;
     }
 
-    private double Followed(Func<DiagnosisRequest, Advice> advise, int answers, IReadOnlyList<string> done, int failed, int depth)
+    private double Followed(
+        Func<DiagnosisRequest, Advice> advise,
+        int answers,
+        IReadOnlyList<string> done,
+        int failed,
+        int depth
+    )
     {
-        var w = prior.Select((p, i) => (failed >> faultOf[i] & 1) == 1 ? 0 : Enumerable.Range(0, checks.Length).Where(c => Answer(answers, c) >= 0).Aggregate(p, (x, c) => x * model.Likelihood(checks[c], Answer(answers, c), hypotheses[i]))).ToArray();
+        var w = prior
+            .Select(
+                (p, i) =>
+                    (failed >> faultOf[i] & 1) == 1
+                        ? 0
+                        : Enumerable
+                            .Range(0, checks.Length)
+                            .Where(c => Answer(answers, c) >= 0)
+                            .Aggregate(p, (x, c) => x * model.Likelihood(checks[c], Answer(answers, c), hypotheses[i]))
+            )
+            .ToArray();
         var mass = w.Sum();
         var inside = w.Where((_, i) => model.Faults[faultOf[i]].Action != "refer").Sum();
         if (depth > 30 || mass < Lost)
@@ -197,23 +267,39 @@ internal sealed class ReducedModel
             return known;
         }
         var open = planner.Graph.SetOf(done);
-        var advice = advise(new(Evidence(answers), [.. done], 1, ComplaintsTold: true) { PutRight = [.. model.Faults.Where((_, i) => (failed >> i & 1) == 1).Select(f => f.Id)] });
+        var advice = advise(
+            new(Evidence(answers), [.. done], 1, ComplaintsTold: true)
+            {
+                PutRight = [.. model.Faults.Where((_, i) => (failed >> i & 1) == 1).Select(f => f.Id)],
+            }
+        );
         double cost;
         switch (advice.Kind)
         {
             case "check":
                 var c = Array.FindIndex(checks, f => model.Findings[f].Id == advice.Id);
                 var after = Names(planner.StateAfter(Groups(Check(c).At), open));
-                cost = mass * CheckCost(c, open) + Check(c).Outcomes.Select((_, o) => Followed(advise, answers + (o + 1) * radix[c], after, failed, depth + 1)).Sum();
+                cost =
+                    mass * CheckCost(c, open)
+                    + Check(c)
+                        .Outcomes.Select(
+                            (_, o) => Followed(advise, answers + (o + 1) * radix[c], after, failed, depth + 1)
+                        )
+                        .Sum();
                 break;
             case "open":
                 var sees = Knowledge.Layout.FindPart(advice.Id)!.SeenAfter.ToList();
-                cost = mass * (planner.MinutesTo(sees, open) ?? basis.ReferMinutes) + Followed(advise, answers, Names(planner.StateAfter(sees, open)), failed, depth + 1);
+                cost =
+                    mass * (planner.MinutesTo(sees, open) ?? basis.ReferMinutes)
+                    + Followed(advise, answers, Names(planner.StateAfter(sees, open)), failed, depth + 1);
                 break;
             case "repair" or "bring":
                 var r = model.Faults.ToList().FindIndex(f => f.Id == advice.Id);
                 var rest = w.Where((_, i) => (cures[r] >> faultOf[i] & 1) == 0).Sum();
-                cost = mass * RepairCost(r, open) + rest * basis.CallBackShare * basis.CallBackMinutes + Followed(advise, answers, [], failed | cures[r], depth + 1);
+                cost =
+                    mass * RepairCost(r, open)
+                    + rest * basis.CallBackShare * basis.CallBackMinutes
+                    + Followed(advise, answers, [], failed | cures[r], depth + 1);
                 break;
             default:
                 cost = basis.ReferMinutes * inside;

@@ -15,7 +15,8 @@ using Idrum.Web.Hosting;
 
 namespace Idrum.Bench;
 
-/// <summary>Parts and money: kits against every way of buying, the stopping rule against dynamic programming, the van against simulated jobs, estimates
+/// <summary>Parts and money: kits against every way of buying, the stopping rule against dynamic programming, the van
+/// against simulated jobs, estimates
 /// against simulated hands.</summary>
 internal static class SumsPart
 {
@@ -33,13 +34,20 @@ internal static class SumsPart
         {
             var (need, offers) = CoverOracle.Draw(random);
             var (minimum, surcharge) = n % 2 == 0 ? (0, 0) : (random.Next(10, 120), random.Next(1, 15));
-            var (mine, all) = (PartsCover.Cheapest(need, offers, minimum, surcharge) is { } cover ? cover.Total + cover.Work : (double?)null, CoverOracle.Exhaustive(need, offers, minimum, surcharge));
+            var (mine, all) = (
+                PartsCover.Cheapest(need, offers, minimum, surcharge) is { } cover
+                    ? cover.Total + cover.Work
+                    : (double?)null,
+                CoverOracle.Exhaustive(need, offers, minimum, surcharge)
+            );
             var right = mine is null ? all is null : all is { } least && Math.Abs(least - mine.Value) < 1e-6;
             wrong += right ? 0 : 1;
             same += right && mine is not null ? 1 : 0;
             none += right && mine is null ? 1 : 0;
         }
-        Console.WriteLine($"kits: {same} of 5000 drawn price lists as cheap as the best of all ways, {none} cannot be had as all ways say, {wrong} different");
+        Console.WriteLine(
+            $"kits: {same} of 5000 drawn price lists as cheap as the best of all ways, {none} cannot be had as all ways say, {wrong} different"
+        );
         return wrong == 0;
     }
 
@@ -56,9 +64,18 @@ internal static class SumsPart
                 continue;
             }
             var (cost, until) = WheelOracle.ByRecursion(choice, odds);
-            (worst, worstMinutes, count) = (Math.Max(worst, choice.Cost(odds, minutes) - cost), Math.Max(worstMinutes, Math.Abs(minutes - until)), count + 1);
+            (worst, worstMinutes, count) = (
+                Math.Max(worst, choice.Cost(odds, minutes) - cost),
+                Math.Max(worstMinutes, Math.Abs(minutes - until)),
+                count + 1
+            );
         }
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"stopping: {count} wheels, at worst {worst:0.0000} of money above dynamic programming on a grid of 0.01 min, {worstMinutes:0.000} min from its moment"));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"stopping: {count} wheels, at worst {worst:0.0000} of money above dynamic programming on a grid of 0.01 min, {worstMinutes:0.000} min from its moment"
+            )
+        );
         return worst < 0.05;
     }
 
@@ -83,30 +100,72 @@ internal static class SumsPart
             }
             var articles = shop.Supplier.For(layout, "");
             var (belief, there) = machine.Diagnostician.Believe(new(known, [], simulated.Wear, ComplaintsTold: true));
-            var advice = TakeAlong.Of(belief, machine.Layout, terms, shop.Supplier.ReturnShare, _ => 0, x => shop.Supplier.MisfitOf(x, articles));
-            HashSet<string> Needs(IEnumerable<string> faults) => [.. faults.Select(f => model.Catalog.FindFault(f)!).Where(f => f.Action == "replace").SelectMany(f => PartItem.Need(machine.Layout, machine.Layout.PartsOfKind(f.Kinds).Select(p => p.Id)).Keys)];
+            var advice = TakeAlong.Of(
+                belief,
+                machine.Layout,
+                terms,
+                shop.Supplier.ReturnShare,
+                _ => 0,
+                x => shop.Supplier.MisfitOf(x, articles)
+            );
+            HashSet<string> Needs(IEnumerable<string> faults) =>
+                [
+                    .. faults
+                        .Select(f => model.Catalog.FindFault(f)!)
+                        .Where(f => f.Action == "replace")
+                        .SelectMany(f =>
+                            PartItem.Need(machine.Layout, machine.Layout.PartsOfKind(f.Kinds).Select(p => p.Id)).Keys
+                        ),
+                ];
             var needed = Needs(simulated.Speaking);
             var likeliest = Needs([model.Faults[Enumerable.Range(0, there.Count).MaxBy(f => there[f])].Id]);
-            var taken = new[] { [.. advice.Items.Where(x => x.Take).Select(x => x.Item.Id)], [], likeliest, PartItem.All(machine.Layout).Select(x => x.Id).ToHashSet() };
+            var taken = new[]
+            {
+                [.. advice.Items.Where(x => x.Take).Select(x => x.Item.Id)],
+                [],
+                likeliest,
+                PartItem.All(machine.Layout).Select(x => x.Id).ToHashSet(),
+            };
             n++;
             promised += advice.OneVisit;
             var fate = new Random(i * 17 + 3);
-            var wrong = PartItem.All(machine.Layout).Where(x => needed.Contains(x.Id)).ToList().Exists(x => fate.NextDouble() < shop.Supplier.MisfitOf(x, articles));
+            var wrong = PartItem
+                .All(machine.Layout)
+                .Where(x => needed.Contains(x.Id))
+                .ToList()
+                .Exists(x => fate.NextDouble() < shop.Supplier.MisfitOf(x, articles));
             for (var w = 0; w < 4; w++)
             {
                 var done = needed.IsSubsetOf(taken[w]) && !wrong;
-                var cost = (done ? 0 : trip) + PartItem.All(machine.Layout).Where(x => taken[w].Contains(x.Id) && !needed.Contains(x.Id))
-                    .Sum(x => TakeAlong.CarryMinutes * terms.RatePerHour / 60 + shop.Supplier.ReturnShare * x.Part.Price * x.Places.Sum(PartItem.Units));
+                var cost =
+                    (done ? 0 : trip)
+                    + PartItem
+                        .All(machine.Layout)
+                        .Where(x => taken[w].Contains(x.Id) && !needed.Contains(x.Id))
+                        .Sum(x =>
+                            TakeAlong.CarryMinutes * terms.RatePerHour / 60
+                            + shop.Supplier.ReturnShare * x.Part.Price * x.Places.Sum(PartItem.Units)
+                        );
                 first[w] += done ? 1 : 0;
                 sum[w] += cost;
                 squares[w, w] += cost * cost;
             }
         }
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"into the van, {n} simulated jobs on {shop.Layouts.Count} layouts, a second trip {trip:0} of money; one visit promised in {100 * promised / n:0.0} %"));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"into the van, {n} simulated jobs on {shop.Layouts.Count} layouts, a second trip {trip:0} of money; one visit promised in {100 * promised / n:0.0} %"
+            )
+        );
         for (var w = 0; w < 4; w++)
         {
             var mean = sum[w] / n;
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {names[w],-14} one visit {100 * first[w] / n,5:0.0} %   cost {mean,6:0.00} ± {Math.Sqrt((squares[w, w] / n - mean * mean) / n):0.00}"));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"  {names[w], -14} one visit {100 * first[w] / n, 5:0.0} %   cost {mean, 6:0.00} ± {Math.Sqrt((squares[w, w] / n - mean * mean) / n):0.00}"
+                )
+            );
         }
         return sum[0] <= sum[1] && sum[0] <= sum[2] && sum[0] <= sum[3] && Math.Abs(promised - first[0]) / n < 0.04;
     }
@@ -119,27 +178,69 @@ internal static class SumsPart
         {
             var random = new Random(31_000 + n);
             var machine = shop.For(shop.Layouts[n % shop.Layouts.Count]);
-            var wears = machine.Layout.Parts.Where(p => p.Wears && machine.Planner.Plan(new([p.Id], [], new Dictionary<string, string>())) is not null).ToList();
+            var wears = machine
+                .Layout.Parts.Where(p =>
+                    p.Wears && machine.Planner.Plan(new([p.Id], [], new Dictionary<string, string>())) is not null
+                )
+                .ToList();
             var targets = wears.OrderBy(_ => random.Next()).Take(1 + random.Next(3)).Select(p => p.Id).ToList();
-            var state = new JobState { Machine = new MachineCard { LayoutId = machine.Layout.Id }, Targets = [.. targets] };
-            var draft = Estimates.Of(state, machine, PartsAdvice.Of(state, machine, shop.Supplier, terms.RatePerHour, none), terms, 0);
-            var (low, high) = (Math.Min(draft.Sum.Total, Estimates.Draft.TotalAt(draft.Sum, draft.LowShare, terms)), Math.Max(draft.Sum.Total, Estimates.Draft.TotalAt(draft.Sum, draft.HighShare, terms)));
-            // What really happens: each step in its triangle, one pair of hands anywhere from 0.7 to 1.3 of the pace; the same parts.
+            var state = new JobState
+            {
+                Machine = new MachineCard { LayoutId = machine.Layout.Id },
+                Targets = [.. targets],
+            };
+            var draft = Estimates.Of(
+                state,
+                machine,
+                PartsAdvice.Of(state, machine, shop.Supplier, terms.RatePerHour, none),
+                terms,
+                0
+            );
+            var (low, high) = (
+                Math.Min(draft.Sum.Total, Estimates.Draft.TotalAt(draft.Sum, draft.LowShare, terms)),
+                Math.Max(draft.Sum.Total, Estimates.Draft.TotalAt(draft.Sum, draft.HighShare, terms))
+            );
+            // What really happens: each step in its triangle, one pair of hands anywhere from 0.7 to 1.3 of the pace;
+            // the same parts.
             var plan = OpenItems.PlanOf(state, machine)!;
-            var certain = Estimates.LabourOf(state, machine, plan, 0).Mean - plan.Removal.Select(o => o.Minutes).Concat(plan.Refit.Select(m => m.Step.Minutes)).Sum(s => (s.Low + s.Typical + s.High) / 3);
-            var minutes = (certain + plan.Removal.Select(o => o.Minutes).Concat(plan.Refit.Select(m => m.Step.Minutes)).Sum(s => Triangle(s, random.NextDouble()))) * (0.7 + 0.6 * random.NextDouble());
-            var price = (draft.Sum with { Lines = [.. draft.Sum.Lines.Select(l => l.Kind == "labour" ? l with { Quantity = terms.HoursCharged(minutes) } : l)] }).Total;
+            var certain =
+                Estimates.LabourOf(state, machine, plan, 0).Mean
+                - plan.Removal.Select(o => o.Minutes)
+                    .Concat(plan.Refit.Select(m => m.Step.Minutes))
+                    .Sum(s => (s.Low + s.Typical + s.High) / 3);
+            var minutes =
+                (
+                    certain
+                    + plan.Removal.Select(o => o.Minutes)
+                        .Concat(plan.Refit.Select(m => m.Step.Minutes))
+                        .Sum(s => Triangle(s, random.NextDouble()))
+                ) * (0.7 + 0.6 * random.NextDouble());
+            var price = (
+                draft.Sum with
+                {
+                    Lines =
+                    [
+                        .. draft.Sum.Lines.Select(l =>
+                            l.Kind == "labour" ? l with { Quantity = terms.HoursCharged(minutes) } : l
+                        ),
+                    ],
+                }
+            ).Total;
             within += price >= low - 0.005 && price <= high + 0.005 ? 1 : 0;
             below += price < low - 0.005 ? 1 : 0;
             above += price > high + 0.005 ? 1 : 0;
         }
-        Console.WriteLine($"estimates: {within} of {jobs} final prices between the ends, {below} below, {above} above; nine in ten are promised");
+        Console.WriteLine(
+            $"estimates: {within} of {jobs} final prices between the ends, {below} below, {above} above; nine in ten are promised"
+        );
         return within >= 0.88 * jobs;
     }
 
     private static double Triangle(Spread s, double u)
     {
         var (wide, peak) = (s.High - s.Low, s.Typical - s.Low);
-        return wide <= 0 ? s.Typical : u < peak / wide ? s.Low + Math.Sqrt(u * wide * peak) : s.High - Math.Sqrt((1 - u) * wide * (s.High - s.Typical));
+        return wide <= 0 ? s.Typical
+            : u < peak / wide ? s.Low + Math.Sqrt(u * wide * peak)
+            : s.High - Math.Sqrt((1 - u) * wide * (s.High - s.Typical));
     }
 }

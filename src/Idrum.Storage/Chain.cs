@@ -10,7 +10,12 @@ internal static class Chain
     internal static void Begin(SqliteConnection connection, SqliteTransaction transaction)
     {
         var jobs = new List<string>();
-        using (var command = connection.Command(transaction, "SELECT job_id FROM job WHERE head = '' AND EXISTS (SELECT 1 FROM event WHERE event.job_id = job.job_id)"))
+        using (
+            var command = connection.Command(
+                transaction,
+                "SELECT job_id FROM job WHERE head = '' AND EXISTS (SELECT 1 FROM event WHERE event.job_id = job.job_id)"
+            )
+        )
         using (var reader = command.ExecuteReader())
         {
             while (reader.Read())
@@ -24,10 +29,21 @@ internal static class Chain
             foreach (var (seq, _, body, _) in rows)
             {
                 head = LogChain.Next(head, seq, body);
-                using var write = connection.Command(transaction, "UPDATE event SET hash = $hash WHERE job_id = $job AND seq = $seq", ("$hash", head), ("$job", job), ("$seq", seq));
+                using var write = connection.Command(
+                    transaction,
+                    "UPDATE event SET hash = $hash WHERE job_id = $job AND seq = $seq",
+                    ("$hash", head),
+                    ("$job", job),
+                    ("$seq", seq)
+                );
                 write.ExecuteNonQuery();
             }
-            using var end = connection.Command(transaction, "UPDATE job SET head = $head WHERE job_id = $job", ("$head", head), ("$job", job));
+            using var end = connection.Command(
+                transaction,
+                "UPDATE job SET head = $head WHERE job_id = $job",
+                ("$head", head),
+                ("$job", job)
+            );
             end.ExecuteNonQuery();
         }
     }
@@ -35,7 +51,11 @@ internal static class Chain
     /// <summary>Where a log was changed, in words; null where it holds.</summary>
     internal static string? Broken(SqliteConnection connection, Guid jobId)
     {
-        using var command = connection.Command(null, "SELECT head, version FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
+        using var command = connection.Command(
+            null,
+            "SELECT head, version FROM job WHERE job_id = $job",
+            ("$job", jobId.ToString())
+        );
         using var reader = command.ExecuteReader();
         if (!reader.Read())
         {
@@ -57,9 +77,17 @@ internal static class Chain
         return place < version || before != head ? $"Act {place + 1} and what came after it was removed." : null;
     }
 
-    private static List<(int Seq, string Id, string Body, string Hash)> Rows(SqliteConnection connection, SqliteTransaction? transaction, string jobId)
+    private static List<(int Seq, string Id, string Body, string Hash)> Rows(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        string jobId
+    )
     {
-        using var command = connection.Command(transaction, "SELECT seq, event_id, body, hash FROM event WHERE job_id = $job ORDER BY seq", ("$job", jobId));
+        using var command = connection.Command(
+            transaction,
+            "SELECT seq, event_id, body, hash FROM event WHERE job_id = $job ORDER BY seq",
+            ("$job", jobId)
+        );
         using var reader = command.ExecuteReader();
         var rows = new List<(int, string, string, string)>();
         while (reader.Read())

@@ -4,21 +4,24 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>The shop's SQLite file: opened with WAL, foreign keys and full synchronisation, migrated at start.</summary>
+/// <summary>The shop's SQLite file: opened with WAL, foreign keys and full synchronisation, migrated at
+/// start.</summary>
 public sealed class Database
 {
-    /// <summary>The least reader this Idrum's shops need: raised with each kind of act, or meaning of one, that an older Idrum would not know. It stands in
+    /// <summary>The least reader this Idrum's shops need: raised with each kind of act, or meaning of one, that an
+    /// older Idrum would not know. It stands in
     /// the file (<c>user_version</c>) and in each backup.</summary>
     internal const int Reader = 1;
 
     private readonly string connectionString;
 
-    private Database(string path) => connectionString = new SqliteConnectionStringBuilder
-    {
-        DataSource = path,
-        ForeignKeys = true,
-        DefaultTimeout = 10,
-    }.ToString();
+    private Database(string path) =>
+        connectionString = new SqliteConnectionStringBuilder
+        {
+            DataSource = path,
+            ForeignKeys = true,
+            DefaultTimeout = 10,
+        }.ToString();
 
     /// <summary>Opens or makes the file and brings it to the newest version.</summary>
     /// <param name="path">Path of the file; its folder must exist.</param>
@@ -33,7 +36,8 @@ public sealed class Database
             // WAL is a property of the file and stays with it.
             Execute(connection, "PRAGMA journal_mode = WAL");
         }
-        var result = DeployChanges.To.SqliteDatabase(database.connectionString)
+        var result = DeployChanges
+            .To.SqliteDatabase(database.connectionString)
             .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly)
             .LogTo(new NoOpUpgradeLog())
             .WithTransactionPerScript()
@@ -44,7 +48,9 @@ public sealed class Database
             using var connection = database.Connect();
             Execute(connection, $"PRAGMA user_version = {Reader}");
         }
-        return result.Successful ? database : throw new InvalidOperationException("The database could not be brought up to date.", result.Error);
+        return result.Successful
+            ? database
+            : throw new InvalidOperationException("The database could not be brought up to date.", result.Error);
     }
 
     /// <summary>Most pages the file may have: a full disk for tests; null as the disk has room.</summary>
@@ -62,7 +68,12 @@ public sealed class Database
         {
             Execute(connection, "PRAGMA query_only = 1");
         }
-        Execute(connection, MostPages is { } pages ? $"PRAGMA synchronous = FULL; PRAGMA max_page_count = {pages}" : "PRAGMA synchronous = FULL");
+        Execute(
+            connection,
+            MostPages is { } pages
+                ? $"PRAGMA synchronous = FULL; PRAGMA max_page_count = {pages}"
+                : "PRAGMA synchronous = FULL"
+        );
         return connection;
     }
 

@@ -2,14 +2,16 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>What is wrong with a database file, in words for who keeps the shop. Looking changes nothing in the file.</summary>
+/// <summary>What is wrong with a database file, in words for who keeps the shop. Looking changes nothing in the
+/// file.</summary>
 public static class DatabaseFaults
 {
     private static readonly byte[] Mark = "SQLite format 3\0"u8.ToArray();
 
     /// <summary>Looks at a file before it is opened for writing.</summary>
     /// <param name="path">Path of the database; a file that is not there is no fault.</param>
-    /// <exception cref="InvalidDataException">It is empty, damaged, no database, or of a newer Idrum; the message says what to do.</exception>
+    /// <exception cref="InvalidDataException">It is empty, damaged, no database, or of a newer Idrum; the message says
+    /// what to do.</exception>
     public static void Look(string path)
     {
         if (!File.Exists(path))
@@ -30,7 +32,14 @@ public static class DatabaseFaults
         }
         try
         {
-            using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString());
+            using var connection = new SqliteConnection(
+                new SqliteConnectionStringBuilder
+                {
+                    DataSource = path,
+                    Mode = SqliteOpenMode.ReadWrite,
+                    Pooling = false,
+                }.ToString()
+            );
             connection.Open();
             using (var check = connection.Command(null, "PRAGMA quick_check(1)"))
             {
@@ -43,15 +52,24 @@ public static class DatabaseFaults
             {
                 if (version.ExecuteScalar() is long reader && reader > Database.Reader)
                 {
-                    throw new InvalidDataException($"The database {path} was written by a newer Idrum (it asks for reader {reader}, this is {Database.Reader}). Start that one; this one has changed nothing.");
+                    throw new InvalidDataException(
+                        $"The database {path} was written by a newer Idrum (it asks for reader {reader}, this is {Database.Reader}). Start that one; this one has changed nothing."
+                    );
                 }
             }
             if (Newer(connection) is { } script)
             {
-                throw new InvalidDataException($"The database {path} was written by a newer Idrum (it holds {script}). Start that one; this one has changed nothing.");
+                throw new InvalidDataException(
+                    $"The database {path} was written by a newer Idrum (it holds {script}). Start that one; this one has changed nothing."
+                );
             }
         }
-        catch (SqliteException e) when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_CORRUPT or SQLitePCL.raw.SQLITE_NOTADB or SQLitePCL.raw.SQLITE_FORMAT)
+        catch (SqliteException e)
+            when (e.SqliteErrorCode
+                    is SQLitePCL.raw.SQLITE_CORRUPT
+                        or SQLitePCL.raw.SQLITE_NOTADB
+                        or SQLitePCL.raw.SQLITE_FORMAT
+            )
         {
             throw new InvalidDataException($"The database {path} is damaged ({e.Message}). {ToDo}", e);
         }
@@ -61,12 +79,16 @@ public static class DatabaseFaults
         }
     }
 
-    private const string ToDo = "Nothing was changed. Bring the last backup back with: ./idrum restore FILE (it sets this one aside, it deletes nothing).";
+    private const string ToDo =
+        "Nothing was changed. Bring the last backup back with: ./idrum restore FILE (it sets this one aside, it deletes nothing).";
 
     /// <summary>The first migration in it that this Idrum does not know, or null.</summary>
     private static string? Newer(SqliteConnection connection)
     {
-        using var journal = connection.Command(null, "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'SchemaVersions'");
+        using var journal = connection.Command(
+            null,
+            "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'SchemaVersions'"
+        );
         if (journal.ExecuteScalar() is null)
         {
             return null;
@@ -84,14 +106,20 @@ public static class DatabaseFaults
         return null;
     }
 
-    /// <summary>Why something could not be stored, in plain words; null where it is no fault of disk, folder or file.</summary>
-    public static string? Words(SqliteException e) => e.SqliteErrorCode switch
-    {
-        SQLitePCL.raw.SQLITE_FULL => "The disk of the shop's computer is full. Free some room, then do it again.",
-        SQLitePCL.raw.SQLITE_READONLY or SQLitePCL.raw.SQLITE_CANTOPEN or SQLitePCL.raw.SQLITE_PERM => "The shop's folder cannot be written. See to its rights, then do it again.",
-        SQLitePCL.raw.SQLITE_IOERR => "The disk of the shop's computer does not take it: full, loose or failing. See to it, make a backup, then do it again.",
-        SQLitePCL.raw.SQLITE_CORRUPT or SQLitePCL.raw.SQLITE_NOTADB => "The shop's database is damaged. Stop Idrum and bring the last backup back (./idrum restore FILE).",
-        SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED => "Another program holds the shop's database. Close it, then do it again.",
-        _ => null,
-    };
+    /// <summary>Why something could not be stored, in plain words; null where it is no fault of disk, folder or
+    /// file.</summary>
+    public static string? Words(SqliteException e) =>
+        e.SqliteErrorCode switch
+        {
+            SQLitePCL.raw.SQLITE_FULL => "The disk of the shop's computer is full. Free some room, then do it again.",
+            SQLitePCL.raw.SQLITE_READONLY or SQLitePCL.raw.SQLITE_CANTOPEN or SQLitePCL.raw.SQLITE_PERM =>
+                "The shop's folder cannot be written. See to its rights, then do it again.",
+            SQLitePCL.raw.SQLITE_IOERR =>
+                "The disk of the shop's computer does not take it: full, loose or failing. See to it, make a backup, then do it again.",
+            SQLitePCL.raw.SQLITE_CORRUPT or SQLitePCL.raw.SQLITE_NOTADB =>
+                "The shop's database is damaged. Stop Idrum and bring the last backup back (./idrum restore FILE).",
+            SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED =>
+                "Another program holds the shop's database. Close it, then do it again.",
+            _ => null,
+        };
 }

@@ -13,9 +13,18 @@ namespace Idrum.Storage;
 /// <param name="PairedAt">When it was paired.</param>
 /// <param name="LastAt">When it was last used, to the minute.</param>
 /// <param name="RevokedAt">When it was revoked, or null.</param>
-public sealed record Device(Guid DeviceId, string Name, string Person, bool Keeps, DateTimeOffset PairedAt, DateTimeOffset LastAt, DateTimeOffset? RevokedAt);
+public sealed record Device(
+    Guid DeviceId,
+    string Name,
+    string Person,
+    bool Keeps,
+    DateTimeOffset PairedAt,
+    DateTimeOffset LastAt,
+    DateTimeOffset? RevokedAt
+);
 
-/// <summary>Paired devices. A token is 32 random bytes; only its SHA-256 is stored, so that who reads the database can use none.</summary>
+/// <summary>Paired devices. A token is 32 random bytes; only its SHA-256 is stored, so that who reads the database can
+/// use none.</summary>
 public sealed class DeviceStore(Database database, TimeProvider clock)
 {
     private const string Columns = "device_id, name, person, keeps, paired_at, last_at, revoked_at";
@@ -26,7 +35,10 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
     public IReadOnlyList<Device> List()
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, $"SELECT {Columns} FROM device ORDER BY revoked_at IS NOT NULL, paired_at DESC");
+        using var command = connection.Command(
+            null,
+            $"SELECT {Columns} FROM device ORDER BY revoked_at IS NOT NULL, paired_at DESC"
+        );
         using var reader = command.ExecuteReader();
         var list = new List<Device>();
         while (reader.Read())
@@ -44,8 +56,16 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
         var now = clock.GetUtcNow();
         var device = new Device(Guid.NewGuid(), name, person, keeps, now, now, null);
         using var connection = database.Connect();
-        using var command = connection.Command(null, "INSERT INTO device (device_id, name, person, keeps, token_hash, paired_at, last_at) VALUES ($id, $name, $person, $keeps, $hash, $now, $now)",
-            ("$id", device.DeviceId.ToString()), ("$name", name), ("$person", person), ("$keeps", keeps ? 1 : 0), ("$hash", HashOf(token)), ("$now", SqlRows.Text(now)));
+        using var command = connection.Command(
+            null,
+            "INSERT INTO device (device_id, name, person, keeps, token_hash, paired_at, last_at) VALUES ($id, $name, $person, $keeps, $hash, $now, $now)",
+            ("$id", device.DeviceId.ToString()),
+            ("$name", name),
+            ("$person", person),
+            ("$keeps", keeps ? 1 : 0),
+            ("$hash", HashOf(token)),
+            ("$now", SqlRows.Text(now))
+        );
         command.ExecuteNonQuery();
         return (device, token);
     }
@@ -64,7 +84,13 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
             return device;
         }
         using var connection = database.Connect();
-        using (var find = connection.Command(null, $"SELECT {Columns} FROM device WHERE token_hash = $hash AND revoked_at IS NULL", ("$hash", hash)))
+        using (
+            var find = connection.Command(
+                null,
+                $"SELECT {Columns} FROM device WHERE token_hash = $hash AND revoked_at IS NULL",
+                ("$hash", hash)
+            )
+        )
         using (var reader = find.ExecuteReader())
         {
             if (!reader.Read())
@@ -74,7 +100,12 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
             }
             device = Read(reader) with { LastAt = now };
         }
-        using var used = connection.Command(null, "UPDATE device SET last_at = $now WHERE token_hash = $hash", ("$now", SqlRows.Text(now)), ("$hash", hash));
+        using var used = connection.Command(
+            null,
+            "UPDATE device SET last_at = $now WHERE token_hash = $hash",
+            ("$now", SqlRows.Text(now)),
+            ("$hash", hash)
+        );
         used.ExecuteNonQuery();
         known[hash] = device;
         return device;
@@ -85,7 +116,12 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
     public bool Revoke(Guid deviceId)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "UPDATE device SET revoked_at = $now WHERE device_id = $id AND revoked_at IS NULL", ("$now", SqlRows.Text(clock.GetUtcNow())), ("$id", deviceId.ToString()));
+        using var command = connection.Command(
+            null,
+            "UPDATE device SET revoked_at = $now WHERE device_id = $id AND revoked_at IS NULL",
+            ("$now", SqlRows.Text(clock.GetUtcNow())),
+            ("$id", deviceId.ToString())
+        );
         var one = command.ExecuteNonQuery() == 1;
         Forget();
         return one;
@@ -94,7 +130,17 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
     /// <summary>Forgets what is kept in memory: the database was changed or put in another's place.</summary>
     public void Forget() => known.Clear();
 
-    private static string HashOf(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
+    private static string HashOf(string token) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
-    private static Device Read(SqliteDataReader r) => new(Guid.Parse(r.GetString(0)), r.GetString(1), r.GetString(2), r.GetInt64(3) == 1, SqlRows.Time(r.GetString(4)), SqlRows.Time(r.GetString(5)), r.IsDBNull(6) ? null : SqlRows.Time(r.GetString(6)));
+    private static Device Read(SqliteDataReader r) =>
+        new(
+            Guid.Parse(r.GetString(0)),
+            r.GetString(1),
+            r.GetString(2),
+            r.GetInt64(3) == 1,
+            SqlRows.Time(r.GetString(4)),
+            SqlRows.Time(r.GetString(5)),
+            r.IsDBNull(6) ? null : SqlRows.Time(r.GetString(6))
+        );
 }

@@ -15,19 +15,33 @@ public sealed class FolderLock : IDisposable
         try
         {
             Directory.CreateDirectory(folder);
-            return new(new(Path.Combine(folder, "idrum.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None));
+            return new(
+                new(Path.Combine(folder, "idrum.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None)
+            );
         }
         catch (UnauthorizedAccessException e)
         {
-            throw new IOException($"The folder {folder} cannot be written. See to its rights, or name another one with --data DIR.", e);
+            throw new IOException(
+                $"The folder {folder} cannot be written. See to its rights, or name another one with --data DIR.",
+                e
+            );
         }
-        catch (IOException e) when (File.Exists(Path.Combine(folder, "idrum.lock")) && !e.Message.Contains("Read-only", StringComparison.OrdinalIgnoreCase))
+        catch (IOException e)
+            when (File.Exists(Path.Combine(folder, "idrum.lock"))
+                && !e.Message.Contains("Read-only", StringComparison.OrdinalIgnoreCase)
+            )
         {
-            throw new IOException($"Another Idrum works on {folder} already. Use that one, stop it, or name another folder with --data DIR.", e);
+            throw new IOException(
+                $"Another Idrum works on {folder} already. Use that one, stop it, or name another folder with --data DIR.",
+                e
+            );
         }
         catch (IOException e)
         {
-            throw new IOException($"The folder {folder} cannot be written ({e.Message}). Name another one with --data DIR.", e);
+            throw new IOException(
+                $"The folder {folder} cannot be written ({e.Message}). Name another one with --data DIR.",
+                e
+            );
         }
     }
 

@@ -7,11 +7,16 @@ namespace Idrum.Storage;
 /// <summary>Rows of the log: acts, chained by hash, and photos.</summary>
 internal static class JobRows
 {
-    /// <summary>The log as far as it can be read: an act of a newer Idrum is kept as it stands; one whose text was spoilt behind Idrum's back is passed over, and shown
+    /// <summary>The log as far as it can be read: an act of a newer Idrum is kept as it stands; one whose text was
+    /// spoilt behind Idrum's back is passed over, and shown
     /// by the chain.</summary>
     internal static List<JobEvent> ReadLog(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
     {
-        using var command = connection.Command(transaction, "SELECT body FROM event WHERE job_id = $job ORDER BY seq", ("$job", jobId.ToString()));
+        using var command = connection.Command(
+            transaction,
+            "SELECT body FROM event WHERE job_id = $job ORDER BY seq",
+            ("$job", jobId.ToString())
+        );
         using var reader = command.ExecuteReader();
         var log = new List<JobEvent>();
         while (reader.Read())
@@ -25,45 +30,94 @@ internal static class JobRows
     }
 
     /// <summary>The event of that id and its job, or null.</summary>
-    internal static (Guid JobId, JobEvent Event)? SameId(SqliteConnection connection, SqliteTransaction? transaction, Guid eventId)
+    internal static (Guid JobId, JobEvent Event)? SameId(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        Guid eventId
+    )
     {
-        using var command = connection.Command(transaction, "SELECT job_id, body FROM event WHERE event_id = $id", ("$id", eventId.ToString()));
+        using var command = connection.Command(
+            transaction,
+            "SELECT job_id, body FROM event WHERE event_id = $id",
+            ("$id", eventId.ToString())
+        );
         using var reader = command.ExecuteReader();
-        return reader.Read() && UnknownAct.Read(reader.GetString(1)) is { } e ? (Guid.Parse(reader.GetString(0)), e) : null;
+        return reader.Read() && UnknownAct.Read(reader.GetString(1)) is { } e
+            ? (Guid.Parse(reader.GetString(0)), e)
+            : null;
     }
 
     /// <summary>Whether a job has that number.</summary>
     internal static bool NumberTaken(SqliteConnection connection, SqliteTransaction? transaction, string number)
     {
-        using var command = connection.Command(transaction, "SELECT 1 FROM job WHERE number = $number", ("$number", number));
+        using var command = connection.Command(
+            transaction,
+            "SELECT 1 FROM job WHERE number = $number",
+            ("$number", number)
+        );
         return command.ExecuteScalar() is not null;
     }
 
     /// <summary>Whether the job has that photo.</summary>
-    internal static bool PhotoStored(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, string photoId)
+    internal static bool PhotoStored(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        Guid jobId,
+        string photoId
+    )
     {
-        using var command = connection.Command(transaction, "SELECT 1 FROM photo WHERE job_id = $job AND photo_id = $photo", ("$job", jobId.ToString()), ("$photo", photoId));
+        using var command = connection.Command(
+            transaction,
+            "SELECT 1 FROM photo WHERE job_id = $job AND photo_id = $photo",
+            ("$job", jobId.ToString()),
+            ("$photo", photoId)
+        );
         return command.ExecuteScalar() is not null;
     }
 
     /// <summary>Adds an act to the log and chains it to the one before; the summary row must be there.</summary>
     internal static void WriteEvent(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, JobEvent e)
     {
-        using var last = connection.Command(transaction, "SELECT COALESCE((SELECT MAX(seq) + 1 FROM event WHERE job_id = $job), 0), head FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
+        using var last = connection.Command(
+            transaction,
+            "SELECT COALESCE((SELECT MAX(seq) + 1 FROM event WHERE job_id = $job), 0), head FROM job WHERE job_id = $job",
+            ("$job", jobId.ToString())
+        );
         using var reader = last.ExecuteReader();
         reader.Read();
         var (seq, body) = (reader.GetInt32(0), EventText.Of(e));
         var hash = LogChain.Next(reader.GetString(1), seq, body);
-        using var command = connection.Command(transaction, "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ($id, $job, $seq, $at, $body, $arrived, $hash); UPDATE job SET head = $hash WHERE job_id = $job",
-            ("$id", e.Id.ToString()), ("$job", jobId.ToString()), ("$seq", seq), ("$at", SqlRows.Text(e.At)), ("$body", body), ("$arrived", e.Arrived is { } arrived ? SqlRows.Text(arrived) : ""), ("$hash", hash));
+        using var command = connection.Command(
+            transaction,
+            "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ($id, $job, $seq, $at, $body, $arrived, $hash); UPDATE job SET head = $hash WHERE job_id = $job",
+            ("$id", e.Id.ToString()),
+            ("$job", jobId.ToString()),
+            ("$seq", seq),
+            ("$at", SqlRows.Text(e.At)),
+            ("$body", body),
+            ("$arrived", e.Arrived is { } arrived ? SqlRows.Text(arrived) : ""),
+            ("$hash", hash)
+        );
         command.ExecuteNonQuery();
     }
 
     /// <summary>Stores a photo; the same again changes nothing.</summary>
-    internal static void WritePhoto(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, string photoId, byte[] jpeg)
+    internal static void WritePhoto(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        Guid jobId,
+        string photoId,
+        byte[] jpeg
+    )
     {
-        using var command = connection.Command(transaction, "INSERT INTO photo (job_id, photo_id, jpeg, sha256) VALUES ($job, $photo, $jpeg, $hash) ON CONFLICT DO NOTHING",
-            ("$job", jobId.ToString()), ("$photo", photoId), ("$jpeg", jpeg), ("$hash", Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(jpeg))));
+        using var command = connection.Command(
+            transaction,
+            "INSERT INTO photo (job_id, photo_id, jpeg, sha256) VALUES ($job, $photo, $jpeg, $hash) ON CONFLICT DO NOTHING",
+            ("$job", jobId.ToString()),
+            ("$photo", photoId),
+            ("$jpeg", jpeg),
+            ("$hash", Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(jpeg)))
+        );
         command.ExecuteNonQuery();
     }
 }

@@ -23,12 +23,14 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     private readonly SemaphoreSlim writer = new(1, 1);
     private readonly VersionReader versions = new(database);
 
-    /// <summary>Jobs by id as last read or written. Another process may write the same file: a job counts as known only while
+    /// <summary>Jobs by id as last read or written. Another process may write the same file: a job counts as known only
+    /// while
     /// its version on the disk is still the same.</summary>
     private readonly MemoryCache jobs = new(new MemoryCacheOptions { SizeLimit = MostActs });
     private readonly ConcurrentDictionary<string, Guid> numbers = new(StringComparer.Ordinal);
 
-    /// <summary>Called when a job was closed or opened again, or one came in closed: there is something to learn or to forget.</summary>
+    /// <summary>Called when a job was closed or opened again, or one came in closed: there is something to learn or to
+    /// forget.</summary>
     public event Action? LessonsChanged;
 
     /// <summary>Called when an act of a job was stored: its id and its version now.</summary>
@@ -46,7 +48,10 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public IReadOnlyList<JobSummary> List()
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, $"SELECT {SqlRows.SummaryColumns} FROM job ORDER BY closed, last_at DESC");
+        using var command = connection.Command(
+            null,
+            $"SELECT {SqlRows.SummaryColumns} FROM job ORDER BY closed, last_at DESC"
+        );
         return Summaries(command);
     }
 
@@ -61,18 +66,24 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         return list;
     }
 
-    /// <summary>Jobs that have to do with one: earlier and later jobs on the same tag, the job it comes back from, and those that
+    /// <summary>Jobs that have to do with one: earlier and later jobs on the same tag, the job it comes back from, and
+    /// those that
     /// came back from it; newest first.</summary>
     public IReadOnlyList<JobSummary> Related(JobState state)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null,
+        using var command = connection.Command(
+            null,
             $"SELECT {SqlRows.SummaryColumns} FROM job WHERE number <> $number AND (($tag <> '' AND tag = $tag) OR call_back_of = $number OR number = $callback) ORDER BY opened_at DESC LIMIT 50",
-            ("$number", state.Number), ("$tag", state.Machine.Tag), ("$callback", state.Machine.CallBackOf));
+            ("$number", state.Number),
+            ("$tag", state.Machine.Tag),
+            ("$callback", state.Machine.CallBackOf)
+        );
         return Summaries(command);
     }
 
-    /// <summary>The other jobs on a tag, each with its version: what is computed from them holds while this stays the same.</summary>
+    /// <summary>The other jobs on a tag, each with its version: what is computed from them holds while this stays the
+    /// same.</summary>
     public string StandOfTag(JobState state)
     {
         if (state.Machine.Tag.Length == 0)
@@ -80,8 +91,12 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             return "";
         }
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT group_concat(number || ' ' || version) FROM (SELECT number, version FROM job WHERE tag = $tag AND number <> $number ORDER BY number)",
-            ("$tag", state.Machine.Tag), ("$number", state.Number));
+        using var command = connection.Command(
+            null,
+            "SELECT group_concat(number || ' ' || version) FROM (SELECT number, version FROM job WHERE tag = $tag AND number <> $number ORDER BY number)",
+            ("$tag", state.Machine.Tag),
+            ("$number", state.Number)
+        );
         return command.ExecuteScalar() as string ?? "";
     }
 
@@ -93,7 +108,13 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         using var transaction = connection.BeginTransaction(deferred: false);
         Chain.Begin(connection, transaction);
         var old = new List<Guid>();
-        using (var command = connection.Command(transaction, "SELECT job_id FROM job WHERE shape < $shape", ("$shape", SqlRows.SummaryShape)))
+        using (
+            var command = connection.Command(
+                transaction,
+                "SELECT job_id FROM job WHERE shape < $shape",
+                ("$shape", SqlRows.SummaryShape)
+            )
+        )
         using (var reader = command.ExecuteReader())
         {
             while (reader.Read())
@@ -116,21 +137,47 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         transaction.Commit();
     }
 
-    /// <summary>The act that pins the present writing of a job's layout; it happened when the job last did something.</summary>
-    private LayoutPinned Pin(JobState state, Layout layout) => new(Variants.HashOf(layout)) { Id = Guid.NewGuid(), At = state.LastAt, Arrived = clock.GetUtcNow() };
+    /// <summary>The act that pins the present writing of a job's layout; it happened when the job last did
+    /// something.</summary>
+    private LayoutPinned Pin(JobState state, Layout layout) =>
+        new(Variants.HashOf(layout))
+        {
+            Id = Guid.NewGuid(),
+            At = state.LastAt,
+            Arrived = clock.GetUtcNow(),
+        };
 
-    /// <summary>With the hash of the layout the job is to be worked with, where the act says which machine it is.</summary>
-    private static JobEvent Stamped(JobEvent e, JobState state, ShopSnapshot shop) => e switch
-    {
-        JobOpened o => o with { LayoutHash = shop.FindLayout(o.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null },
-        MachineCorrected m when m.Machine.LayoutId != state.Machine.LayoutId => shop.FindLayout(m.Machine.LayoutId) is { } l
-            ? m with { LayoutHash = Variants.HashOf(l), Carried = OpenItems.CarryOverTo(state, shop, m.Machine) }
-            : m with { LayoutHash = null, Carried = null },
-        MachineCorrected m => m with { LayoutHash = null, Carried = null },
-        _ => e,
-    };
+    /// <summary>With the hash of the layout the job is to be worked with, where the act says which machine it
+    /// is.</summary>
+    private static JobEvent Stamped(JobEvent e, JobState state, ShopSnapshot shop) =>
+        e switch
+        {
+            JobOpened o => o with
+            {
+                LayoutHash = shop.FindLayout(o.Machine.LayoutId) is { } l ? Variants.HashOf(l) : null,
+            },
+            MachineCorrected m when m.Machine.LayoutId != state.Machine.LayoutId => shop.FindLayout(m.Machine.LayoutId)
+                is { } l
+                ? m with
+                {
+                    LayoutHash = Variants.HashOf(l),
+                    Carried = OpenItems.CarryOverTo(state, shop, m.Machine),
+                }
+                : m with
+                {
+                    LayoutHash = null,
+                    Carried = null,
+                },
+            MachineCorrected m => m with { LayoutHash = null, Carried = null },
+            _ => e,
+        };
 
-    private void KeepLayout(SqliteConnection connection, SqliteTransaction transaction, JobState state, ShopSnapshot shop)
+    private void KeepLayout(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        JobState state,
+        ShopSnapshot shop
+    )
     {
         if (shop.FindPinned(state.LayoutHash) is { } layout)
         {
@@ -142,7 +189,11 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public JobSummary? StoredSummary(Guid jobId)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, $"SELECT {SqlRows.SummaryColumns} FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
+        using var command = connection.Command(
+            null,
+            $"SELECT {SqlRows.SummaryColumns} FROM job WHERE job_id = $job",
+            ("$job", jobId.ToString())
+        );
         using var reader = command.ExecuteReader();
         return reader.Read() ? SqlRows.Summary(reader) : null;
     }
@@ -153,7 +204,11 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         if (!numbers.TryGetValue(number, out var id))
         {
             using var connection = database.Connect();
-            using var command = connection.Command(null, "SELECT job_id FROM job WHERE number = $number", ("$number", number));
+            using var command = connection.Command(
+                null,
+                "SELECT job_id FROM job WHERE number = $number",
+                ("$number", number)
+            );
             if (command.ExecuteScalar() is not string text)
             {
                 return null;
@@ -179,22 +234,32 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public string NextNumber()
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT COALESCE(MAX(CAST(substr(number, 3) AS INTEGER)), 0) + 1 FROM job WHERE number GLOB 'J-[0-9]*' AND substr(number, 3) NOT GLOB '*[^0-9]*' AND length(number) <= 11");
+        using var command = connection.Command(
+            null,
+            "SELECT COALESCE(MAX(CAST(substr(number, 3) AS INTEGER)), 0) + 1 FROM job WHERE number GLOB 'J-[0-9]*' AND substr(number, 3) NOT GLOB '*[^0-9]*' AND length(number) <= 11"
+        );
         return $"J-{(long)command.ExecuteScalar()!:0000}";
     }
 
     /// <summary>Adds an event to a job, or opens the job with it. When it arrived is the shop's clock now.</summary>
-    public Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, CancellationToken cancellation = default) => AppendManyAsync(jobId, [e], cancellation);
+    public Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, CancellationToken cancellation = default) =>
+        AppendManyAsync(jobId, [e], cancellation);
 
-    /// <summary>Adds the events of one act to a job, all of them or none; those that are stored already are passed over.</summary>
+    /// <summary>Adds the events of one act to a job, all of them or none; those that are stored already are passed
+    /// over.</summary>
     /// <param name="jobId">The job.</param>
     /// <param name="events">In order; each is checked on the job as the ones before leave it.</param>
     /// <param name="cancellation">Ends the waiting for other writers.</param>
     /// <returns>Added where one was; repeated where all stood there already; else why nothing was stored.</returns>
-    public async Task<AppendResult> AppendManyAsync(Guid jobId, IReadOnlyList<JobEvent> events, CancellationToken cancellation = default)
+    public async Task<AppendResult> AppendManyAsync(
+        Guid jobId,
+        IReadOnlyList<JobEvent> events,
+        CancellationToken cancellation = default
+    )
     {
         using var connection = database.Connect();
-        // Whether it may be is thought through before others have to wait; the lock is held for looking whether that still holds, and for writing.
+        // Whether it may be is thought through before others have to wait; the lock is held for looking whether that
+        // still holds, and for writing.
         var ready = Prepare(connection, null, jobId, events);
         if (ready.Ended is { } ended)
         {
@@ -237,15 +302,27 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     /// <param name="After">Its history with them.</param>
     /// <param name="Added">Those that are new.</param>
     /// <param name="Ended">The answer, where there is nothing to store.</param>
-    private sealed record Prepared(ShopSnapshot Shop, StoredJob? Before, JobHistory After, IReadOnlyList<JobEvent> Added, AppendResult? Ended = null);
+    private sealed record Prepared(
+        ShopSnapshot Shop,
+        StoredJob? Before,
+        JobHistory After,
+        IReadOnlyList<JobEvent> Added,
+        AppendResult? Ended = null
+    );
 
-    private Prepared Prepare(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId, IReadOnlyList<JobEvent> events)
+    private Prepared Prepare(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        Guid jobId,
+        IReadOnlyList<JobEvent> events
+    )
     {
         var shop = keeper.Now;
         var job = Current(connection, transaction, jobId);
         var history = job?.History ?? JobHistory.Empty;
         var added = new List<JobEvent>();
-        Prepared End(AppendOutcome outcome, IReadOnlyList<FieldError> errors, StoredJob? with) => new(shop, job, history, [], new(outcome, errors, with));
+        Prepared End(AppendOutcome outcome, IReadOnlyList<FieldError> errors, StoredJob? with) =>
+            new(shop, job, history, [], new(outcome, errors, with));
         if (job is null && events is not [JobOpened, ..])
         {
             return End(AppendOutcome.NoJob, [], null);
@@ -267,7 +344,11 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             }
             if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
             {
-                return End(AppendOutcome.Refused, [new("photoId", "This picture is not stored: send the picture first.")], job);
+                return End(
+                    AppendOutcome.Refused,
+                    [new("photoId", "This picture is not stored: send the picture first.")],
+                    job
+                );
             }
             if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
             {
@@ -281,10 +362,15 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
 
     /// <summary>Whether nothing that the acts were held against has changed meanwhile.</summary>
     private bool Holds(SqliteConnection connection, SqliteTransaction transaction, Guid jobId, Prepared ready) =>
-        ReferenceEquals(ready.Shop, keeper.Now) && Current(connection, transaction, jobId)?.Version == ready.Before?.Version
-        && ready.Added.All(e => JobRows.SameId(connection, transaction, e.Id) is null && (e is not JobOpened opened || !JobRows.NumberTaken(connection, transaction, opened.Number)));
+        ReferenceEquals(ready.Shop, keeper.Now)
+        && Current(connection, transaction, jobId)?.Version == ready.Before?.Version
+        && ready.Added.All(e =>
+            JobRows.SameId(connection, transaction, e.Id) is null
+            && (e is not JobOpened opened || !JobRows.NumberTaken(connection, transaction, opened.Number))
+        );
 
-    /// <summary>Stores a whole job at once, or nothing of it. The archive must have been read by <see cref="JobArchive.Read"/>.</summary>
+    /// <summary>Stores a whole job at once, or nothing of it. The archive must have been read by <see
+    /// cref="JobArchive.Read"/>.</summary>
     /// <param name="archive">The archive.</param>
     /// <param name="history">Its history, as the reading gave it.</param>
     /// <returns>Errors where the shop already has the job, its number or one of its events.</returns>
@@ -299,7 +385,13 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             using var transaction = connection.BeginTransaction(deferred: false);
             if (Current(connection, transaction, archive.JobId) is { } known)
             {
-                if (archive.Events.Count > known.Log.Count && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second)) && archive.Events.Skip(known.Log.Count).All(e => JobRows.SameId(connection, transaction, e.Id) is null))
+                if (
+                    archive.Events.Count > known.Log.Count
+                    && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second))
+                    && archive
+                        .Events.Skip(known.Log.Count)
+                        .All(e => JobRows.SameId(connection, transaction, e.Id) is null)
+                )
                 {
                     Extend(connection, transaction, archive, history, shop);
                     await transaction.CommitAsync(CancellationToken.None);
@@ -309,18 +401,24 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                     Stored?.Invoke(archive.JobId, now.Version);
                     return [];
                 }
-                return (known.State with { LayoutHash = "" }).SameAs(state with { LayoutHash = "" }) ? [] : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
+                return (known.State with { LayoutHash = "" }).SameAs(state with { LayoutHash = "" })
+                    ? []
+                    : [new("/jobId", $"The shop already has this job as {known.State.Number}, in another state.")];
             }
             if (JobRows.NumberTaken(connection, transaction, state.Number))
             {
                 return [new("/events/0/number", $"There is a job {state.Number} already.")];
             }
-            if (archive.Events.FirstOrDefault(e => JobRows.SameId(connection, transaction, e.Id) is not null) is { } taken)
+            if (
+                archive.Events.FirstOrDefault(e => JobRows.SameId(connection, transaction, e.Id) is not null) is
+                { } taken
+            )
             {
                 return [new("/events", $"The event {taken.Id} belongs to another job of this shop.")];
             }
             // A job from before layouts were kept is worked with the present one from now on.
-            var log = state.LayoutHash.Length > 0 ? archive.Events : [.. archive.Events, Pin(state, shop.LayoutOf(state)!)];
+            var log =
+                state.LayoutHash.Length > 0 ? archive.Events : [.. archive.Events, Pin(state, shop.LayoutOf(state)!)];
             var job = new StoredJob(archive.JobId, log.Count == archive.Events.Count ? history : history.Add(log[^1]));
             KeepLayout(connection, transaction, job.State, shop);
             WriteSummary(connection, transaction, job, shop);
@@ -354,7 +452,13 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     }
 
     /// <summary>Adds to a stored job what a file holds beyond its log.</summary>
-    private void Extend(SqliteConnection connection, SqliteTransaction transaction, JobArchive archive, JobHistory history, ShopSnapshot shop)
+    private void Extend(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        JobArchive archive,
+        JobHistory history,
+        ShopSnapshot shop
+    )
     {
         var stored = Current(connection, transaction, archive.JobId)!;
         KeepLayout(connection, transaction, history.State, shop);
@@ -380,7 +484,12 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public byte[]? FindPhoto(Guid jobId, string photoId)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT jpeg FROM photo WHERE job_id = $job AND photo_id = $photo", ("$job", jobId.ToString()), ("$photo", photoId));
+        using var command = connection.Command(
+            null,
+            "SELECT jpeg FROM photo WHERE job_id = $job AND photo_id = $photo",
+            ("$job", jobId.ToString()),
+            ("$photo", photoId)
+        );
         return command.ExecuteScalar() as byte[];
     }
 
@@ -394,7 +503,11 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
 
     private StoredJob? Current(SqliteConnection connection, SqliteTransaction? transaction, Guid jobId)
     {
-        using var command = connection.Command(transaction, "SELECT version FROM job WHERE job_id = $job", ("$job", jobId.ToString()));
+        using var command = connection.Command(
+            transaction,
+            "SELECT version FROM job WHERE job_id = $job",
+            ("$job", jobId.ToString())
+        );
         if (command.ExecuteScalar() is not long version)
         {
             return null;
@@ -406,7 +519,8 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         return Known(new(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId))));
     }
 
-    private StoredJob Known(StoredJob job) => jobs.Set(job.JobId, job, new MemoryCacheEntryOptions { Size = Math.Max(10, job.Version) });
+    private StoredJob Known(StoredJob job) =>
+        jobs.Set(job.JobId, job, new MemoryCacheEntryOptions { Size = Math.Max(10, job.Version) });
 
     /// <summary>Where a job's log was changed behind Idrum's back, in words; null where it was not.</summary>
     public string? Broken(Guid jobId)
@@ -433,9 +547,15 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         }
     }
 
-    private static void WriteSummary(SqliteConnection connection, SqliteTransaction transaction, StoredJob job, ShopSnapshot shop)
+    private static void WriteSummary(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        StoredJob job,
+        ShopSnapshot shop
+    )
     {
-        using var command = connection.Command(transaction,
+        using var command = connection.Command(
+            transaction,
             $"""
             INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape, lesson)
             VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $return, $version, $shape, $lesson)
@@ -443,7 +563,16 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                 steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints, return_by = $return,
                 version = $version, shape = $shape, number = $number, lesson = $lesson
             """,
-            [.. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State, shop.LayoutOf(job.State)), job.Version), ("$lesson", LessonOfJob.Of(job.History, shop.Catalog) is { } lesson ? JsonSerializer.Serialize(lesson, IdrumJson.Options) : "")]);
+            [
+                .. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State, shop.LayoutOf(job.State)), job.Version),
+                (
+                    "$lesson",
+                    LessonOfJob.Of(job.History, shop.Catalog) is { } lesson
+                        ? JsonSerializer.Serialize(lesson, IdrumJson.Options)
+                        : ""
+                ),
+            ]
+        );
         command.ExecuteNonQuery();
     }
 }

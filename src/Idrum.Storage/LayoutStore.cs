@@ -32,7 +32,9 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
         {
             while (reader.Read())
             {
-                writings.Add((reader.GetString(0), JsonSerializer.Deserialize<Layout>(reader.GetString(1), IdrumJson.Options)!));
+                writings.Add(
+                    (reader.GetString(0), JsonSerializer.Deserialize<Layout>(reader.GetString(1), IdrumJson.Options)!)
+                );
             }
         }
         var newest = Own().GroupBy(o => o.LayoutId).Select(g => g.MaxBy(o => o.Version)!.Hash).ToList();
@@ -43,12 +45,23 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
     public IReadOnlyList<OwnLayout> Own()
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT layout_id, version, hash, from_job, made_at FROM shop_layout ORDER BY made_at DESC, version DESC");
+        using var command = connection.Command(
+            null,
+            "SELECT layout_id, version, hash, from_job, made_at FROM shop_layout ORDER BY made_at DESC, version DESC"
+        );
         using var reader = command.ExecuteReader();
         var list = new List<OwnLayout>();
         while (reader.Read())
         {
-            list.Add(new(reader.GetString(0), reader.GetInt32(1), reader.GetString(2), reader.GetString(3), SqlRows.Time(reader.GetString(4))));
+            list.Add(
+                new(
+                    reader.GetString(0),
+                    reader.GetInt32(1),
+                    reader.GetString(2),
+                    reader.GetString(3),
+                    SqlRows.Time(reader.GetString(4))
+                )
+            );
         }
         return list;
     }
@@ -62,17 +75,29 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction(deferred: false);
         Keep(connection, transaction, layout, hash, clock.GetUtcNow());
-        using var last = connection.Command(transaction, "SELECT COALESCE(MAX(version), 0) FROM shop_layout WHERE layout_id = $id", ("$id", layout.Id));
+        using var last = connection.Command(
+            transaction,
+            "SELECT COALESCE(MAX(version), 0) FROM shop_layout WHERE layout_id = $id",
+            ("$id", layout.Id)
+        );
         var made = new OwnLayout(layout.Id, (int)(long)last.ExecuteScalar()! + 1, hash, fromJob, clock.GetUtcNow());
-        using var command = connection.Command(transaction, "INSERT INTO shop_layout (layout_id, version, hash, from_job, made_at) VALUES ($id, $version, $hash, $job, $at)",
-            ("$id", made.LayoutId), ("$version", made.Version), ("$hash", made.Hash), ("$job", made.FromJob), ("$at", SqlRows.Text(made.MadeAt)));
+        using var command = connection.Command(
+            transaction,
+            "INSERT INTO shop_layout (layout_id, version, hash, from_job, made_at) VALUES ($id, $version, $hash, $job, $at)",
+            ("$id", made.LayoutId),
+            ("$version", made.Version),
+            ("$hash", made.Hash),
+            ("$job", made.FromJob),
+            ("$at", SqlRows.Text(made.MadeAt))
+        );
         command.ExecuteNonQuery();
         transaction.Commit();
         shop.Change(now => now.With(layout));
         return made;
     }
 
-    /// <summary>Stores a layout of the shop's own as its next version, unless another writing than the one it was made from is the present one
+    /// <summary>Stores a layout of the shop's own as its next version, unless another writing than the one it was made
+    /// from is the present one
     /// now: of two who change the same, the second is told.</summary>
     /// <param name="layout">A sound layout.</param>
     /// <param name="madeFrom">Hash of the writing it was made from; empty for a new one.</param>
@@ -81,7 +106,12 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
     {
         lock (replacing)
         {
-            if (shop.Now.FindLayout(layout.Id) is { } present && Variants.HashOf(present) is var hash && hash != madeFrom && hash != Variants.HashOf(layout))
+            if (
+                shop.Now.FindLayout(layout.Id) is { } present
+                && Variants.HashOf(present) is var hash
+                && hash != madeFrom
+                && hash != Variants.HashOf(layout)
+            )
             {
                 return present;
             }
@@ -90,12 +120,17 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
         }
     }
 
-    /// <summary>Takes a layout of the shop's own from among the present ones. Its writings stay for the jobs that were worked with them.</summary>
+    /// <summary>Takes a layout of the shop's own from among the present ones. Its writings stay for the jobs that were
+    /// worked with them.</summary>
     /// <param name="layoutId">Id of a layout of the shop's own.</param>
     public void Remove(string layoutId)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "DELETE FROM shop_layout WHERE layout_id = $id", ("$id", layoutId));
+        using var command = connection.Command(
+            null,
+            "DELETE FROM shop_layout WHERE layout_id = $id",
+            ("$id", layoutId)
+        );
         command.ExecuteNonQuery();
         shop.Change(now => now.Without(layoutId));
     }
@@ -104,7 +139,11 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
     public IReadOnlyList<string> OpenJobs(string layoutId)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT number FROM job WHERE layout_id = $id AND closed = 0 ORDER BY number", ("$id", layoutId));
+        using var command = connection.Command(
+            null,
+            "SELECT number FROM job WHERE layout_id = $id AND closed = 0 ORDER BY number",
+            ("$id", layoutId)
+        );
         using var reader = command.ExecuteReader();
         var numbers = new List<string>();
         while (reader.Read())
@@ -115,7 +154,13 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
     }
 
     /// <summary>Stores a writing once.</summary>
-    internal static void Keep(SqliteConnection connection, SqliteTransaction transaction, Layout layout, string hash, DateTimeOffset now)
+    internal static void Keep(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        Layout layout,
+        string hash,
+        DateTimeOffset now
+    )
     {
         // Most acts belong to a job whose layout is stored already: it is not written out for them.
         using var known = connection.Command(transaction, "SELECT 1 FROM layout WHERE hash = $hash", ("$hash", hash));
@@ -123,8 +168,14 @@ public sealed class LayoutStore(Database database, ShopKeeper shop, TimeProvider
         {
             return;
         }
-        using var command = connection.Command(transaction, "INSERT INTO layout (hash, layout_id, body, kept_at) VALUES ($hash, $id, $body, $at) ON CONFLICT DO NOTHING",
-            ("$hash", hash), ("$id", layout.Id), ("$body", Variants.TextOf(layout)), ("$at", SqlRows.Text(now)));
+        using var command = connection.Command(
+            transaction,
+            "INSERT INTO layout (hash, layout_id, body, kept_at) VALUES ($hash, $id, $body, $at) ON CONFLICT DO NOTHING",
+            ("$hash", hash),
+            ("$id", layout.Id),
+            ("$body", Variants.TextOf(layout)),
+            ("$at", SqlRows.Text(now))
+        );
         command.ExecuteNonQuery();
     }
 }

@@ -5,24 +5,30 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>What the shop's jobs teach: lessons of closed jobs, since when they count, and which tags stood on which machines.</summary>
+/// <summary>What the shop's jobs teach: lessons of closed jobs, since when they count, and which tags stood on which
+/// machines.</summary>
 /// <param name="database">The database.</param>
 public sealed class LearningStore(Database database)
 {
     private readonly SettingStore settings = new(database);
 
     /// <summary>Jobs closed before this do not count; null where all do.</summary>
-    public DateTimeOffset? Since => settings.Get(SettingStore.LearnSince) is { Length: > 0 } text ? SqlRows.Time(text) : null;
+    public DateTimeOffset? Since =>
+        settings.Get(SettingStore.LearnSince) is { Length: > 0 } text ? SqlRows.Time(text) : null;
 
     /// <summary>Sets since when jobs count.</summary>
     /// <param name="since">The moment; null for all jobs.</param>
-    public void SetSince(DateTimeOffset? since) => settings.Set(SettingStore.LearnSince, since is { } at ? SqlRows.Text(at) : "");
+    public void SetSince(DateTimeOffset? since) =>
+        settings.Set(SettingStore.LearnSince, since is { } at ? SqlRows.Text(at) : "");
 
     /// <summary>Lessons of all closed jobs, whether they count or not.</summary>
     public IReadOnlyList<JobLesson> Lessons()
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "SELECT lesson FROM job WHERE closed = 1 AND lesson <> '' ORDER BY last_at");
+        using var command = connection.Command(
+            null,
+            "SELECT lesson FROM job WHERE closed = 1 AND lesson <> '' ORDER BY last_at"
+        );
         using var reader = command.ExecuteReader();
         var list = new List<JobLesson>();
         while (reader.Read())

@@ -27,7 +27,12 @@ public sealed class SettingStore(Database database)
     public void Set(string name, string value)
     {
         using var connection = database.Connect();
-        using var command = connection.Command(null, "INSERT INTO setting (name, value) VALUES ($name, $value) ON CONFLICT (name) DO UPDATE SET value = $value", ("$name", name), ("$value", value));
+        using var command = connection.Command(
+            null,
+            "INSERT INTO setting (name, value) VALUES ($name, $value) ON CONFLICT (name) DO UPDATE SET value = $value",
+            ("$name", name),
+            ("$value", value)
+        );
         command.ExecuteNonQuery();
     }
 }

@@ -13,7 +13,14 @@ namespace Idrum.Storage;
 /// <param name="Jobs">How many jobs.</param>
 /// <param name="Acts">How many acts.</param>
 /// <param name="Files">Name, bytes and SHA-256 of every file in it.</param>
-public sealed record BackupManifest(string Format, int Version, DateTimeOffset MadeAt, int Jobs, int Acts, IReadOnlyList<BackupFile> Files)
+public sealed record BackupManifest(
+    string Format,
+    int Version,
+    DateTimeOffset MadeAt,
+    int Jobs,
+    int Acts,
+    IReadOnlyList<BackupFile> Files
+)
 {
     /// <summary>The least reader the shop in it needs; 0 in backups from before it was kept.</summary>
     public int Reader { get; init; }
@@ -22,7 +29,8 @@ public sealed record BackupManifest(string Format, int Version, DateTimeOffset M
 /// <summary>One file of a backup.</summary>
 public sealed record BackupFile(string Name, long Bytes, string Sha256);
 
-/// <summary>The whole shop in one file: database with photos, layouts of the shop's own, and the authority where asked for; a zip with a manifest of hashes.</summary>
+/// <summary>The whole shop in one file: database with photos, layouts of the shop's own, and the authority where asked
+/// for; a zip with a manifest of hashes.</summary>
 public static partial class ShopBackup
 {
     private const string ManifestName = "manifest.json";
@@ -44,8 +52,22 @@ public static partial class ShopBackup
         {
             Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(file))!);
             var copy = Path.Combine(scratch, DatabaseName);
-            using (var source = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = Path.Combine(dataFolder, DatabaseName), Pooling = false, Mode = SqliteOpenMode.ReadWrite, DefaultTimeout = 30 }.ToString()))
-            using (var target = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = copy, Pooling = false }.ToString()))
+            using (
+                var source = new SqliteConnection(
+                    new SqliteConnectionStringBuilder
+                    {
+                        DataSource = Path.Combine(dataFolder, DatabaseName),
+                        Pooling = false,
+                        Mode = SqliteOpenMode.ReadWrite,
+                        DefaultTimeout = 30,
+                    }.ToString()
+                )
+            )
+            using (
+                var target = new SqliteConnection(
+                    new SqliteConnectionStringBuilder { DataSource = copy, Pooling = false }.ToString()
+                )
+            )
             {
                 source.Open();
                 target.Open();
@@ -60,7 +82,17 @@ public static partial class ShopBackup
                 files.AddRange(Within(dataFolder, "authority"));
             }
             var (jobs, acts) = Count(copy);
-            var manifest = new BackupManifest("idrum-backup", 1, now, jobs, acts, [.. files.Select(f => new BackupFile(f.Name, new FileInfo(f.Path).Length, HashOf(f.Path)))]) { Reader = Database.Reader };
+            var manifest = new BackupManifest(
+                "idrum-backup",
+                1,
+                now,
+                jobs,
+                acts,
+                [.. files.Select(f => new BackupFile(f.Name, new FileInfo(f.Path).Length, HashOf(f.Path)))]
+            )
+            {
+                Reader = Database.Reader,
+            };
             using (var zip = ZipFile.Open(beside, ZipArchiveMode.Create))
             {
                 using (var writer = zip.CreateEntry(ManifestName).Open())
@@ -91,7 +123,8 @@ public static partial class ShopBackup
         }
     }
 
-    /// <summary>Checks a backup by restoring it to a scratch folder: every file whole, the database sound and as full as the manifest says.</summary>
+    /// <summary>Checks a backup by restoring it to a scratch folder: every file whole, the database sound and as full
+    /// as the manifest says.</summary>
     /// <exception cref="InvalidDataException">It is not; the message says what is wrong.</exception>
     public static BackupManifest Check(string file)
     {
@@ -106,19 +139,26 @@ public static partial class ShopBackup
         }
     }
 
-    /// <summary>Brings a backup back. What it takes the place of is set aside in a folder of its own, never deleted. The shop must not be running.</summary>
+    /// <summary>Brings a backup back. What it takes the place of is set aside in a folder of its own, never deleted.
+    /// The shop must not be running.</summary>
     /// <param name="file">The backup.</param>
     /// <param name="dataFolder">The shop's folder; made where it is missing.</param>
     /// <param name="now">The shop's clock, for the name of the folder aside.</param>
     /// <returns>What was restored, and the folder of what was set aside; empty where there was nothing.</returns>
     /// <exception cref="InvalidDataException">The backup is not sound; nothing was changed.</exception>
-    public static (BackupManifest Manifest, string Aside) Restore(string file, string dataFolder, DateTimeOffset now) => Restore(file, dataFolder, now, _ => { });
+    public static (BackupManifest Manifest, string Aside) Restore(string file, string dataFolder, DateTimeOffset now) =>
+        Restore(file, dataFolder, now, _ => { });
 
     /// <param name="file">The backup.</param>
     /// <param name="dataFolder">The shop's folder.</param>
     /// <param name="now">The shop's clock.</param>
     /// <param name="before">Told of each rename before it is made: where a test pulls the plug.</param>
-    internal static (BackupManifest Manifest, string Aside) Restore(string file, string dataFolder, DateTimeOffset now, Action<string> before)
+    internal static (BackupManifest Manifest, string Aside) Restore(
+        string file,
+        string dataFolder,
+        DateTimeOffset now,
+        Action<string> before
+    )
     {
         Directory.CreateDirectory(dataFolder);
         Finish(dataFolder);
@@ -134,7 +174,8 @@ public static partial class ShopBackup
             Directory.Delete(fresh, true);
             throw;
         }
-        // From here on it will be finished, now or at the next start: what is to be done stands on the disk before the first rename.
+        // From here on it will be finished, now or at the next start: what is to be done stands on the disk before the
+        // first rename.
         var aside = now.ToString("'aside-'yyyyMMdd-HHmmss", CultureInfo.InvariantCulture);
         before(Journal);
         using (var journal = new FileStream(Path.Combine(dataFolder, Journal), FileMode.Create, FileAccess.Write))
@@ -146,17 +187,23 @@ public static partial class ShopBackup
         return (manifest, Directory.Exists(Path.Combine(dataFolder, aside)) ? Path.Combine(dataFolder, aside) : "");
     }
 
-    /// <summary>Looks for a restore that was broken off: one that had begun to take its place is finished, one that had not is cleared away.</summary>
+    /// <summary>Looks for a restore that was broken off: one that had begun to take its place is finished, one that had
+    /// not is cleared away.</summary>
     /// <param name="dataFolder">The shop's folder.</param>
     /// <returns>What was done, for who starts it; empty where there was nothing.</returns>
-    /// <exception cref="InvalidDataException">The folder holds no shop, but one that was set aside: no empty one is made in its place.</exception>
+    /// <exception cref="InvalidDataException">The folder holds no shop, but one that was set aside: no empty one is
+    /// made in its place.</exception>
     public static string Finish(string dataFolder)
     {
         var (fresh, journal) = (Path.Combine(dataFolder, Fresh), Path.Combine(dataFolder, Journal));
         if (File.Exists(journal))
         {
-            var read = JsonSerializer.Deserialize<RestoreJournal>(File.ReadAllText(journal), Json) is { Aside.Length: > 0 } found ? found
-                : throw new InvalidDataException($"The journal {journal} of a restore cannot be read. Move it and the folder '{Fresh}' away, and restore again.");
+            var read = JsonSerializer.Deserialize<RestoreJournal>(File.ReadAllText(journal), Json)
+                is { Aside.Length: > 0 } found
+                ? found
+                : throw new InvalidDataException(
+                    $"The journal {journal} of a restore cannot be read. Move it and the folder '{Fresh}' away, and restore again."
+                );
             Put(dataFolder, read.Aside, _ => { });
             return $"A restore of {read.File} was broken off and is finished now. What was there before is set aside in {Path.Combine(dataFolder, read.Aside)}";
         }
@@ -173,9 +220,16 @@ public static partial class ShopBackup
     /// <exception cref="InvalidDataException">It holds no shop, but one that was set aside.</exception>
     public static void NotEmptied(string dataFolder)
     {
-        if (!File.Exists(Path.Combine(dataFolder, DatabaseName)) && Directory.Exists(dataFolder) && Directory.GetDirectories(dataFolder, "aside-*").Order(StringComparer.Ordinal).LastOrDefault() is { } aside)
+        if (
+            !File.Exists(Path.Combine(dataFolder, DatabaseName))
+            && Directory.Exists(dataFolder)
+            && Directory.GetDirectories(dataFolder, "aside-*").Order(StringComparer.Ordinal).LastOrDefault()
+                is { } aside
+        )
         {
-            throw new InvalidDataException($"There is no shop in {dataFolder}, but one is set aside in {aside}. Move its files back, or restore a backup; an empty one is not made in its place.");
+            throw new InvalidDataException(
+                $"There is no shop in {dataFolder}, but one is set aside in {aside}. Move its files back, or restore a backup; an empty one is not made in its place."
+            );
         }
     }
 
@@ -184,7 +238,8 @@ public static partial class ShopBackup
 
     private sealed record RestoreJournal(string Aside, string File);
 
-    /// <summary>Puts what was unpacked in its place. Each rename may be the last that is made: done again, it goes on where it was.</summary>
+    /// <summary>Puts what was unpacked in its place. Each rename may be the last that is made: done again, it goes on
+    /// where it was.</summary>
     private static void Put(string dataFolder, string aside, Action<string> before)
     {
         var (fresh, old) = (Path.Combine(dataFolder, Fresh), Path.Combine(dataFolder, aside));
@@ -195,13 +250,31 @@ public static partial class ShopBackup
             Directory.Move(from, to);
         }
         // Leavings of the old database go first: beside the new one they would be taken for its own.
-        foreach (var leaving in new[] { DatabaseName + "-wal", DatabaseName + "-shm" }.Where(name => Directory.Exists(fresh) && File.Exists(Path.Combine(fresh, DatabaseName)) && File.Exists(Path.Combine(dataFolder, name))))
+        foreach (
+            var leaving in new[] { DatabaseName + "-wal", DatabaseName + "-shm" }.Where(name =>
+                Directory.Exists(fresh)
+                && File.Exists(Path.Combine(fresh, DatabaseName))
+                && File.Exists(Path.Combine(dataFolder, name))
+            )
+        )
         {
             Move(Path.Combine(dataFolder, leaving), Path.Combine(old, leaving));
         }
-        // The shop's own layouts leave with their shop, also where the backup has none; what is still unpacked is not in place yet, so what stands there is the old one.
-        var coming = Directory.Exists(fresh) ? Directory.GetFileSystemEntries(fresh).Select(e => Path.GetFileName(e)!).OrderBy(n => n == DatabaseName).ToList() : [];
-        if (coming.Contains(DatabaseName) && !coming.Contains("layouts") && Directory.Exists(Path.Combine(dataFolder, "layouts")) && !Directory.Exists(Path.Combine(old, "layouts")))
+        // The shop's own layouts leave with their shop, also where the backup has none; what is still unpacked is not
+        // in place yet, so what stands there is the old one.
+        var coming = Directory.Exists(fresh)
+            ? Directory
+                .GetFileSystemEntries(fresh)
+                .Select(e => Path.GetFileName(e)!)
+                .OrderBy(n => n == DatabaseName)
+                .ToList()
+            : [];
+        if (
+            coming.Contains(DatabaseName)
+            && !coming.Contains("layouts")
+            && Directory.Exists(Path.Combine(dataFolder, "layouts"))
+            && !Directory.Exists(Path.Combine(old, "layouts"))
+        )
         {
             Move(Path.Combine(dataFolder, "layouts"), Path.Combine(old, "layouts"));
         }
@@ -227,7 +300,8 @@ public static partial class ShopBackup
         try
         {
             using var zip = ZipFile.OpenRead(file);
-            using var stream = zip.GetEntry(ManifestName)?.Open() ?? throw new InvalidDataException("it has no manifest");
+            using var stream = zip.GetEntry(ManifestName)?.Open()
+                ?? throw new InvalidDataException("it has no manifest");
             var manifest = JsonSerializer.Deserialize<BackupManifest>(stream, Json);
             if (manifest is not { Format: "idrum-backup", Files: not null })
             {
@@ -271,11 +345,18 @@ public static partial class ShopBackup
             }
             DatabaseFaults.Look(database);
             var (jobs, acts) = Count(database);
-            return (jobs, acts) == (manifest.Jobs, manifest.Acts) ? manifest : throw new InvalidDataException($"it holds {jobs} jobs and {acts} acts, not {manifest.Jobs} and {manifest.Acts}");
+            return (jobs, acts) == (manifest.Jobs, manifest.Acts)
+                ? manifest
+                : throw new InvalidDataException(
+                    $"it holds {jobs} jobs and {acts} acts, not {manifest.Jobs} and {manifest.Acts}"
+                );
         }
         catch (Exception e) when (e is InvalidDataException or JsonException or SqliteException)
         {
-            throw new InvalidDataException($"The backup {Path.GetFileName(file)} is not sound: {e.Message.TrimEnd('.')}. Nothing was changed.", e);
+            throw new InvalidDataException(
+                $"The backup {Path.GetFileName(file)} is not sound: {e.Message.TrimEnd('.')}. Nothing was changed.",
+                e
+            );
         }
         catch (FileNotFoundException e)
         {
@@ -289,7 +370,14 @@ public static partial class ShopBackup
 
     private static (int Jobs, int Acts) Count(string database)
     {
-        using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = database, Pooling = false, Mode = SqliteOpenMode.ReadOnly }.ToString());
+        using var connection = new SqliteConnection(
+            new SqliteConnectionStringBuilder
+            {
+                DataSource = database,
+                Pooling = false,
+                Mode = SqliteOpenMode.ReadOnly,
+            }.ToString()
+        );
         connection.Open();
         using var command = connection.Command(null, "SELECT (SELECT COUNT(*) FROM job), (SELECT COUNT(*) FROM event)");
         using var reader = command.ExecuteReader();
@@ -300,7 +388,12 @@ public static partial class ShopBackup
     private static IEnumerable<(string Name, string Path)> Within(string dataFolder, string name)
     {
         var folder = Path.Combine(dataFolder, name);
-        return Directory.Exists(folder) ? Directory.GetFiles(folder).Select(f => ($"{name}/{Path.GetFileName(f)}", f)).Where(f => Known().IsMatch(f.Item1)) : [];
+        return Directory.Exists(folder)
+            ? Directory
+                .GetFiles(folder)
+                .Select(f => ($"{name}/{Path.GetFileName(f)}", f))
+                .Where(f => Known().IsMatch(f.Item1))
+            : [];
     }
 
     private static string HashOf(string path)

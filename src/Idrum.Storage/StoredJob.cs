@@ -23,12 +23,16 @@ public enum AppendOutcome
 {
     /// <summary>Stored.</summary>
     Added,
+
     /// <summary>The same event was already stored; nothing changed.</summary>
     Repeated,
+
     /// <summary>Another event has this id; nothing changed.</summary>
     IdTaken,
+
     /// <summary>The rules forbid it; nothing changed.</summary>
     Refused,
+
     /// <summary>There is no such job.</summary>
     NoJob,
 }

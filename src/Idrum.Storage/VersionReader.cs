@@ -2,7 +2,8 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>Reads the version of a job over a connection and a statement that stay open: it is asked for with every page.</summary>
+/// <summary>Reads the version of a job over a connection and a statement that stay open: it is asked for with every
+/// page.</summary>
 internal sealed class VersionReader : IDisposable
 {
     private readonly Lock gate = new();

@@ -14,15 +14,30 @@ try
             {
                 throw new IOException($"There is no shop in {options.DataFolder}. Name its folder with --data DIR.");
             }
-            var target = Path.GetFullPath(options.File.Length > 0 ? options.File : $"idrum-{DateTime.Now:yyyy-MM-dd-HHmm}.zip");
-            var made = ShopBackup.Make(options.DataFolder, target, options.WithAuthority, TimeProvider.System.GetUtcNow());
-            Console.WriteLine($"Backed up and checked: {made.Jobs} jobs, {made.Acts} acts, {new FileInfo(target).Length / 1048576.0:0.0} MB in {target}");
+            var target = Path.GetFullPath(
+                options.File.Length > 0 ? options.File : $"idrum-{DateTime.Now:yyyy-MM-dd-HHmm}.zip"
+            );
+            var made = ShopBackup.Make(
+                options.DataFolder,
+                target,
+                options.WithAuthority,
+                TimeProvider.System.GetUtcNow()
+            );
+            Console.WriteLine(
+                $"Backed up and checked: {made.Jobs} jobs, {made.Acts} acts, {new FileInfo(target).Length / 1048576.0:0.0} MB in {target}"
+            );
             return 0;
         case "restore":
             using (FolderLock.Take(options.DataFolder))
             {
-                var (manifest, aside) = ShopBackup.Restore(options.File, options.DataFolder, TimeProvider.System.GetUtcNow());
-                Console.WriteLine($"Brought back: {manifest.Jobs} jobs, {manifest.Acts} acts, as of {manifest.MadeAt.ToLocalTime():yyyy-MM-dd HH:mm}.{(aside.Length > 0 ? $" What was there is set aside in {aside}" : "")}");
+                var (manifest, aside) = ShopBackup.Restore(
+                    options.File,
+                    options.DataFolder,
+                    TimeProvider.System.GetUtcNow()
+                );
+                Console.WriteLine(
+                    $"Brought back: {manifest.Jobs} jobs, {manifest.Acts} acts, as of {manifest.MadeAt.ToLocalTime():yyyy-MM-dd HH:mm}.{(aside.Length > 0 ? $" What was there is set aside in {aside}" : "")}"
+                );
             }
             return 0;
     }
@@ -39,13 +54,26 @@ try
         }
         if (address.Trust.Length > 0)
         {
-            Console.WriteLine($"A phone that does not know this shop yet begins at {address.Trust}/ ; fingerprint of the shop's authority: {app.Services.GetRequiredService<ShopAuthority>().Fingerprint}");
+            Console.WriteLine(
+                $"A phone that does not know this shop yet begins at {address.Trust}/ ; fingerprint of the shop's authority: {app.Services.GetRequiredService<ShopAuthority>().Fingerprint}"
+            );
         }
-        if (options.Proxy is not null && !app.Services.GetRequiredService<DeviceStore>().List().Any(d => d.Keeps && d.RevokedAt is null))
+        if (
+            options.Proxy is not null
+            && !app.Services.GetRequiredService<DeviceStore>().List().Any(d => d.Keeps && d.RevokedAt is null)
+        )
         {
-            Console.WriteLine($"Nobody keeps this shop yet. Pair the first device at {address.Network}/pair within five minutes with the code {app.Services.GetRequiredService<PairingDesk>().Invite("First device", "Keeper", true).Code}");
+            Console.WriteLine(
+                $"Nobody keeps this shop yet. Pair the first device at {address.Network}/pair within five minutes with the code {app.Services.GetRequiredService<PairingDesk>().Invite("First device", "Keeper", true).Code}"
+            );
         }
-        if (StartChecks.Clock(app.Services.GetRequiredService<JobStore>().LastArrived, TimeProvider.System.GetUtcNow()) is { Length: > 0 } warning)
+        if (
+            StartChecks.Clock(
+                app.Services.GetRequiredService<JobStore>().LastArrived,
+                TimeProvider.System.GetUtcNow()
+            ) is
+            { Length: > 0 } warning
+        )
         {
             Console.WriteLine(warning);
         }
@@ -65,7 +93,14 @@ try
         }
     }
 }
-catch (Exception e) when (e is ArgumentException or IOException or InvalidDataException or InvalidOperationException or UnauthorizedAccessException)
+catch (Exception e)
+    when (e
+            is ArgumentException
+                or IOException
+                or InvalidDataException
+                or InvalidOperationException
+                or UnauthorizedAccessException
+    )
 {
     await Console.Error.WriteLineAsync($"Idrum cannot start: {e.Message}");
     return 1;

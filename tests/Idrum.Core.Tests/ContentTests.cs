@@ -23,9 +23,14 @@ public class ContentTests
     public void A_catalog_with_a_dangling_fault_or_a_probability_over_one_is_refused()
     {
         var catalog = TestShop.Shop.Catalog;
-        var finding = catalog.Findings[0] with { Causes = [new("because", new Dictionary<string, IReadOnlyList<double>> { ["ghost"] = [0.5] })] };
+        var finding = catalog.Findings[0] with
+        {
+            Causes = [new("because", new Dictionary<string, IReadOnlyList<double>> { ["ghost"] = [0.5] })],
+        };
         Assert.NotEmpty((catalog with { Findings = [finding] }).Check(TestShop.Shop.Words));
-        Assert.NotEmpty((catalog with { Findings = [catalog.Findings[0] with { Leak = [1.5] }] }).Check(TestShop.Shop.Words));
+        Assert.NotEmpty(
+            (catalog with { Findings = [catalog.Findings[0] with { Leak = [1.5] }] }).Check(TestShop.Shop.Words)
+        );
     }
 
     [Fact]
@@ -33,8 +38,15 @@ public class ContentTests
     {
         foreach (var layout in TestShop.Shop.Layouts)
         {
-            Assert.All(layout.Operations.SelectMany(o => o.Tools.Concat(o.Steps.SelectMany(s => s.Tools))).SelectMany(t => t.Any), t => Assert.NotEqual(t, TestShop.Shop.Words.ToolName(t)));
-            Assert.All(layout.Operations.SelectMany(o => o.Hazards), h => Assert.NotNull(TestShop.Shop.Words.FindHazard(h)));
+            Assert.All(
+                layout
+                    .Operations.SelectMany(o => o.Tools.Concat(o.Steps.SelectMany(s => s.Tools)))
+                    .SelectMany(t => t.Any),
+                t => Assert.NotEqual(t, TestShop.Shop.Words.ToolName(t))
+            );
+            Assert.All(layout.Operations.SelectMany(o => o.Hazards), h =>
+                Assert.NotNull(TestShop.Shop.Words.FindHazard(h))
+            );
         }
     }
 
@@ -66,7 +78,11 @@ public class ContentTests
             {
                 if (o["properties"] is JsonObject fields && !path.StartsWith("/else", StringComparison.Ordinal))
                 {
-                    missing.AddRange(fields.Where(f => f.Value is JsonObject v && ((string?)v["description"])?.Length is null or < 4).Select(f => $"{path}/{f.Key}"));
+                    missing.AddRange(
+                        fields
+                            .Where(f => f.Value is JsonObject v && ((string?)v["description"])?.Length is null or < 4)
+                            .Select(f => $"{path}/{f.Key}")
+                    );
                 }
                 foreach (var (name, value) in o)
                 {
@@ -88,7 +104,9 @@ public class ContentTests
     [Fact]
     public void Every_wear_part_has_a_procedure_and_every_fault_a_part_or_a_reason_to_hand_over()
     {
-        Assert.All(TestShop.Shop.Layouts.SelectMany(l => l.Parts).Where(p => p.Wears), p => Assert.NotNull(TestShop.Shop.Handbook.For(p.Kind)));
+        Assert.All(TestShop.Shop.Layouts.SelectMany(l => l.Parts).Where(p => p.Wears), p =>
+            Assert.NotNull(TestShop.Shop.Handbook.For(p.Kind))
+        );
         Assert.All(TestShop.Shop.Catalog.Faults, f => Assert.True(f.Kinds.Count > 0 || f.Action == "refer", f.Id));
     }
 
@@ -106,10 +124,29 @@ public class ContentTests
     [Fact]
     public void The_demo_has_jobs_in_every_station_a_call_back_a_timer_and_a_part_on_order()
     {
-        var scripts = JsonSerializer.Deserialize<List<JobScript>>(File.ReadAllText(Path.Combine(TestShop.Root, "demo/shop.json")), IdrumJson.Options)!;
-        var states = scripts.Select(s => Logs.Fold(JobWalk.Events(s, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(50), new Random(1)))).ToList();
+        var scripts = JsonSerializer.Deserialize<List<JobScript>>(
+            File.ReadAllText(Path.Combine(TestShop.Root, "demo/shop.json")),
+            IdrumJson.Options
+        )!;
+        var states = scripts
+            .Select(s =>
+                Logs.Fold(JobWalk.Events(s, TestShop.Shop, DateTimeOffset.UnixEpoch.AddYears(50), new Random(1)))
+            )
+            .ToList();
         Assert.True(states.Count >= 8);
-        Assert.Superset(new HashSet<Station> { Station.Complaint, Station.Find, Station.Strip, Station.Fit, Station.Rebuild, Station.Prove, Station.Close }, states.Select(s => s.Station).ToHashSet());
+        Assert.Superset(
+            new HashSet<Station>
+            {
+                Station.Complaint,
+                Station.Find,
+                Station.Strip,
+                Station.Fit,
+                Station.Rebuild,
+                Station.Prove,
+                Station.Close,
+            },
+            states.Select(s => s.Station).ToHashSet()
+        );
         Assert.Contains(states, s => s.Machine.CallBackOf.Length > 0);
         Assert.Contains(states, s => s.Timers.Any(t => !t.Stopped));
         Assert.Contains(states, s => s.Orders.Count > 0);

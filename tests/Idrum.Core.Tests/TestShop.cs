@@ -9,14 +9,20 @@ public static class TestShop
 {
     public static string Root { get; } = Path.Combine(AppContext.BaseDirectory, "content");
 
-    public static ShopContent Content { get; } = new(
-        File.ReadAllText(Path.Combine(Root, "schema/layout.schema.json")),
-        Directory.GetFiles(Path.Combine(Root, "layouts")).ToDictionary(f => Path.GetFileName(f), File.ReadAllText),
-        Directory.GetFiles(Path.Combine(Root, "vocabulary")).ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
-        File.ReadAllText(Path.Combine(Root, "faults.json")),
-        File.ReadAllText(Path.Combine(Root, "findings.json")),
-        File.ReadAllText(Path.Combine(Root, "handbook.json")))
-    { Supplier = File.ReadAllText(Path.Combine(Root, "supplier.json")) };
+    public static ShopContent Content { get; } =
+        new(
+            File.ReadAllText(Path.Combine(Root, "schema/layout.schema.json")),
+            Directory.GetFiles(Path.Combine(Root, "layouts")).ToDictionary(f => Path.GetFileName(f), File.ReadAllText),
+            Directory
+                .GetFiles(Path.Combine(Root, "vocabulary"))
+                .ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
+            File.ReadAllText(Path.Combine(Root, "faults.json")),
+            File.ReadAllText(Path.Combine(Root, "findings.json")),
+            File.ReadAllText(Path.Combine(Root, "handbook.json"))
+        )
+        {
+            Supplier = File.ReadAllText(Path.Combine(Root, "supplier.json")),
+        };
 
     private static readonly Lazy<(ShopSnapshot Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());
 

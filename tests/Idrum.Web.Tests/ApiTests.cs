@@ -10,7 +10,11 @@ namespace Idrum.Web.Tests;
 
 public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
 {
-    private async Task<JsonElement> RefusedAsync(string path, string json, HttpStatusCode status = HttpStatusCode.UnprocessableEntity)
+    private async Task<JsonElement> RefusedAsync(
+        string path,
+        string json,
+        HttpStatusCode status = HttpStatusCode.UnprocessableEntity
+    )
     {
         var answer = await host.PostJsonAsync(path, json);
         Assert.Equal(status, answer.StatusCode);
@@ -18,7 +22,8 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
         return await TestHost.JsonAsync(answer);
     }
 
-    private static IEnumerable<string> Fields(JsonElement problem) => problem.GetProperty("errors").EnumerateObject().Select(p => p.Name);
+    private static IEnumerable<string> Fields(JsonElement problem) =>
+        problem.GetProperty("errors").EnumerateObject().Select(p => p.Name);
 
     [Fact]
     public async Task Layouts_are_listed_and_given_out_as_files_that_validate()
@@ -30,7 +35,13 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
             var file = TestShop.Content.Layouts[id + ".json"];
             var verdict = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", file));
             Assert.True(verdict.GetProperty("valid").GetBoolean());
-            Assert.Equal(id, JsonDocument.Parse(await host.Client.GetStringAsync($"/api/v1/layouts/{id}")).RootElement.GetProperty("id").GetString());
+            Assert.Equal(
+                id,
+                JsonDocument
+                    .Parse(await host.Client.GetStringAsync($"/api/v1/layouts/{id}"))
+                    .RootElement.GetProperty("id")
+                    .GetString()
+            );
         }
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/api/v1/layouts/ghost")).StatusCode);
     }
@@ -38,18 +49,29 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task A_broken_layout_is_judged_with_pointers_and_no_json_is_a_400()
     {
-        var verdict = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", """{"format":"idrum-layout","version":1,"id":"X"}"""));
+        var verdict = await TestHost.JsonAsync(
+            await host.PostJsonAsync("/api/v1/layouts/validate", """{"format":"idrum-layout","version":1,"id":"X"}""")
+        );
         Assert.False(verdict.GetProperty("valid").GetBoolean());
-        Assert.All(verdict.GetProperty("errors").EnumerateArray(), e => Assert.StartsWith("/", e.GetProperty("pointer").GetString(), StringComparison.Ordinal));
+        Assert.All(verdict.GetProperty("errors").EnumerateArray(), e =>
+            Assert.StartsWith("/", e.GetProperty("pointer").GetString(), StringComparison.Ordinal)
+        );
         await RefusedAsync("/api/v1/layouts/validate", "{ not json", HttpStatusCode.BadRequest);
     }
 
     [Fact]
     public async Task A_schedule_fills_the_wait_of_the_glue_and_says_what_is_wrong_in_a_question()
     {
-        var answer = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/schedule", """{"layoutId":"ostrel-ot50","targets":["front-felt","belt"],"bonds":[{"profileId":"contact-cement","celsius":10}]}"""));
-        static string? Of(JsonElement item, string name) => item.TryGetProperty(name, out var value) ? value.GetString() : null;
-        static (double From, double To) Time(JsonElement item) => (item.GetProperty("startMinute").GetDouble(), item.GetProperty("endMinute").GetDouble());
+        var answer = await TestHost.JsonAsync(
+            await host.PostJsonAsync(
+                "/api/v1/schedule",
+                """{"layoutId":"ostrel-ot50","targets":["front-felt","belt"],"bonds":[{"profileId":"contact-cement","celsius":10}]}"""
+            )
+        );
+        static string? Of(JsonElement item, string name) =>
+            item.TryGetProperty(name, out var value) ? value.GetString() : null;
+        static (double From, double To) Time(JsonElement item) =>
+            (item.GetProperty("startMinute").GetDouble(), item.GetProperty("endMinute").GetDouble());
         var items = answer.GetProperty("items").EnumerateArray().ToList();
         var (from, to) = Time(items.Single(i => Of(i, "wait") == "open"));
         // Twelve minutes at 20 °C are twenty-four at 10 °C.
@@ -59,15 +81,30 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains(acts, i => Of(i, "operationId") == "front-off" && Of(i, "stepId") is null);
         Assert.True(answer.GetProperty("proof").GetProperty("optimal").GetBoolean());
         Assert.True(answer.GetProperty("minutes").GetDouble() >= acts.Sum(i => Time(i).To - Time(i).From) - 0.1);
-        var seal = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/schedule", """{"layoutId":"ostrel-ot50","targets":["front-felt"],"bonds":[{"profileId":"seal"}]}"""));
-        Assert.DoesNotContain(seal.GetProperty("items").EnumerateArray(), i => Of(i, "wait") == "open" && Time(i).To - Time(i).From > 10);
-        foreach (var (json, field) in new[]
-        {
-            ("""{"layoutId":"ostrel-ot50","targets":["nose"]}""", "targets/0"),
-            ("""{"layoutId":"ostrel-ot50","targets":["belt"],"bonds":[{"profileId":"spit"}]}""", "bonds/0/profileId"),
-            ("""{"layoutId":"ostrel-ot50","targets":["belt"],"bonds":[{"profileId":"seal","celsius":-60}]}""", "bonds/0/celsius"),
-            ("""{"layoutId":"ostrel-ot50","targets":["belt"],"persons":5}""", "persons"),
-        })
+        var seal = await TestHost.JsonAsync(
+            await host.PostJsonAsync(
+                "/api/v1/schedule",
+                """{"layoutId":"ostrel-ot50","targets":["front-felt"],"bonds":[{"profileId":"seal"}]}"""
+            )
+        );
+        Assert.DoesNotContain(seal.GetProperty("items").EnumerateArray(), i =>
+            Of(i, "wait") == "open" && Time(i).To - Time(i).From > 10
+        );
+        foreach (
+            var (json, field) in new[]
+            {
+                ("""{"layoutId":"ostrel-ot50","targets":["nose"]}""", "targets/0"),
+                (
+                    """{"layoutId":"ostrel-ot50","targets":["belt"],"bonds":[{"profileId":"spit"}]}""",
+                    "bonds/0/profileId"
+                ),
+                (
+                    """{"layoutId":"ostrel-ot50","targets":["belt"],"bonds":[{"profileId":"seal","celsius":-60}]}""",
+                    "bonds/0/celsius"
+                ),
+                ("""{"layoutId":"ostrel-ot50","targets":["belt"],"persons":5}""", "persons"),
+            }
+        )
         {
             var problem = await RefusedAsync("/api/v1/schedule", json, HttpStatusCode.UnprocessableEntity);
             Assert.True(problem.GetProperty("errors").TryGetProperty(field, out _), $"{field}: {problem}");
@@ -77,15 +114,26 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task A_teardown_plan_has_the_agreed_shape_and_its_proof()
     {
-        var plan = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/teardown", """{"layoutId":"quenby-qd62","targets":["idler"],"done":[],"waysIn":{}}"""));
+        var plan = await TestHost.JsonAsync(
+            await host.PostJsonAsync(
+                "/api/v1/teardown",
+                """{"layoutId":"quenby-qd62","targets":["idler"],"done":[],"waysIn":{}}"""
+            )
+        );
         foreach (var claim in new[] { "set", "order", "refit" })
         {
             var proof = plan.GetProperty("proof").GetProperty(claim);
             Assert.True(proof.GetProperty("optimal").GetBoolean());
             Assert.Equal(0, proof.GetProperty("gap").GetDouble());
         }
-        Assert.Equal(plan.GetProperty("minutes").GetDouble(), plan.GetProperty("proof").GetProperty("set").GetProperty("bound").GetDouble());
-        Assert.Equal(plan.GetProperty("toolChanges").GetInt32(), plan.GetProperty("proof").GetProperty("order").GetProperty("bound").GetInt32());
+        Assert.Equal(
+            plan.GetProperty("minutes").GetDouble(),
+            plan.GetProperty("proof").GetProperty("set").GetProperty("bound").GetDouble()
+        );
+        Assert.Equal(
+            plan.GetProperty("toolChanges").GetInt32(),
+            plan.GetProperty("proof").GetProperty("order").GetProperty("bound").GetInt32()
+        );
         var step = plan.GetProperty("removal")[0];
         Assert.Equal("pull-out", step.GetProperty("operationId").GetString());
         Assert.True(step.GetProperty("minutes").GetDouble() > 0);
@@ -98,7 +146,10 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     public async Task A_layout_in_the_question_itself_is_planned_on_or_refused_with_its_pointers()
     {
         var own = TestShop.Content.Layouts["ostrel-ot50.json"];
-        Assert.Equal(HttpStatusCode.OK, (await host.PostJsonAsync("/api/v1/teardown", $$"""{"layout":{{own}},"targets":["belt"]}""")).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await host.PostJsonAsync("/api/v1/teardown", $$"""{"layout":{{own}},"targets":["belt"]}""")).StatusCode
+        );
         var problem = await RefusedAsync("/api/v1/teardown", """{"layout":{"id":"x"},"targets":["belt"]}""");
         Assert.All(Fields(problem), f => Assert.StartsWith("/layout", f, StringComparison.Ordinal));
     }
@@ -111,29 +162,58 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["ghost"]}""", "done/0")]
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["front-off","front-off"]}""", "done/1")]
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"stuck":["ghost"]}""", "stuck/0")]
-    [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"done":["screen-out"],"absent":["screen-out"]}""", "absent/0")]
+    [InlineData(
+        """{"layoutId":"ostrel-ot50","targets":["belt"],"done":["screen-out"],"absent":["screen-out"]}""",
+        "absent/0"
+    )]
     [InlineData("""{"layoutId":"ostrel-ot50","targets":["belt"],"stuck":["front-off"]}""", "waysIn")]
-    [InlineData("""{"layoutId":"ostrel-ot50","targets":["idler"],"waysIn":{"idler-reach":"roof"}}""", "waysIn/idler-reach")]
+    [InlineData(
+        """{"layoutId":"ostrel-ot50","targets":["idler"],"waysIn":{"idler-reach":"roof"}}""",
+        "waysIn/idler-reach"
+    )]
     public async Task A_wrong_teardown_question_names_its_field(string json, string field) =>
         Assert.Contains(field, Fields(await RefusedAsync("/api/v1/teardown", json)));
 
     [Fact]
     public async Task A_diagnosis_knows_what_was_put_right_and_what_is_not_on_the_machine()
     {
-        async Task<JsonElement> Ask(string more) => await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/diagnosis", $$"""{"layoutId":"ostrel-ot50","findings":{"rattle":"yes"}{{more}}}"""));
-        static double P(JsonElement d, string fault) => d.GetProperty("causes").EnumerateArray().Single(c => c.GetProperty("faultId").GetString() == fault).GetProperty("probability").GetDouble();
+        async Task<JsonElement> Ask(string more) =>
+            await TestHost.JsonAsync(
+                await host.PostJsonAsync(
+                    "/api/v1/diagnosis",
+                    $$"""{"layoutId":"ostrel-ot50","findings":{"rattle":"yes"}{{more}}}"""
+                )
+            );
+        static double P(JsonElement d, string fault) =>
+            d.GetProperty("causes")
+                .EnumerateArray()
+                .Single(c => c.GetProperty("faultId").GetString() == fault)
+                .GetProperty("probability")
+                .GetDouble();
         Assert.True(P(await Ask(""), "not-firm") > 0.05);
         Assert.Equal(0, P(await Ask(""","putRight":["not-firm"],"heardAgain":true"""), "not-firm"));
-        static double Minutes(JsonElement d) => d.GetProperty("checks").EnumerateArray().Single(c => c.GetProperty("checkId").GetString() == "belt-look").GetProperty("teardownMinutes").GetDouble();
+        static double Minutes(JsonElement d) =>
+            d.GetProperty("checks")
+                .EnumerateArray()
+                .Single(c => c.GetProperty("checkId").GetString() == "belt-look")
+                .GetProperty("teardownMinutes")
+                .GetDouble();
         Assert.True(Minutes(await Ask(""","absent":["deck-screws"]""")) < Minutes(await Ask("")));
     }
 
     [Fact]
     public async Task A_diagnosis_has_causes_checks_and_advice()
     {
-        var d = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/diagnosis", """{"layoutId":"quenby-qd62","findings":{"nothing-runs":"yes","drum-hand":"free"}}"""));
+        var d = await TestHost.JsonAsync(
+            await host.PostJsonAsync(
+                "/api/v1/diagnosis",
+                """{"layoutId":"quenby-qd62","findings":{"nothing-runs":"yes","drum-hand":"free"}}"""
+            )
+        );
         Assert.Equal("belt-broken", d.GetProperty("causes")[0].GetProperty("faultId").GetString());
-        Assert.Contains(d.GetProperty("causes")[0].GetProperty("because").EnumerateArray(), b => b.GetProperty("findingId").GetString() == "drum-hand" && b.GetProperty("decibans").GetDouble() > 0);
+        Assert.Contains(d.GetProperty("causes")[0].GetProperty("because").EnumerateArray(), b =>
+            b.GetProperty("findingId").GetString() == "drum-hand" && b.GetProperty("decibans").GetDouble() > 0
+        );
         Assert.Contains(d.GetProperty("advice").GetProperty("kind").GetString(), new[] { "check", "repair", "refer" });
         var check = d.GetProperty("checks")[0];
         Assert.Equal(JsonValueKind.Number, check.GetProperty("teardownMinutes").ValueKind);
@@ -164,7 +244,9 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("""{"kind":"note-added","id":"zzz"}""")]
     public async Task Nonsense_is_never_a_500(string json)
     {
-        foreach (var path in new[] { "teardown", "diagnosis", "jobs", "layouts/validate", $"jobs/{Guid.NewGuid()}/events" })
+        foreach (
+            var path in new[] { "teardown", "diagnosis", "jobs", "layouts/validate", $"jobs/{Guid.NewGuid()}/events" }
+        )
         {
             var answer = await host.PostJsonAsync("/api/v1/" + path, json);
             Assert.InRange((int)answer.StatusCode, 200, 499);
@@ -202,18 +284,43 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
         var path = $"/api/v1/jobs/{job.JobId}/events";
         Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync(path, (JobEvent)note)).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await host.PostJsonAsync(path, (JobEvent)note)).StatusCode);
-        Assert.Equal(HttpStatusCode.Conflict, (await host.PostJsonAsync(path, (JobEvent)(note with { Text = "other" }))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await host.PostJsonAsync(path, (JobEvent)(note with { Text = "other" }))).StatusCode
+        );
         Assert.Single(host.Store.Find("J-0147")!.State.Notes, n => n.Text == "through the API");
     }
 
     [Fact]
     public async Task OpenApi_describes_every_call()
     {
-        var paths = JsonDocument.Parse(await host.Client.GetStringAsync("/openapi/v1.json")).RootElement.GetProperty("paths").EnumerateObject().Select(p => p.Name).ToList();
-        Assert.Superset(new HashSet<string> { "/api/v1/layouts", "/api/v1/layouts/{id}", "/api/v1/layouts/validate", "/api/v1/teardown", "/api/v1/diagnosis", "/api/v1/jobs", "/api/v1/jobs/{number}", "/api/v1/jobs/{number}/export", "/api/v1/jobs/{jobId}/events" }, paths.ToHashSet());
+        var paths = JsonDocument
+            .Parse(await host.Client.GetStringAsync("/openapi/v1.json"))
+            .RootElement.GetProperty("paths")
+            .EnumerateObject()
+            .Select(p => p.Name)
+            .ToList();
+        Assert.Superset(
+            new HashSet<string>
+            {
+                "/api/v1/layouts",
+                "/api/v1/layouts/{id}",
+                "/api/v1/layouts/validate",
+                "/api/v1/teardown",
+                "/api/v1/diagnosis",
+                "/api/v1/jobs",
+                "/api/v1/jobs/{number}",
+                "/api/v1/jobs/{number}/export",
+                "/api/v1/jobs/{jobId}/events",
+            },
+            paths.ToHashSet()
+        );
     }
 
     [Fact]
     public async Task A_plain_form_cannot_reach_the_api() =>
-        Assert.Equal(HttpStatusCode.UnsupportedMediaType, (await host.Client.PostAsync("/api/v1/jobs", new FormUrlEncodedContent([]))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnsupportedMediaType,
+            (await host.Client.PostAsync("/api/v1/jobs", new FormUrlEncodedContent([]))).StatusCode
+        );
 }

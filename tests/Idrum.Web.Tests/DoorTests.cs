@@ -6,10 +6,15 @@ using SkiaSharp;
 
 namespace Idrum.Web.Tests;
 
-/// <summary>What stands at the door: names, origins, methods, sizes, shapes; and a run of requests nobody would send.</summary>
+/// <summary>What stands at the door: names, origins, methods, sizes, shapes; and a run of requests nobody would
+/// send.</summary>
 public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
 {
-    private async Task<HttpStatusCode> StatusAsync(HttpMethod method, string path, params (string Name, string Value)[] headers)
+    private async Task<HttpStatusCode> StatusAsync(
+        HttpMethod method,
+        string path,
+        params (string Name, string Value)[] headers
+    )
     {
         using var request = new HttpRequestMessage(method, path);
         foreach (var (name, value) in headers)
@@ -38,7 +43,10 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("Sec-Fetch-Site", "same-site")]
     public async Task Writes_from_elsewhere_are_refused_before_anything_reads_them(string header, string value)
     {
-        Assert.Equal(HttpStatusCode.Forbidden, await StatusAsync(HttpMethod.Post, "/jobs/J-0147/find", (header, value)));
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            await StatusAsync(HttpMethod.Post, "/jobs/J-0147/find", (header, value))
+        );
         Assert.Equal(HttpStatusCode.Forbidden, await StatusAsync(HttpMethod.Post, "/api/v1/jobs", (header, value)));
     }
 
@@ -58,12 +66,14 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("/jobs/%01/find")]
     [InlineData("/jobs/2026%2F117/find")]
     [InlineData("/api/v1/jobs/%20")]
-    public async Task A_number_no_job_can_have_is_not_here(string path) => Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(HttpMethod.Get, path));
+    public async Task A_number_no_job_can_have_is_not_here(string path) =>
+        Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(HttpMethod.Get, path));
 
     [Theory]
     [InlineData("/machines/quenby-qd62?part=water-line", HttpStatusCode.OK)]
     [InlineData("/machines/quenby-qd62?part=%00", HttpStatusCode.OK)]
-    public async Task A_part_this_machine_lacks_is_said_so(string path, HttpStatusCode status) => Assert.Equal(status, await StatusAsync(HttpMethod.Get, path));
+    public async Task A_part_this_machine_lacks_is_said_so(string path, HttpStatusCode status) =>
+        Assert.Equal(status, await StatusAsync(HttpMethod.Get, path));
 
     [Theory]
     [InlineData("2026/117")]
@@ -71,23 +81,40 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("..")]
     [InlineData("J 1")]
     [InlineData("jöb")]
-    public void A_number_that_would_make_a_job_nobody_can_reach_is_refused_at_the_field(string number) => Assert.False(JobNumber.Fits(number));
+    public void A_number_that_would_make_a_job_nobody_can_reach_is_refused_at_the_field(string number) =>
+        Assert.False(JobNumber.Fits(number));
 
     [Fact]
     public async Task Opening_goes_on_after_a_number_of_twenty_digits()
     {
         var card = new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" };
         var long_ = new JobOpened("J-20261125080000123456", card) { Id = Guid.NewGuid() };
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{Guid.NewGuid()}/events", (JobEvent)long_)).StatusCode);
-        Assert.Contains("value=\"J-0154\"", await host.Client.GetStringAsync("/jobs/new?machine=ostrel-ot50"), StringComparison.Ordinal);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (await host.PostJsonAsync($"/api/v1/jobs/{Guid.NewGuid()}/events", (JobEvent)long_)).StatusCode
+        );
+        Assert.Contains(
+            "value=\"J-0154\"",
+            await host.Client.GetStringAsync("/jobs/new?machine=ostrel-ot50"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
     public async Task A_next_that_no_header_can_hold_leads_to_the_page_itself_and_the_act_is_stored_once()
     {
         var before = host.Store.Find("J-0146")!.Version;
-        var answer = await host.PostFormAsync("/jobs/J-0146/find", ("kind", "note-added"), ("operationId", ""), ("text", "once"), ("next", "/jobs/é"));
-        Assert.Equal((HttpStatusCode.SeeOther, "/jobs/J-0146/find"), (answer.StatusCode, answer.Headers.Location?.ToString()));
+        var answer = await host.PostFormAsync(
+            "/jobs/J-0146/find",
+            ("kind", "note-added"),
+            ("operationId", ""),
+            ("text", "once"),
+            ("next", "/jobs/é")
+        );
+        Assert.Equal(
+            (HttpStatusCode.SeeOther, "/jobs/J-0146/find"),
+            (answer.StatusCode, answer.Headers.Location?.ToString())
+        );
         Assert.Equal(before + 1, host.Store.Find("J-0146")!.Version);
     }
 
@@ -95,13 +122,27 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     public async Task Bodies_are_bounded_by_what_they_hold()
     {
         var path = $"/api/v1/jobs/{host.Store.Find("J-0147")!.JobId}/events";
-        async Task<HttpStatusCode> Post(string to, int length) => (await host.Client.PostAsync(to, new StringContent("\"" + new string('x', length) + "\"", Encoding.UTF8, "application/json"))).StatusCode;
+        async Task<HttpStatusCode> Post(string to, int length) =>
+            (
+                await host.Client.PostAsync(
+                    to,
+                    new StringContent("\"" + new string('x', length) + "\"", Encoding.UTF8, "application/json")
+                )
+            ).StatusCode;
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, await Post(path, 65 << 10));
         Assert.Equal(HttpStatusCode.BadRequest, await Post(path, 60 << 10));
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, await Post("/api/v1/layouts/validate", 2 << 20));
         var huge = new ProblemNoted("front-off", "other", new string('f', 5000), 1, "x") { Id = Guid.NewGuid() };
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostJsonAsync(path, (JobEvent)huge)).StatusCode);
-        var facts = new MachineCorrected(host.Store.Find("J-0147")!.State.Machine with { Facts = [.. Enumerable.Repeat("steam", 500)] }) { Id = Guid.NewGuid() };
+        var facts = new MachineCorrected(
+            host.Store.Find("J-0147")!.State.Machine with
+            {
+                Facts = [.. Enumerable.Repeat("steam", 500)],
+            }
+        )
+        {
+            Id = Guid.NewGuid(),
+        };
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostJsonAsync(path, (JobEvent)facts)).StatusCode);
     }
 
@@ -112,8 +153,15 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         var phone = DateTimeOffset.UtcNow.AddHours(-2);
         foreach (var (label, ago) in new[] { ("first", 10.0), ("second", 0.0) })
         {
-            var answer = await host.PostFormAsync("/jobs/J-0151/complaint", ("kind", "timer-started"), ("timerId", label), ("label", label), ("minutes", "30"),
-                ("madeAt", phone.AddMinutes(-ago).ToString("O")), ("sentAt", phone.ToString("O")));
+            var answer = await host.PostFormAsync(
+                "/jobs/J-0151/complaint",
+                ("kind", "timer-started"),
+                ("timerId", label),
+                ("label", label),
+                ("minutes", "30"),
+                ("madeAt", phone.AddMinutes(-ago).ToString("O")),
+                ("sentAt", phone.ToString("O"))
+            );
             Assert.Equal(HttpStatusCode.SeeOther, answer.StatusCode);
         }
         var timers = host.Store.Find("J-0151")!.State.Timers;
@@ -122,10 +170,22 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         var stored = host.Store.Find("J-0151")!.Log[^1];
         Assert.InRange((stored.Arrived!.Value - stored.At).TotalMinutes, 119, 121);
         var later = new NoteAdded("", "x") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow.AddHours(50) };
-        var refused = await host.PostJsonAsync($"/api/v1/jobs/{host.Store.Find("J-0151")!.JobId}/events", (JobEvent)later);
+        var refused = await host.PostJsonAsync(
+            $"/api/v1/jobs/{host.Store.Find("J-0151")!.JobId}/events",
+            (JobEvent)later
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
-        var never = new TimerStarted("t", "x", 10) { Id = Guid.NewGuid(), At = new(9999, 12, 31, 23, 59, 0, TimeSpan.Zero) };
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostJsonAsync($"/api/v1/jobs/{host.Store.Find("J-0151")!.JobId}/events", (JobEvent)never)).StatusCode);
+        var never = new TimerStarted("t", "x", 10)
+        {
+            Id = Guid.NewGuid(),
+            At = new(9999, 12, 31, 23, 59, 0, TimeSpan.Zero),
+        };
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.PostJsonAsync($"/api/v1/jobs/{host.Store.Find("J-0151")!.JobId}/events", (JobEvent)never)
+            ).StatusCode
+        );
     }
 
     [Fact]
@@ -133,8 +193,18 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     {
         var path = $"/api/v1/jobs/{host.Store.Find("J-0145")!.JobId}/events";
         var id = Guid.NewGuid();
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync(path, $$"""{"kind":"note-added","id":"{{id}}","operationId":"","text":"a"}""")).StatusCode);
-        Assert.Equal(HttpStatusCode.OK, (await host.PostJsonAsync(path, $$"""{"text":"a","id":"{{id}}","operationId":"","kind":"note-added"}""")).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (
+                await host.PostJsonAsync(path, $$"""{"kind":"note-added","id":"{{id}}","operationId":"","text":"a"}""")
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (
+                await host.PostJsonAsync(path, $$"""{"text":"a","id":"{{id}}","operationId":"","kind":"note-added"}""")
+            ).StatusCode
+        );
     }
 
     [Fact]
@@ -143,10 +213,29 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         var job = host.Store.Find("J-0147")!;
         var path = $"/api/v1/jobs/{job.JobId}/events";
         var knew = job.Log[^1].Id;
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync(path, (JobEvent)new FindingAnswered("level", "firm") { Id = Guid.NewGuid(), Knew = knew })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (
+                await host.PostJsonAsync(
+                    path,
+                    (JobEvent)new FindingAnswered("level", "firm") { Id = Guid.NewGuid(), Knew = knew }
+                )
+            ).StatusCode
+        );
         // The other device did not see that answer: another question is free, the same one is not.
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync(path, (JobEvent)new FindingAnswered("chute", "clean") { Id = Guid.NewGuid(), Knew = knew })).StatusCode);
-        var refused = await host.PostJsonAsync(path, (JobEvent)new FindingAnswered("level", "rocks") { Id = Guid.NewGuid(), Knew = knew });
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (
+                await host.PostJsonAsync(
+                    path,
+                    (JobEvent)new FindingAnswered("chute", "clean") { Id = Guid.NewGuid(), Knew = knew }
+                )
+            ).StatusCode
+        );
+        var refused = await host.PostJsonAsync(
+            path,
+            (JobEvent)new FindingAnswered("level", "rocks") { Id = Guid.NewGuid(), Knew = knew }
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
     }
 
@@ -156,7 +245,14 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         using var bitmap = new SKBitmap(40, 30);
         bitmap.Erase(SKColors.Teal);
         using var png = bitmap.Encode(SKEncodedImageFormat.Png, 90);
-        using var form = new MultipartFormDataContent { { new StringContent(await host.TokenAsync("/jobs/J-0146/photos")), "__RequestVerificationToken" }, { new StringContent(""), "operationId" }, { new StringContent("tag"), "caption" }, { new StringContent(Guid.NewGuid().ToString()), "id" }, { new ByteArrayContent(png.ToArray()), "photo", "x.png" } };
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await host.TokenAsync("/jobs/J-0146/photos")), "__RequestVerificationToken" },
+            { new StringContent(""), "operationId" },
+            { new StringContent("tag"), "caption" },
+            { new StringContent(Guid.NewGuid().ToString()), "id" },
+            { new ByteArrayContent(png.ToArray()), "photo", "x.png" },
+        };
         Assert.Equal(HttpStatusCode.SeeOther, (await host.Client.PostAsync("/jobs/J-0146/photos", form)).StatusCode);
         var added = (PhotoAdded)host.Store.Find("J-0146")!.Log[^1];
         var url = $"/jobs/J-0146/photos/{added.PhotoId}";
@@ -171,7 +267,15 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
             Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", exported)).StatusCode);
             Assert.Equal(HttpStatusCode.OK, (await other.Client.GetAsync(url)).StatusCode);
             // Its own export is the same job and comes in once more.
-            Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", await other.Client.GetStringAsync("/api/v1/jobs/J-0146/export"))).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.Created,
+                (
+                    await other.PostJsonAsync(
+                        "/api/v1/jobs",
+                        await other.Client.GetStringAsync("/api/v1/jobs/J-0146/export")
+                    )
+                ).StatusCode
+            );
         }
         finally
         {
@@ -193,14 +297,32 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         await ImportAsync("J-warm", 200);
         var (few, many) = (await ImportAsync("J-few", 1000), await ImportAsync("J-long", JobRules.MaxEvents));
         Assert.Equal((HttpStatusCode.Created, HttpStatusCode.Created), (few.Status, many.Status));
-        Assert.True(many.Took < 18 * few.Took + TimeSpan.FromSeconds(2), $"{few.Took.TotalSeconds:0.00} s for 1,000, {many.Took.TotalSeconds:0.00} s for 5,000");
+        Assert.True(
+            many.Took < 18 * few.Took + TimeSpan.FromSeconds(2),
+            $"{few.Took.TotalSeconds:0.00} s for 1,000, {many.Took.TotalSeconds:0.00} s for 5,000"
+        );
         // Append and import agree on how much a job holds.
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostJsonAsync($"/api/v1/jobs/{host.Store.Find("J-long")!.JobId}/events", (JobEvent)new NoteAdded("", "one more") { Id = Guid.NewGuid() })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.PostJsonAsync(
+                    $"/api/v1/jobs/{host.Store.Find("J-long")!.JobId}/events",
+                    (JobEvent)new NoteAdded("", "one more") { Id = Guid.NewGuid() }
+                )
+            ).StatusCode
+        );
     }
 
     private static List<JobEvent> Notes(string number, int acts)
     {
-        List<JobEvent> log = [new JobOpened(number, new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }) { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch.AddYears(50) }];
+        List<JobEvent> log =
+        [
+            new JobOpened(number, new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" })
+            {
+                Id = Guid.NewGuid(),
+                At = DateTimeOffset.UnixEpoch.AddYears(50),
+            },
+        ];
         while (log.Count < acts)
         {
             log.Add(new NoteAdded("", "n" + log.Count) { Id = Guid.NewGuid(), At = log[0].At.AddSeconds(log.Count) });
@@ -211,9 +333,21 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task A_call_back_shows_the_earlier_job_both_ways_and_a_tag_all_its_jobs()
     {
-        Assert.Contains("this is the call-back of it", await host.Client.GetStringAsync("/jobs/J-0146/complaint"), StringComparison.Ordinal);
-        Assert.Contains("came back from this one", await host.Client.GetStringAsync("/jobs/J-0141/complaint"), StringComparison.Ordinal);
-        Assert.Contains("/jobs/J-0149", await host.Client.GetStringAsync("/jobs/J-0143/complaint"), StringComparison.Ordinal);
+        Assert.Contains(
+            "this is the call-back of it",
+            await host.Client.GetStringAsync("/jobs/J-0146/complaint"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "came back from this one",
+            await host.Client.GetStringAsync("/jobs/J-0141/complaint"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "/jobs/J-0149",
+            await host.Client.GetStringAsync("/jobs/J-0143/complaint"),
+            StringComparison.Ordinal
+        );
     }
 }
 
@@ -226,10 +360,18 @@ public sealed class FuzzTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Twelve_hundred_mutated_requests_meet_no_fault()
     {
-        var report = await new RequestFuzzer(host.Client.BaseAddress!, 5, TestShop.Content.Layouts, MostSeconds).RunAsync(1200);
+        var report = await new RequestFuzzer(
+            host.Client.BaseAddress!,
+            5,
+            TestShop.Content.Layouts,
+            MostSeconds
+        ).RunAsync(1200);
         Assert.True(report.Faults.Count == 0, string.Join('\n', report.Faults.Take(12).Concat(host.Logged.Take(4))));
         Assert.Empty(host.Logged);
         // It would be no test if nothing got through.
-        Assert.True(report.ByStatus[200] > 300 && report.ByStatus[422] > 100 && report.ByStatus.GetValueOrDefault(303) > 5, string.Join(' ', report.ByStatus));
+        Assert.True(
+            report.ByStatus[200] > 300 && report.ByStatus[422] > 100 && report.ByStatus.GetValueOrDefault(303) > 5,
+            string.Join(' ', report.ByStatus)
+        );
     }
 }

@@ -24,13 +24,24 @@ public class DrawingTimeTests
     public void A_view_can_be_drawn_in_five_milliseconds(string view)
     {
         var layout = TestShop.Machine("quenby-qd62").Layout;
-        var open = new Dictionary<string, PartCondition>(PartStates.Of(JobState.Empty with { Out = ["skin-off", "rear-panel-off"] }, layout));
+        var open = new Dictionary<string, PartCondition>(
+            PartStates.Of(JobState.Empty with { Out = ["skin-off", "rear-panel-off"] }, layout)
+        );
         // Another request each time, so that nothing is remembered; the fastest counts, once the runtime has settled.
         var fastest = double.MaxValue;
         for (var i = 0; i < 3000 && fastest > 5; i++)
         {
             var clock = Stopwatch.StartNew();
-            MachineDrawing.Of(layout, new() { Views = [view], Conditions = open, Focus = ["motor"], Link = "/x?" + i + "{0}" });
+            MachineDrawing.Of(
+                layout,
+                new()
+                {
+                    Views = [view],
+                    Conditions = open,
+                    Focus = ["motor"],
+                    Link = "/x?" + i + "{0}",
+                }
+            );
             fastest = Math.Min(fastest, clock.Elapsed.TotalMilliseconds);
         }
         Assert.True(fastest <= 5, $"{view}: {fastest:0.0} ms");

@@ -1,21 +1,36 @@
 using System.Net;
 using Idrum.Core.Jobs.Log;
 
-
 namespace Idrum.Web.Tests;
 
-/// <summary>Find as a page: what comes later, what is not here, what ends with nothing found; and what the shop learned.</summary>
+/// <summary>Find as a page: what comes later, what is not here, what ends with nothing found; and what the shop
+/// learned.</summary>
 public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
 {
     private async Task<string> OpenAsync(string number, params string[] complaints)
     {
-        await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", ("kind", "opened"), ("id", Guid.NewGuid().ToString()), ("jobId", Guid.NewGuid().ToString()), ("number", number), ("machine.layoutId", "ostrel-ot50"),
-            ("machine.place", "Cellar"), ("machine.ageYears", "9"), ("machine.energy", "electric"), ("machine.connection", "plug"), ("machine.units", "mm"));
-        await host.PostFormAsync($"/jobs/{number}/complaint", [("kind", "complaint-stated"), .. complaints.Select(c => ("findings", c)), ("words", "")]);
+        await host.PostFormAsync(
+            "/jobs/new?machine=ostrel-ot50",
+            ("kind", "opened"),
+            ("id", Guid.NewGuid().ToString()),
+            ("jobId", Guid.NewGuid().ToString()),
+            ("number", number),
+            ("machine.layoutId", "ostrel-ot50"),
+            ("machine.place", "Cellar"),
+            ("machine.ageYears", "9"),
+            ("machine.energy", "electric"),
+            ("machine.connection", "plug"),
+            ("machine.units", "mm")
+        );
+        await host.PostFormAsync(
+            $"/jobs/{number}/complaint",
+            [("kind", "complaint-stated"), .. complaints.Select(c => ("findings", c)), ("words", "")]
+        );
         return $"/jobs/{number}/find";
     }
 
-    private Task<HttpResponseMessage> AnswerAsync(string find, string finding, string outcome) => host.PostFormAsync(find, ("kind", "finding-answered"), ("findingId", finding), ("outcome", outcome));
+    private Task<HttpResponseMessage> AnswerAsync(string find, string finding, string outcome) =>
+        host.PostFormAsync(find, ("kind", "finding-answered"), ("findingId", finding), ("outcome", outcome));
 
     [Fact]
     public async Task What_is_thought_through_comes_as_a_piece_of_the_page_or_not_at_all()
@@ -36,7 +51,11 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
         var find = await OpenAsync("J-bring", "drum-stands");
         await AnswerAsync(find, "drum-hand", "free");
         await AnswerAsync(find, "belt-look", "broken");
-        Assert.DoesNotContain("Take it along", await host.Client.GetStringAsync(find), StringComparison.OrdinalIgnoreCase);
+        Assert.DoesNotContain(
+            "Take it along",
+            await host.Client.GetStringAsync(find),
+            StringComparison.OrdinalIgnoreCase
+        );
         await host.PostFormAsync(find, ("kind", "part-ordered"), ("partId", "belt"), ("dueInDays", "2"));
         Assert.Contains("not here: take it along", await host.Client.GetStringAsync(find), StringComparison.Ordinal);
     }
@@ -45,7 +64,11 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
     public async Task Where_nothing_is_found_it_says_so_with_what_was_ruled_out_and_hands_it_over()
     {
         // A complaint behind which everything that can be asked or looked at is as it should be.
-        var (complaint, answers) = host.Shop.For(host.Shop.FindLayout("ostrel-ot50")!).Diagnostician.Model.Findings.Where(f => f.Group == "complaint").Select(f => (f.Id, Answers: AllRight(f.Id))).First(c => c.Answers is not null);
+        var (complaint, answers) = host
+            .Shop.For(host.Shop.FindLayout("ostrel-ot50")!)
+            .Diagnostician.Model.Findings.Where(f => f.Group == "complaint")
+            .Select(f => (f.Id, Answers: AllRight(f.Id)))
+            .First(c => c.Answers is not null);
         var find = await OpenAsync("J-nothing", complaint);
         foreach (var (finding, outcome) in answers!)
         {
@@ -54,25 +77,46 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
         var page = await host.Client.GetStringAsync(find);
         Assert.Contains("Cause unknown", page, StringComparison.Ordinal);
         Assert.Contains("Ruled out:", page, StringComparison.Ordinal);
-        var handed = await host.PostFormAsync(find, ("kind", "cause-decided"), ("faultId", ""), ("decision", "hand-over"), ("reason", "Ruled out: all in reach"));
+        var handed = await host.PostFormAsync(
+            find,
+            ("kind", "cause-decided"),
+            ("faultId", ""),
+            ("decision", "hand-over"),
+            ("reason", "Ruled out: all in reach")
+        );
         Assert.Equal(HttpStatusCode.SeeOther, handed.StatusCode);
         Assert.True(host.Store.Find("J-nothing")!.State.HandedOver);
     }
 
-    /// <summary>Follows the advice where whatever is asked, or lies behind what is to be opened, is right; null where it does not end with nothing found.</summary>
+    /// <summary>Follows the advice where whatever is asked, or lies behind what is to be opened, is right; null where
+    /// it does not end with nothing found.</summary>
     private Dictionary<string, string>? AllRight(string complaint)
     {
         var layout = host.Shop.FindLayout("ostrel-ot50")!;
-        var diagnostician = host.Shop.For(layout, new MachineCard { LayoutId = layout.Id }.FactsOf(layout), new Dictionary<string, string>()).Diagnostician;
+        var diagnostician = host
+            .Shop.For(
+                layout,
+                new MachineCard { LayoutId = layout.Id }.FactsOf(layout),
+                new Dictionary<string, string>()
+            )
+            .Diagnostician;
         var answers = new Dictionary<string, string>();
         for (var i = 0; i < 80; i++)
         {
-            var advice = diagnostician.NextAct(new(new Dictionary<string, string>(answers) { [complaint] = "yes" }, [], 9.5 / 10.5, false, true)).Advice;
+            var advice = diagnostician
+                .NextAct(
+                    new(new Dictionary<string, string>(answers) { [complaint] = "yes" }, [], 9.5 / 10.5, false, true)
+                )
+                .Advice;
             if (advice.Kind is not ("check" or "open"))
             {
                 return advice.Kind == "nothing-found" ? answers : null;
             }
-            foreach (var f in advice.Kind == "check" ? [host.Shop.Catalog.FindFinding(advice.Id)!] : diagnostician.Model.Findings.Where(f => f.Group == "inside"))
+            foreach (
+                var f in advice.Kind == "check"
+                    ? [host.Shop.Catalog.FindFinding(advice.Id)!]
+                    : diagnostician.Model.Findings.Where(f => f.Group == "inside")
+            )
             {
                 answers.TryAdd(f.Id, f.Outcomes[0].Id);
             }
@@ -90,15 +134,31 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Null(host.Shop.Learned);
         var find = await OpenAsync("J-taught", "drum-stands");
         await AnswerAsync(find, "belt-look", "broken");
-        await host.PostFormAsync(find, ("kind", "cause-decided"), ("faultId", "belt-broken"), ("parts", "belt"), ("decision", "change"), ("reason", ""));
-        await host.PostFormAsync("/jobs/J-taught/close", ("kind", "closed"), ("summary", "Belt"), ("reason", "Put right elsewhere"));
+        await host.PostFormAsync(
+            find,
+            ("kind", "cause-decided"),
+            ("faultId", "belt-broken"),
+            ("parts", "belt"),
+            ("decision", "change"),
+            ("reason", "")
+        );
+        await host.PostFormAsync(
+            "/jobs/J-taught/close",
+            ("kind", "closed"),
+            ("summary", "Belt"),
+            ("reason", "Put right elsewhere")
+        );
         Assert.NotNull(host.Store.Find("J-taught")!.State.Closed);
         for (var i = 0; i < 100 && host.Shop.Learned is null; i++)
         {
             await Task.Delay(50);
         }
         Assert.Equal(1, host.Shop.Learned!.Faults.Single(f => f.Fault.Id == "belt-broken").Met, 6);
-        Assert.Contains("<b>1 closed job counts.</b>", await host.Client.GetStringAsync(Page), StringComparison.Ordinal);
+        Assert.Contains(
+            "<b>1 closed job counts.</b>",
+            await host.Client.GetStringAsync(Page),
+            StringComparison.Ordinal
+        );
         await host.PostFormAsync(Page, ("act", "restore"));
         Assert.Contains("4 closed jobs count", await host.Client.GetStringAsync(Page), StringComparison.Ordinal);
     }
@@ -109,7 +169,11 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
         Assert.DoesNotContain("usual", await host.Client.GetStringAsync("/appointment"), StringComparison.Ordinal);
         var answer = await host.Client.GetStringAsync("/appointment?complaint=squeal&complaint=chirp&age=9");
         Assert.Matches("\\d+ min</b> usual</span>.*\\d+ min</b> to be safe", answer);
-        Assert.Contains("another trade", await host.Client.GetStringAsync("/appointment?complaint=nothing-runs"), StringComparison.Ordinal);
+        Assert.Contains(
+            "another trade",
+            await host.Client.GetStringAsync("/appointment?complaint=nothing-runs"),
+            StringComparison.Ordinal
+        );
         var wrong = await host.Client.GetStringAsync("/appointment?complaint=squeal&age=very+old");
         Assert.Contains("A number of years from 0 to 60 is needed", wrong, StringComparison.Ordinal);
         Assert.Contains("value=\"very old\"", wrong, StringComparison.Ordinal);

@@ -8,7 +8,8 @@ using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Web.Tests;
 
-/// <summary>The server process is killed with SIGKILL while events stream in; after the restart every acknowledged event
+/// <summary>The server process is killed with SIGKILL while events stream in; after the restart every acknowledged
+/// event
 /// must be there, and none twice.</summary>
 public sealed partial class KillTests : IDisposable
 {
@@ -33,7 +34,14 @@ public sealed partial class KillTests : IDisposable
             using var client = new HttpClient { BaseAddress = await StartAsync() };
             if (round == 0)
             {
-                await SendAsync(client, jobId, new JobOpened("J-0001", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }) { Id = Guid.NewGuid() });
+                await SendAsync(
+                    client,
+                    jobId,
+                    new JobOpened("J-0001", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" })
+                    {
+                        Id = Guid.NewGuid(),
+                    }
+                );
             }
             // What was not acknowledged before the kill is sent again, as a phone would.
             foreach (var e in sent.Where(e => !acknowledged.Contains(e.Id)).ToList())
@@ -42,41 +50,46 @@ public sealed partial class KillTests : IDisposable
                 acknowledged.Add(e.Id);
             }
             var killAfter = acknowledged.Count + 25 + round * 7;
-            var streams = Enumerable.Range(0, 4).Select(async _ =>
-            {
-                while (true)
+            var streams = Enumerable
+                .Range(0, 4)
+                .Select(async _ =>
                 {
-                    var e = new NoteAdded("", "note") { Id = Guid.NewGuid() };
-                    lock (sent)
+                    while (true)
                     {
-                        sent.Add(e);
-                    }
-                    try
-                    {
-                        if (await SendAsync(client, jobId, e))
+                        var e = new NoteAdded("", "note") { Id = Guid.NewGuid() };
+                        lock (sent)
                         {
-                            lock (sent)
+                            sent.Add(e);
+                        }
+                        try
+                        {
+                            if (await SendAsync(client, jobId, e))
                             {
-                                acknowledged.Add(e.Id);
-                                if (acknowledged.Count == killAfter)
+                                lock (sent)
                                 {
-                                    server!.Kill();
+                                    acknowledged.Add(e.Id);
+                                    if (acknowledged.Count == killAfter)
+                                    {
+                                        server!.Kill();
+                                    }
                                 }
                             }
                         }
+                        catch (HttpRequestException)
+                        {
+                            return;
+                        }
                     }
-                    catch (HttpRequestException)
-                    {
-                        return;
-                    }
-                }
-            });
+                });
             await Task.WhenAll(streams);
             await server!.WaitForExitAsync();
             Assert.Equal(128 + 9, server.ExitCode);
         }
         using var last = new HttpClient { BaseAddress = await StartAsync() };
-        var archive = JsonSerializer.Deserialize<JobArchive>(await last.GetStringAsync("/api/v1/jobs/J-0001/export"), IdrumJson.Options)!;
+        var archive = JsonSerializer.Deserialize<JobArchive>(
+            await last.GetStringAsync("/api/v1/jobs/J-0001/export"),
+            IdrumJson.Options
+        )!;
         var stored = archive.Events.Select(e => e.Id).ToList();
         Assert.Equal(stored.Count, stored.Distinct().Count());
         Assert.Empty(acknowledged.Except(stored));
@@ -85,15 +98,25 @@ public sealed partial class KillTests : IDisposable
     }
 
     private static async Task<bool> SendAsync(HttpClient client, Guid jobId, JobEvent e) =>
-        (await client.PostAsync($"/api/v1/jobs/{jobId}/events", new StringContent(JsonSerializer.Serialize(e, IdrumJson.Options), Encoding.UTF8, "application/json"))).IsSuccessStatusCode;
+        (
+            await client.PostAsync(
+                $"/api/v1/jobs/{jobId}/events",
+                new StringContent(JsonSerializer.Serialize(e, IdrumJson.Options), Encoding.UTF8, "application/json")
+            )
+        ).IsSuccessStatusCode;
 
     private async Task<Uri> StartAsync()
     {
         server?.Dispose();
-        server = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder])
-        {
-            RedirectStandardOutput = true,
-        })!;
+        server = Process.Start(
+            new ProcessStartInfo(
+                "dotnet",
+                [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]
+            )
+            {
+                RedirectStandardOutput = true,
+            }
+        )!;
         while (await server.StandardOutput.ReadLineAsync() is { } line)
         {
             if (Ready().Match(line) is { Success: true } match)

@@ -13,57 +13,99 @@ namespace Idrum.Web.Tests;
 /// <summary>A shop served to its network, here the loopback address.</summary>
 public sealed class LanHost : IAsyncLifetime
 {
-    public TestHost Host { get; } = new() { With = o => o with { Lan = true, LanAddress = IPAddress.Loopback, LanPort = 0, TrustPort = 0 } };
+    public TestHost Host { get; } =
+        new() { With = o => o with { Lan = true, LanAddress = IPAddress.Loopback, LanPort = 0, TrustPort = 0 } };
 
     public Task InitializeAsync() => Host.InitializeAsync();
 
     public Task DisposeAsync() => Host.DisposeAsync();
 }
 
-/// <summary>The shop served to its network, over TLS, as a stranger, a paired phone and a revoked one find it.</summary>
+/// <summary>The shop served to its network, over TLS, as a stranger, a paired phone and a revoked one find
+/// it.</summary>
 public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
 {
     private readonly TestHost host = lan.Host;
     private readonly Uri network = new(lan.Host.Get<PublicAddress>().Network);
 
     /// <summary>A phone that trusts the shop's authority and nothing else.</summary>
-    private HttpClient Phone(CookieContainer? cookies = null) => new(new SocketsHttpHandler
-    {
-        AllowAutoRedirect = false,
-        CookieContainer = cookies ?? new(),
-        SslOptions = new() { RemoteCertificateValidationCallback = (_, certificate, _, errors) => errors == SslPolicyErrors.None || Trusted(certificate!, errors) },
-    })
-    { BaseAddress = network };
+    private HttpClient Phone(CookieContainer? cookies = null) =>
+        new(
+            new SocketsHttpHandler
+            {
+                AllowAutoRedirect = false,
+                CookieContainer = cookies ?? new(),
+                SslOptions = new()
+                {
+                    RemoteCertificateValidationCallback = (_, certificate, _, errors) =>
+                        errors == SslPolicyErrors.None || Trusted(certificate!, errors),
+                },
+            }
+        )
+        {
+            BaseAddress = network,
+        };
 
     private bool Trusted(X509Certificate certificate, SslPolicyErrors errors)
     {
-        using var chain = new X509Chain { ChainPolicy = { TrustMode = X509ChainTrustMode.CustomRootTrust, RevocationMode = X509RevocationMode.NoCheck } };
-        using var authority = X509CertificateLoader.LoadCertificateFromFile(Path.Combine(host.DataFolder, "authority", "authority.crt"));
+        using var chain = new X509Chain
+        {
+            ChainPolicy =
+            {
+                TrustMode = X509ChainTrustMode.CustomRootTrust,
+                RevocationMode = X509RevocationMode.NoCheck,
+            },
+        };
+        using var authority = X509CertificateLoader.LoadCertificateFromFile(
+            Path.Combine(host.DataFolder, "authority", "authority.crt")
+        );
         chain.ChainPolicy.CustomTrustStore.Add(authority);
         using var own = new X509Certificate2(certificate);
         return (errors & SslPolicyErrors.RemoteCertificateNameMismatch) == 0 && chain.Build(own);
     }
 
-    private static async Task<string> TokenAsync(HttpClient client, string page) => Token().Match(await client.GetStringAsync(page)).Groups[1].Value;
+    private static async Task<string> TokenAsync(HttpClient client, string page) =>
+        Token().Match(await client.GetStringAsync(page)).Groups[1].Value;
 
-    private static async Task<HttpResponseMessage> FormAsync(HttpClient client, string page, string action, params (string, string)[] fields)
+    private static async Task<HttpResponseMessage> FormAsync(
+        HttpClient client,
+        string page,
+        string action,
+        params (string, string)[] fields
+    )
     {
         var token = await TokenAsync(client, page);
-        return await client.PostAsync(action, new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
+        return await client.PostAsync(
+            action,
+            new FormUrlEncodedContent(
+                fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
+            )
+        );
     }
 
     private async Task<string> CodeAsync(bool keeps = false)
     {
-        var answer = await FormAsync(host.Client, "/shop", "/shop/pair", ("person", "Berta"), ("name", "Phone"), ("keeps", keeps ? "true" : ""));
+        var answer = await FormAsync(
+            host.Client,
+            "/shop",
+            "/shop/pair",
+            ("person", "Berta"),
+            ("name", "Phone"),
+            ("keeps", keeps ? "true" : "")
+        );
         return Code().Match(await answer.Content.ReadAsStringAsync()).Groups[1].Value;
     }
 
-    private static Task<HttpResponseMessage> PairAsync(HttpClient phone, string code) => FormAsync(phone, "/pair", "/pair", ("code", code));
+    private static Task<HttpResponseMessage> PairAsync(HttpClient phone, string code) =>
+        FormAsync(phone, "/pair", "/pair", ("code", code));
 
     private HttpClient Paired(bool keeps = false)
     {
         var cookies = new CookieContainer();
-        cookies.Add(network, new Cookie(Gatekeeper.Cookie, host.Get<DeviceStore>().Add("Phone", "Berta", keeps).Token) { Secure = true });
+        cookies.Add(
+            network,
+            new Cookie(Gatekeeper.Cookie, host.Get<DeviceStore>().Add("Phone", "Berta", keeps).Token) { Secure = true }
+        );
         return Phone(cookies);
     }
 
@@ -72,7 +114,9 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     {
         using var line = new TcpClient();
         await line.ConnectAsync(IPAddress.Loopback, network.Port);
-        await using var tls = new SslStream(line.GetStream(), false, (_, certificate, _, errors) => Trusted(certificate!, errors));
+        await using var tls = new SslStream(line.GetStream(), false, (_, certificate, _, errors) =>
+            Trusted(certificate!, errors)
+        );
         await tls.AuthenticateAsClientAsync("127.0.0.1");
         await tls.WriteAsync(Encoding.ASCII.GetBytes(request));
         using var reader = new StreamReader(tls);
@@ -124,9 +168,29 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     {
         using var stranger = Phone();
         var before = host.Store.Find("J-0148")!;
-        foreach (var path in new[] { "/jobs/J-0148/strip", "/jobs/new", "/api/v1/jobs", $"/api/v1/jobs/{before.JobId}/events", "/shop/pair", "/shop/revoke", "/machines/file" })
+        foreach (
+            var path in new[]
+            {
+                "/jobs/J-0148/strip",
+                "/jobs/new",
+                "/api/v1/jobs",
+                $"/api/v1/jobs/{before.JobId}/events",
+                "/shop/pair",
+                "/shop/revoke",
+                "/machines/file",
+            }
+        )
         {
-            var json = await stranger.PostAsync(path, new StringContent("{\"kind\":\"note-added\",\"text\":\"x\",\"operationId\":\"\"}", Encoding.UTF8, path.StartsWith("/api", StringComparison.Ordinal) ? "application/json" : "application/x-www-form-urlencoded"));
+            var json = await stranger.PostAsync(
+                path,
+                new StringContent(
+                    "{\"kind\":\"note-added\",\"text\":\"x\",\"operationId\":\"\"}",
+                    Encoding.UTF8,
+                    path.StartsWith("/api", StringComparison.Ordinal)
+                        ? "application/json"
+                        : "application/x-www-form-urlencoded"
+                )
+            );
             Assert.Equal(HttpStatusCode.Unauthorized, json.StatusCode);
         }
         Assert.Equal(before.Version, host.Store.Find("J-0148")!.Version);
@@ -137,10 +201,23 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     {
         using var phone = Paired();
         var first = await phone.GetAsync("/jobs/J-0148/strip");
-        Assert.Contains("max-age", first.Headers.GetValues("Strict-Transport-Security").Single(), StringComparison.Ordinal);
+        Assert.Contains(
+            "max-age",
+            first.Headers.GetValues("Strict-Transport-Security").Single(),
+            StringComparison.Ordinal
+        );
         var page = await first.Content.ReadAsStringAsync();
         Assert.Contains("Guest house", page, StringComparison.Ordinal);
-        var kept = await FormAsync(phone, "/jobs/J-0148/strip", "/jobs/J-0148/strip", ("kind", "note-added"), ("id", Guid.NewGuid().ToString()), ("operationId", ""), ("text", "Hinge is bent"), ("by", "Someone else"));
+        var kept = await FormAsync(
+            phone,
+            "/jobs/J-0148/strip",
+            "/jobs/J-0148/strip",
+            ("kind", "note-added"),
+            ("id", Guid.NewGuid().ToString()),
+            ("operationId", ""),
+            ("text", "Hinge is bent"),
+            ("by", "Someone else")
+        );
         Assert.Equal(HttpStatusCode.SeeOther, kept.StatusCode);
         var act = host.Store.Find("J-0148")!.Log[^1];
         Assert.Equal(("Berta", "Phone"), (act.By, act.Device));
@@ -157,12 +234,29 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         Assert.Equal(HttpStatusCode.OK, (await program.GetAsync("/api/v1/jobs")).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await program.GetAsync("/")).StatusCode);
         var job = host.Store.Find("J-0148")!;
-        var plain = new StringContent($"{{\"kind\":\"note-added\",\"id\":\"{Guid.NewGuid()}\",\"text\":\"x\",\"operationId\":\"\"}}", Encoding.UTF8, "text/plain");
-        Assert.Equal(HttpStatusCode.UnsupportedMediaType, (await program.PostAsync($"/api/v1/jobs/{job.JobId}/events", plain)).StatusCode);
-        var json = new StringContent($"{{\"kind\":\"note-added\",\"id\":\"{Guid.NewGuid()}\",\"text\":\"x\",\"operationId\":\"\",\"by\":\"Forged\"}}", Encoding.UTF8, "application/json");
-        Assert.Equal(HttpStatusCode.Created, (await program.PostAsync($"/api/v1/jobs/{job.JobId}/events", json)).StatusCode);
+        var plain = new StringContent(
+            $"{{\"kind\":\"note-added\",\"id\":\"{Guid.NewGuid()}\",\"text\":\"x\",\"operationId\":\"\"}}",
+            Encoding.UTF8,
+            "text/plain"
+        );
+        Assert.Equal(
+            HttpStatusCode.UnsupportedMediaType,
+            (await program.PostAsync($"/api/v1/jobs/{job.JobId}/events", plain)).StatusCode
+        );
+        var json = new StringContent(
+            $"{{\"kind\":\"note-added\",\"id\":\"{Guid.NewGuid()}\",\"text\":\"x\",\"operationId\":\"\",\"by\":\"Forged\"}}",
+            Encoding.UTF8,
+            "application/json"
+        );
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (await program.PostAsync($"/api/v1/jobs/{job.JobId}/events", json)).StatusCode
+        );
         Assert.Equal("Cyril", host.Store.Find("J-0148")!.Log[^1].By);
-        program.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token[..^1] + (token[^1] == '0' ? '1' : '0'));
+        program.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+            "Bearer",
+            token[..^1] + (token[^1] == '0' ? '1' : '0')
+        );
         Assert.Equal(HttpStatusCode.Unauthorized, (await program.GetAsync("/api/v1/jobs")).StatusCode);
     }
 
@@ -223,7 +317,9 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         }
         Assert.Null(desk.Take(two.Code, IPAddress.Loopback));
         var three = desk.Invite("Phone", "Berta", true);
-        Assert.True(desk.Take($" {three.Code[..4].ToLowerInvariant()}-{three.Code[4..]}", IPAddress.Loopback) is { Keeps: true });
+        Assert.True(
+            desk.Take($" {three.Code[..4].ToLowerInvariant()}-{three.Code[4..]}", IPAddress.Loopback) is { Keeps: true }
+        );
     }
 
     [Fact]
@@ -232,14 +328,36 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         using var phone = Paired();
         var bench = await phone.GetStringAsync("/");
         Assert.DoesNotContain("href=\"/shop\"", bench, StringComparison.Ordinal);
-        foreach (var path in new[] { "/shop", "/machines/file", "/machines/new", "/machines/quenby-qc30/edit", "/SHOP", "/shop/pair" })
+        foreach (
+            var path in new[]
+            {
+                "/shop",
+                "/machines/file",
+                "/machines/new",
+                "/machines/quenby-qc30/edit",
+                "/SHOP",
+                "/shop/pair",
+            }
+        )
         {
             Assert.Equal(HttpStatusCode.Forbidden, (await phone.GetAsync(path)).StatusCode);
         }
         var token = await TokenAsync(phone, "/jobs/new");
         foreach (var path in new[] { "/shop/pair", "/machines/learned", "/machines/quenby-qc30" })
         {
-            Assert.Equal(HttpStatusCode.Forbidden, (await phone.PostAsync(path, new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("person", "x"), new("name", "y")]))).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.Forbidden,
+                (
+                    await phone.PostAsync(
+                        path,
+                        new FormUrlEncodedContent([
+                            new("__RequestVerificationToken", token),
+                            new("person", "x"),
+                            new("name", "y"),
+                        ])
+                    )
+                ).StatusCode
+            );
         }
         using var keeper = Paired(true);
         Assert.Equal(HttpStatusCode.OK, (await keeper.GetAsync("/shop")).StatusCode);
@@ -250,15 +368,43 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     {
         using var phone = Paired();
         var token = await TokenAsync(phone, "/jobs/J-0148/strip");
-        HttpRequestMessage Note() => new(HttpMethod.Post, "/jobs/J-0148/strip") { Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("kind", "note-added"), new("operationId", ""), new("text", "x")]) };
-        foreach (var (name, value) in new[] { ("Origin", "https://elsewhere.example"), ("Origin", "null"), ("Sec-Fetch-Site", "cross-site"), ("Sec-Fetch-Site", "same-site"), ("Origin", network.GetLeftPart(UriPartial.Authority).Replace("https", "http", StringComparison.Ordinal)) })
+        HttpRequestMessage Note() =>
+            new(HttpMethod.Post, "/jobs/J-0148/strip")
+            {
+                Content = new FormUrlEncodedContent([
+                    new("__RequestVerificationToken", token),
+                    new("kind", "note-added"),
+                    new("operationId", ""),
+                    new("text", "x"),
+                ]),
+            };
+        foreach (
+            var (name, value) in new[]
+            {
+                ("Origin", "https://elsewhere.example"),
+                ("Origin", "null"),
+                ("Sec-Fetch-Site", "cross-site"),
+                ("Sec-Fetch-Site", "same-site"),
+                (
+                    "Origin",
+                    network.GetLeftPart(UriPartial.Authority).Replace("https", "http", StringComparison.Ordinal)
+                ),
+            }
+        )
         {
             var forged = Note();
             forged.Headers.Add(name, value);
             Assert.Equal(HttpStatusCode.Forbidden, (await phone.SendAsync(forged)).StatusCode);
         }
-        Assert.StartsWith("HTTP/1.1 421", await RawAsync("GET / HTTP/1.1\r\nHost: evil.example\r\nConnection: close\r\n\r\n"), StringComparison.Ordinal);
-        var large = new HttpRequestMessage(HttpMethod.Post, "/jobs/J-0148/strip") { Content = new ByteArrayContent(new byte[2 << 20]) };
+        Assert.StartsWith(
+            "HTTP/1.1 421",
+            await RawAsync("GET / HTTP/1.1\r\nHost: evil.example\r\nConnection: close\r\n\r\n"),
+            StringComparison.Ordinal
+        );
+        var large = new HttpRequestMessage(HttpMethod.Post, "/jobs/J-0148/strip")
+        {
+            Content = new ByteArrayContent(new byte[2 << 20]),
+        };
         large.Content.Headers.ContentType = new("application/x-www-form-urlencoded");
         try
         {
@@ -269,7 +415,15 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
             // The line was cut while it was still sending: refused too.
         }
         // Without the token against forged posts nothing is taken.
-        Assert.Equal(HttpStatusCode.BadRequest, (await phone.PostAsync("/jobs/J-0148/strip", new FormUrlEncodedContent([new("kind", "note-added"), new("operationId", ""), new("text", "x")]))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (
+                await phone.PostAsync(
+                    "/jobs/J-0148/strip",
+                    new FormUrlEncodedContent([new("kind", "note-added"), new("operationId", ""), new("text", "x")])
+                )
+            ).StatusCode
+        );
     }
 
     [Fact]
@@ -277,9 +431,15 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     {
         using var line = new TcpClient();
         await line.ConnectAsync(IPAddress.Loopback, network.Port);
-        await using var tls = new SslStream(line.GetStream(), false, (_, certificate, _, errors) => Trusted(certificate!, errors));
+        await using var tls = new SslStream(line.GetStream(), false, (_, certificate, _, errors) =>
+            Trusted(certificate!, errors)
+        );
         await tls.AuthenticateAsClientAsync("127.0.0.1");
-        await tls.WriteAsync(Encoding.ASCII.GetBytes($"POST /pair HTTP/1.1\r\nHost: 127.0.0.1:{network.Port}\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 5000\r\n\r\ncode="));
+        await tls.WriteAsync(
+            Encoding.ASCII.GetBytes(
+                $"POST /pair HTTP/1.1\r\nHost: 127.0.0.1:{network.Port}\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 5000\r\n\r\ncode="
+            )
+        );
         var ended = Task.Run(async () =>
         {
             var buffer = new byte[4096];
@@ -291,9 +451,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
                     all.Append(Encoding.ASCII.GetString(buffer, 0, n));
                 }
             }
-            catch (IOException)
-            {
-            }
+            catch (IOException) { }
             return all.ToString();
         });
         var began = DateTime.UtcNow;
@@ -305,9 +463,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
                 await Task.Delay(500);
             }
         }
-        catch (IOException)
-        {
-        }
+        catch (IOException) { }
         Assert.True(DateTime.UtcNow - began < TimeSpan.FromSeconds(30));
         Assert.DoesNotContain(" 200 ", await ended, StringComparison.Ordinal);
     }
@@ -315,15 +471,28 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     [Fact]
     public async Task Without_tls_only_the_page_of_trust_is_served()
     {
-        using var plain = new HttpClient(new SocketsHttpHandler { AllowAutoRedirect = false }) { BaseAddress = new(host.Get<PublicAddress>().Trust) };
+        using var plain = new HttpClient(new SocketsHttpHandler { AllowAutoRedirect = false })
+        {
+            BaseAddress = new(host.Get<PublicAddress>().Trust),
+        };
         Assert.Equal("/trust", (await plain.GetAsync("/")).Headers.Location!.ToString());
-        Assert.Contains(host.Get<ShopAuthority>().Fingerprint, await plain.GetStringAsync("/trust"), StringComparison.Ordinal);
-        Assert.Equal(host.Get<ShopAuthority>().Authority.RawData, await plain.GetByteArrayAsync("/idrum-authority.crt"));
+        Assert.Contains(
+            host.Get<ShopAuthority>().Fingerprint,
+            await plain.GetStringAsync("/trust"),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            host.Get<ShopAuthority>().Authority.RawData,
+            await plain.GetByteArrayAsync("/idrum-authority.crt")
+        );
         foreach (var path in new[] { "/pair", "/jobs/new", "/api/v1/jobs", "/shop", "/app.js", "/openapi/v1.json" })
         {
             Assert.Equal(HttpStatusCode.NotFound, (await plain.GetAsync(path)).StatusCode);
         }
-        Assert.Equal(HttpStatusCode.NotFound, (await plain.PostAsync("/pair", new FormUrlEncodedContent([]))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await plain.PostAsync("/pair", new FormUrlEncodedContent([]))).StatusCode
+        );
     }
 
     [Fact]
@@ -355,10 +524,17 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         }
         foreach (var file in Directory.GetFiles(folder))
         {
-            Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, OperatingSystem.IsLinux() ? File.GetUnixFileMode(file) : default);
+            Assert.Equal(
+                UnixFileMode.UserRead | UnixFileMode.UserWrite,
+                OperatingSystem.IsLinux() ? File.GetUnixFileMode(file) : default
+            );
         }
         File.WriteAllText(Path.Combine(folder, "authority.key"), "no key");
-        Assert.Contains("Move that folder aside", Assert.Throws<InvalidDataException>(() => ShopAuthority.Open(folder, () => (["bench"], []), clock)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "Move that folder aside",
+            Assert.Throws<InvalidDataException>(() => ShopAuthority.Open(folder, () => (["bench"], []), clock)).Message,
+            StringComparison.Ordinal
+        );
         Directory.Delete(folder, true);
     }
 
@@ -384,7 +560,12 @@ public sealed class ProxyTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.Unauthorized, (await host.Client.GetAsync("/")).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await host.Client.GetAsync("/shop")).StatusCode);
         var (_, token) = host.Get<DeviceStore>().Add("Phone", "Berta", false);
-        HttpRequestMessage Act() => new(HttpMethod.Post, "/api/v1/diagnosis") { Headers = { Host = "idrum.shop.example", Authorization = new("Bearer", token) }, Content = new StringContent("{}", Encoding.UTF8, "application/json") };
+        HttpRequestMessage Act() =>
+            new(HttpMethod.Post, "/api/v1/diagnosis")
+            {
+                Headers = { Host = "idrum.shop.example", Authorization = new("Bearer", token) },
+                Content = new StringContent("{}", Encoding.UTF8, "application/json"),
+            };
         var own = Act();
         own.Headers.Add("Origin", "https://idrum.shop.example");
         Assert.NotEqual(HttpStatusCode.Forbidden, (await host.Client.SendAsync(own)).StatusCode);

@@ -40,29 +40,54 @@ public sealed class LayoutPagesTests : IAsyncLifetime
     public async Task Identify_ranks_all_layouts_and_none_and_asks_the_next_question()
     {
         var answer = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/identify", """{"answers":{}}"""));
-        var candidates = answer.GetProperty("candidates").EnumerateArray().ToDictionary(c => c.GetProperty("layoutId").GetString()!, c => c.GetProperty("probability").GetDouble());
+        var candidates = answer
+            .GetProperty("candidates")
+            .EnumerateArray()
+            .ToDictionary(c => c.GetProperty("layoutId").GetString()!, c => c.GetProperty("probability").GetDouble());
         Assert.Equal(13, candidates.Count);
         Assert.Equal(1, candidates.Values.Sum(), 9);
         Assert.Contains("none", candidates.Keys);
         var next = answer.GetProperty("nextQuestion").GetProperty("featureId").GetString()!;
         Assert.NotNull(TestShop.Shop.Words.FindFact(next));
-        var seen = TestShop.Shop.Words.Facts.Where(f => f.Seconds > 0).ToDictionary(f => f.Id, f => TestShop.Shop.FindLayout("marlune-mf20")!.ValueOf(f.Id)!);
+        var seen = TestShop
+            .Shop.Words.Facts.Where(f => f.Seconds > 0)
+            .ToDictionary(f => f.Id, f => TestShop.Shop.FindLayout("marlune-mf20")!.ValueOf(f.Id)!);
         var known = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/identify", new { answers = seen }));
         Assert.Equal("marlune-mf20", known.GetProperty("candidates")[0].GetProperty("layoutId").GetString());
         Assert.Equal(JsonValueKind.Null, known.GetProperty("nextQuestion").ValueKind);
-        foreach (var (body, field) in new[] { ("""{"answers":{"moon":"yes"}}""", "answers/moon"), ("""{"answers":{"hinged-top":"perhaps"}}""", "answers/hinged-top"), ("{\"tag\":\"" + new string('x', 61) + "\"}", "tag") })
+        foreach (
+            var (body, field) in new[]
+            {
+                ("""{"answers":{"moon":"yes"}}""", "answers/moon"),
+                ("""{"answers":{"hinged-top":"perhaps"}}""", "answers/hinged-top"),
+                ("{\"tag\":\"" + new string('x', 61) + "\"}", "tag"),
+            }
+        )
         {
             var wrong = await host.PostJsonAsync("/api/v1/identify", body);
             Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
-            Assert.Contains(field, (await TestHost.JsonAsync(wrong)).GetProperty("errors").EnumerateObject().Select(e => e.Name));
+            Assert.Contains(
+                field,
+                (await TestHost.JsonAsync(wrong)).GetProperty("errors").EnumerateObject().Select(e => e.Name)
+            );
         }
-        Assert.Equal(HttpStatusCode.OK, (await host.PostJsonAsync("/api/v1/identify", """{"answers":{"hinged-top":"cant-tell"},"tag":"QD62-7"}""")).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (
+                await host.PostJsonAsync(
+                    "/api/v1/identify",
+                    """{"answers":{"hinged-top":"cant-tell"},"tag":"QD62-7"}"""
+                )
+            ).StatusCode
+        );
     }
 
     [Fact]
     public async Task The_question_page_takes_made_up_answers_for_none_at_all()
     {
-        var page = await host.Client.GetStringAsync("/identify?a=moon:yes&a=hinged-top:perhaps&a=hinged-top&tag=%3Cscript%3E&job=J-9999");
+        var page = await host.Client.GetStringAsync(
+            "/identify?a=moon:yes&a=hinged-top:perhaps&a=hinged-top&tag=%3Cscript%3E&job=J-9999"
+        );
         Assert.Contains("Question 1", page, StringComparison.Ordinal);
         Assert.DoesNotContain("<script>", page.Split("</head>")[1], StringComparison.OrdinalIgnoreCase);
     }
@@ -74,7 +99,16 @@ public sealed class LayoutPagesTests : IAsyncLifetime
         var refused = await UploadAsync(broken);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         var page = WebUtility.HtmlDecode(await refused.Content.ReadAsStringAsync());
-        var line = 1 + broken[..broken.IndexOf("\"minutes\": [\n", broken.IndexOf("\"door-plug\"", StringComparison.Ordinal), StringComparison.Ordinal)].Count(c => c == '\n');
+        var line =
+            1
+            + broken[
+                ..broken.IndexOf(
+                    "\"minutes\": [\n",
+                    broken.IndexOf("\"door-plug\"", StringComparison.Ordinal),
+                    StringComparison.Ordinal
+                )
+            ]
+                .Count(c => c == '\n');
         Assert.Contains($"Line {line}.", page, StringComparison.Ordinal);
         Assert.Contains("\"own\"", page, StringComparison.Ordinal);
         Assert.Null(host.Shop.FindLayout("own"));
@@ -88,7 +122,12 @@ public sealed class LayoutPagesTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.Conflict, late.StatusCode);
         Assert.Contains("meanwhile", await late.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         Assert.Equal("Own own", host.Shop.FindLayout("own")!.Title);
-        Assert.Equal(HttpStatusCode.SeeOther, (await AcceptAsync(Own("own", f => f["title"] = "Mine"), Variants.HashOf(host.Shop.FindLayout("own")!))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.SeeOther,
+            (
+                await AcceptAsync(Own("own", f => f["title"] = "Mine"), Variants.HashOf(host.Shop.FindLayout("own")!))
+            ).StatusCode
+        );
         Assert.Equal("Mine", host.Shop.FindLayout("own")!.Title);
         await host.RestartAsync();
         Assert.Equal("Mine", host.Shop.FindLayout("own")!.Title);
@@ -98,29 +137,90 @@ public sealed class LayoutPagesTests : IAsyncLifetime
         Assert.Empty(host.Logged);
     }
 
-    private Task<HttpResponseMessage> AcceptAsync(string text, string hash) => host.PostFormAsync("/machines/file", ("text", text), ("base", hash), ("act", "accept"));
+    private Task<HttpResponseMessage> AcceptAsync(string text, string hash) =>
+        host.PostFormAsync("/machines/file", ("text", text), ("base", hash), ("act", "accept"));
 
     [Fact]
     public async Task A_layout_in_use_is_not_deleted_and_its_job_keeps_it_when_it_is_changed()
     {
         await AcceptAsync(Own("own"), "");
         var job = Guid.NewGuid();
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{job}/events", (JobEvent)new JobOpened("J-own", new MachineCard { LayoutId = "own", Place = "Cellar" }) { Id = Guid.NewGuid() })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (
+                await host.PostJsonAsync(
+                    $"/api/v1/jobs/{job}/events",
+                    (JobEvent)
+                        new JobOpened("J-own", new MachineCard { LayoutId = "own", Place = "Cellar" })
+                        {
+                            Id = Guid.NewGuid(),
+                        }
+                )
+            ).StatusCode
+        );
         var pinned = host.Store.Find(job)!.State.LayoutHash;
         await host.PostFormAsync("/machines/own", ("act", "delete"));
         Assert.NotNull(host.Shop.FindLayout("own"));
         Assert.Contains("J-own", await host.Client.GetStringAsync("/machines/own"), StringComparison.Ordinal);
         var hash = Variants.HashOf(host.Shop.FindLayout("own")!);
-        var changed = await host.PostFormAsync("/machines/own/edit", ("act", "fact"), ("hash", hash), ("fact", "belt-switch"), ("value", "yes"));
+        var changed = await host.PostFormAsync(
+            "/machines/own/edit",
+            ("act", "fact"),
+            ("hash", hash),
+            ("fact", "belt-switch"),
+            ("value", "yes")
+        );
         Assert.Equal(HttpStatusCode.SeeOther, changed.StatusCode);
         Assert.Equal("yes", host.Shop.FindLayout("own")!.ValueOf("belt-switch"));
-        Assert.Equal((pinned, "no"), (host.Store.Find(job)!.State.LayoutHash, host.Shop.LayoutOf(host.Store.Find(job)!.State)!.ValueOf("belt-switch")));
-        Assert.Equal(HttpStatusCode.Conflict, (await host.PostFormAsync("/machines/own/edit", ("act", "fact"), ("hash", hash), ("fact", "belt-switch"), ("value", "no"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync("/machines/own/edit", ("act", "step"), ("step", "front-screws"), ("hash", Variants.HashOf(host.Shop.FindLayout("own")!)), ("count.front-corner", "-3"))).StatusCode);
+        Assert.Equal(
+            (pinned, "no"),
+            (
+                host.Store.Find(job)!.State.LayoutHash,
+                host.Shop.LayoutOf(host.Store.Find(job)!.State)!.ValueOf("belt-switch")
+            )
+        );
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (
+                await host.PostFormAsync(
+                    "/machines/own/edit",
+                    ("act", "fact"),
+                    ("hash", hash),
+                    ("fact", "belt-switch"),
+                    ("value", "no")
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.PostFormAsync(
+                    "/machines/own/edit",
+                    ("act", "step"),
+                    ("step", "front-screws"),
+                    ("hash", Variants.HashOf(host.Shop.FindLayout("own")!)),
+                    ("count.front-corner", "-3")
+                )
+            ).StatusCode
+        );
         // What Idrum came with can be neither changed nor deleted.
         var shipped = Variants.HashOf(host.Shop.FindLayout("quenby-qc30")!);
         await host.PostFormAsync("/machines/quenby-qc30", ("act", "delete"));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.Client.PostAsync("/machines/quenby-qc30/edit", new FormUrlEncodedContent([new("act", "fact"), new("hash", shipped), new("fact", "gas"), new("value", "yes"), new("__RequestVerificationToken", await host.TokenAsync("/machines/new"))]))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.Client.PostAsync(
+                    "/machines/quenby-qc30/edit",
+                    new FormUrlEncodedContent([
+                        new("act", "fact"),
+                        new("hash", shipped),
+                        new("fact", "gas"),
+                        new("value", "yes"),
+                        new("__RequestVerificationToken", await host.TokenAsync("/machines/new")),
+                    ])
+                )
+            ).StatusCode
+        );
         Assert.Equal(shipped, Variants.HashOf(host.Shop.FindLayout("quenby-qc30")!));
     }
 
@@ -131,16 +231,35 @@ public sealed class LayoutPagesTests : IAsyncLifetime
         var before = host.Store.Find("J-0153")!.State;
         var page = WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0153/machine?to=quenby-qd68"));
         Assert.Contains("Carries over", page, StringComparison.Ordinal);
-        var moved = await host.PostFormAsync("/jobs/J-0153/machine?to=quenby-qd68", ("kind", "machine-corrected"), ("id", Guid.NewGuid().ToString()), ("next", "/jobs/J-0153/strip"),
-            ("machine.layoutId", "quenby-qd68"), ("machine.place", before.Machine.Place), ("machine.tag", before.Machine.Tag), ("machine.ageYears", "9"), ("machine.usesPerWeek", "20"), ("machine.energy", "electric"), ("machine.connection", "plug"), ("machine.units", "mm"), ("machine.callBackOf", ""));
-        Assert.True(moved.StatusCode == HttpStatusCode.SeeOther, WebUtility.HtmlDecode(await moved.Content.ReadAsStringAsync()));
+        var moved = await host.PostFormAsync(
+            "/jobs/J-0153/machine?to=quenby-qd68",
+            ("kind", "machine-corrected"),
+            ("id", Guid.NewGuid().ToString()),
+            ("next", "/jobs/J-0153/strip"),
+            ("machine.layoutId", "quenby-qd68"),
+            ("machine.place", before.Machine.Place),
+            ("machine.tag", before.Machine.Tag),
+            ("machine.ageYears", "9"),
+            ("machine.usesPerWeek", "20"),
+            ("machine.energy", "electric"),
+            ("machine.connection", "plug"),
+            ("machine.units", "mm"),
+            ("machine.callBackOf", "")
+        );
+        Assert.True(
+            moved.StatusCode == HttpStatusCode.SeeOther,
+            WebUtility.HtmlDecode(await moved.Content.ReadAsStringAsync())
+        );
         var after = host.Store.Find("J-0153")!.State;
         Assert.Equal("quenby-qd68", after.Machine.LayoutId);
         Assert.NotEmpty(after.Out);
         Assert.Subset(before.Out.ToHashSet(), after.Out.ToHashSet());
         foreach (var shown in new[] { "strip", "floor", "rebuild", "fit", "find", "report", "close", "machine" })
         {
-            Assert.Equal((shown, HttpStatusCode.OK), (shown, (await host.Client.GetAsync($"/jobs/J-0153/{shown}")).StatusCode));
+            Assert.Equal(
+                (shown, HttpStatusCode.OK),
+                (shown, (await host.Client.GetAsync($"/jobs/J-0153/{shown}")).StatusCode)
+            );
         }
         // And it goes out and comes in again as a file.
         var export = await host.Client.GetStringAsync("/api/v1/jobs/J-0153/export");

@@ -7,13 +7,31 @@ namespace Idrum.Web.Tests;
 /// <summary>Parts, estimate, price and what the shop charges, on the pages.</summary>
 public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
 {
-    private static readonly (string, string)[] Money = [("currency", "EUR"), ("ratePerHour", "72"), ("stepMinutes", "15"), ("tripCharge", "28"), ("tripMinutes", "40"), ("taxPercent", "20"), ("paper", "A4"), ("units", "mm"), ("signers", "M. Tannhof"), ("van", "OT50/belt 2\nQD62/idler 1")];
+    private static readonly (string, string)[] Money =
+    [
+        ("currency", "EUR"),
+        ("ratePerHour", "72"),
+        ("stepMinutes", "15"),
+        ("tripCharge", "28"),
+        ("tripMinutes", "40"),
+        ("taxPercent", "20"),
+        ("paper", "A4"),
+        ("units", "mm"),
+        ("signers", "M. Tannhof"),
+        ("van", "OT50/belt 2\nQD62/idler 1"),
+    ];
 
     private async Task<HttpResponseMessage> ShopAsync(params (string Name, string Value)[] changed)
     {
         var token = await host.TokenAsync("/shop");
-        var fields = Money.Where(m => changed.All(c => c.Name != m.Item1)).Concat(changed).Append(("__RequestVerificationToken", token));
-        return await host.Client.PostAsync("/shop/money", new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))));
+        var fields = Money
+            .Where(m => changed.All(c => c.Name != m.Item1))
+            .Concat(changed)
+            .Append(("__RequestVerificationToken", token));
+        return await host.Client.PostAsync(
+            "/shop/money",
+            new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)))
+        );
     }
 
     private JobState State(string number) => host.Store.Find(number)!.State;
@@ -29,13 +47,31 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         foreach (var _ in new[] { 1, 2 })
         {
             // Sent twice, as by a bad link.
-            Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync(page, ("kind", "article-bought"), ("id", id), ("articleId", "QD62/idler"), ("quantity", "1"), ("source", "van"))).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.SeeOther,
+                (
+                    await host.PostFormAsync(
+                        page,
+                        ("kind", "article-bought"),
+                        ("id", id),
+                        ("articleId", "QD62/idler"),
+                        ("quantity", "1"),
+                        ("source", "van")
+                    )
+                ).StatusCode
+            );
         }
         var line = Assert.Single(State("J-0153").Lines.Values);
         Assert.Equal(("van", 1, "QD62/idler"), (line.Source, line.Came, line.ArticleId));
         Assert.Contains("All parts are here", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
         Assert.DoesNotContain("QD62/idler", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
-        var none = await host.PostFormAsync("/jobs/J-0149/parts", ("kind", "article-bought"), ("articleId", "QD62/idler"), ("quantity", "1"), ("source", "van"));
+        var none = await host.PostFormAsync(
+            "/jobs/J-0149/parts",
+            ("kind", "article-bought"),
+            ("articleId", "QD62/idler"),
+            ("quantity", "1"),
+            ("source", "van")
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, none.StatusCode);
         Assert.Contains("The van holds none of it.", await none.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
@@ -47,17 +83,75 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains("On order, due", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/jobs/J-0145/returns.ics")).StatusCode);
         var line = Assert.Single(State("J-0145").Lines.Values).LineId;
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "came"), ("quantity", "5"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "came"), ("quantity", "one"))).StatusCode);
-        Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "wrong"), ("quantity", "1"))).StatusCode);
-        var again = await host.PostFormAsync(page, ("kind", "order-settled"), ("lineId", line), ("outcome", "came"), ("quantity", "1"));
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.PostFormAsync(
+                    page,
+                    ("kind", "order-settled"),
+                    ("lineId", line),
+                    ("outcome", "came"),
+                    ("quantity", "5")
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.PostFormAsync(
+                    page,
+                    ("kind", "order-settled"),
+                    ("lineId", line),
+                    ("outcome", "came"),
+                    ("quantity", "one")
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.SeeOther,
+            (
+                await host.PostFormAsync(
+                    page,
+                    ("kind", "order-settled"),
+                    ("lineId", line),
+                    ("outcome", "wrong"),
+                    ("quantity", "1")
+                )
+            ).StatusCode
+        );
+        var again = await host.PostFormAsync(
+            page,
+            ("kind", "order-settled"),
+            ("lineId", line),
+            ("outcome", "came"),
+            ("quantity", "1")
+        );
         Assert.Contains("received once", await again.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         Assert.Contains("1 part is still to be had", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
         var calendar = await host.Client.GetStringAsync("/jobs/J-0145/returns.ics");
-        Assert.Contains("Left over: back to the supplier by", await host.Client.GetStringAsync("/"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Left over: back to the supplier by",
+            await host.Client.GetStringAsync("/"),
+            StringComparison.Ordinal
+        );
         Assert.Contains("last day to return 1 × Blower wheel", calendar, StringComparison.Ordinal);
-        Assert.Contains("DTSTART:" + State("J-0145").Lines.Values.Single().ReturnBy!.Value.UtcDateTime.ToString("yyyyMMdd", System.Globalization.CultureInfo.InvariantCulture), calendar, StringComparison.Ordinal);
-        var ordered = await host.PostFormAsync(page, ("kind", "cover-bought"), ("id", Guid.NewGuid().ToString()), ("source", "supplier"));
+        Assert.Contains(
+            "DTSTART:"
+                + State("J-0145")
+                    .Lines.Values.Single()
+                    .ReturnBy!.Value.UtcDateTime.ToString(
+                        "yyyyMMdd",
+                        System.Globalization.CultureInfo.InvariantCulture
+                    ),
+            calendar,
+            StringComparison.Ordinal
+        );
+        var ordered = await host.PostFormAsync(
+            page,
+            ("kind", "cover-bought"),
+            ("id", Guid.NewGuid().ToString()),
+            ("source", "supplier")
+        );
         Assert.Equal(HttpStatusCode.SeeOther, ordered.StatusCode);
         Assert.Equal(2, State("J-0145").Lines.Count);
     }
@@ -67,25 +161,64 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
     {
         const string page = "/jobs/J-0148/estimate";
         Assert.Contains("The estimate, as reckoned", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
-        var bad = await host.PostFormAsync(page, ("kind", "estimate-given"), ("lines[0].kind", "labour"), ("lines[0].what", "Work"), ("lines[0].quantity", "-1"), ("lines[0].unit", "h"), ("lines[0].each", "lots"));
+        var bad = await host.PostFormAsync(
+            page,
+            ("kind", "estimate-given"),
+            ("lines[0].kind", "labour"),
+            ("lines[0].what", "Work"),
+            ("lines[0].quantity", "-1"),
+            ("lines[0].unit", "h"),
+            ("lines[0].each", "lots")
+        );
         var refused = await bad.Content.ReadAsStringAsync();
         Assert.Equal(HttpStatusCode.UnprocessableEntity, bad.StatusCode);
         Assert.Contains("value=\"lots\" aria-invalid=\"true\"", refused, StringComparison.Ordinal);
         Assert.Contains("A number from 0 to 1000.", refused, StringComparison.Ordinal);
         Assert.Null(State("J-0148").Estimate);
-        await host.PostFormAsync(page, ("kind", "estimate-given"), ("lines[0].kind", "labour"), ("lines[0].what", "Work"), ("lines[0].quantity", "1,5"), ("lines[0].unit", "h"), ("lines[0].each", "72"), ("lines[1].kind", "part"), ("lines[1].what", "=Belt"), ("lines[1].quantity", "1"), ("lines[1].unit", "piece"), ("lines[1].each", "19"), ("lines[2].kind", "other"), ("lines[2].what", ""), ("lines[2].quantity", "0"), ("lines[2].unit", "piece"), ("lines[2].each", "0"));
+        await host.PostFormAsync(
+            page,
+            ("kind", "estimate-given"),
+            ("lines[0].kind", "labour"),
+            ("lines[0].what", "Work"),
+            ("lines[0].quantity", "1,5"),
+            ("lines[0].unit", "h"),
+            ("lines[0].each", "72"),
+            ("lines[1].kind", "part"),
+            ("lines[1].what", "=Belt"),
+            ("lines[1].quantity", "1"),
+            ("lines[1].unit", "piece"),
+            ("lines[1].each", "19"),
+            ("lines[2].kind", "other"),
+            ("lines[2].what", ""),
+            ("lines[2].quantity", "0"),
+            ("lines[2].unit", "piece"),
+            ("lines[2].each", "0")
+        );
         var given = State("J-0148").Estimate!;
         Assert.Equal(152.4, given.Sum.Total);
         Assert.Equal(2, given.Sum.Lines.Count);
         Assert.True(given.Low < 152.4 && given.High > 152.4);
-        await host.PostFormAsync(page, ("kind", "estimate-approved"), ("estimateId", given.Id.ToString("N")), ("name", "Frau Lärch"));
-        Assert.Contains("Agreed to by Frau L", WebUtility.HtmlDecode(await host.Client.GetStringAsync(page)), StringComparison.Ordinal);
+        await host.PostFormAsync(
+            page,
+            ("kind", "estimate-approved"),
+            ("estimateId", given.Id.ToString("N")),
+            ("name", "Frau Lärch")
+        );
+        Assert.Contains(
+            "Agreed to by Frau L",
+            WebUtility.HtmlDecode(await host.Client.GetStringAsync(page)),
+            StringComparison.Ordinal
+        );
         var csv = await host.Client.GetStringAsync("/jobs/J-0148/sums.csv");
         Assert.Contains("J-0148,estimate,total,,1,,152.4,152.4,EUR", csv, StringComparison.Ordinal);
         Assert.Contains("'=Belt", csv, StringComparison.Ordinal);
         var currency = await ShopAsync(("currency", "CHF"));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, currency.StatusCode);
-        Assert.Contains("J-0148: an estimate stands in EUR", await currency.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains(
+            "J-0148: an estimate stands in EUR",
+            await currency.Content.ReadAsStringAsync(),
+            StringComparison.Ordinal
+        );
         Assert.Contains("EUR", await host.Client.GetStringAsync("/jobs/J-0149/parts"), StringComparison.Ordinal);
     }
 
@@ -93,8 +226,20 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
     public async Task A_job_that_was_worked_is_priced_from_what_was_done_and_the_report_says_it()
     {
         const string page = "/jobs/J-0150/estimate";
-        Assert.Contains("The price, from what was done", await host.Client.GetStringAsync(page), StringComparison.Ordinal);
-        await host.PostFormAsync(page, ("kind", "price-made"), ("lines[0].kind", "labour"), ("lines[0].what", "Work"), ("lines[0].quantity", "1"), ("lines[0].unit", "h"), ("lines[0].each", "72"));
+        Assert.Contains(
+            "The price, from what was done",
+            await host.Client.GetStringAsync(page),
+            StringComparison.Ordinal
+        );
+        await host.PostFormAsync(
+            page,
+            ("kind", "price-made"),
+            ("lines[0].kind", "labour"),
+            ("lines[0].what", "Work"),
+            ("lines[0].quantity", "1"),
+            ("lines[0].unit", "h"),
+            ("lines[0].each", "72")
+        );
         Assert.Equal(86.4, State("J-0150").Price!.Sum.Total);
         var report = await host.Client.GetStringAsync("/jobs/J-0150/report");
         Assert.Contains("<b>86.40</b>", report, StringComparison.Ordinal);
@@ -106,16 +251,37 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task What_the_shop_charges_is_on_every_page_and_what_cannot_be_is_refused_with_what_was_typed()
     {
-        foreach (var (field, value) in new[] { ("ratePerHour", "-3"), ("ratePerHour", "much"), ("taxPercent", "300"), ("currency", "euro"), ("stepMinutes", "0"), ("tripCharge", "-1"), ("paper", "A9"), ("van", "belt"), ("van", "a 1\na 2"), ("van", "a -4") })
+        foreach (
+            var (field, value) in new[]
+            {
+                ("ratePerHour", "-3"),
+                ("ratePerHour", "much"),
+                ("taxPercent", "300"),
+                ("currency", "euro"),
+                ("stepMinutes", "0"),
+                ("tripCharge", "-1"),
+                ("paper", "A9"),
+                ("van", "belt"),
+                ("van", "a 1\na 2"),
+                ("van", "a -4"),
+            }
+        )
         {
             var answer = await ShopAsync((field, value));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
             Assert.Contains("Not kept:", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
         Assert.Contains("value=\"72\"", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("ratePerHour", "90"), ("van", "QD62/rear-felt 4"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await ShopAsync(("ratePerHour", "90"), ("van", "QD62/rear-felt 4"))).StatusCode
+        );
         Assert.Contains("QD62/rear-felt 4", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
-        Assert.Contains("value=\"90.00\"", await host.Client.GetStringAsync("/jobs/J-0149/estimate"), StringComparison.Ordinal);
+        Assert.Contains(
+            "value=\"90.00\"",
+            await host.Client.GetStringAsync("/jobs/J-0149/estimate"),
+            StringComparison.Ordinal
+        );
         Assert.Equal(90, host.Shop.Catalog.Costs.RatePerHour);
         // It is still so after a restart.
         await host.RestartAsync();
@@ -127,7 +293,11 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
     public async Task A_shop_that_reads_fahrenheit_types_and_reads_it_and_nothing_else_changes()
     {
         const string coat = "/jobs/J-0144/fit?part=front-felt&again=yes";
-        Assert.Contains(">20 °C</option>", WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat)), StringComparison.Ordinal);
+        Assert.Contains(
+            ">20 °C</option>",
+            WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat)),
+            StringComparison.Ordinal
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync(("temperature", "K"))).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("temperature", "F"))).StatusCode);
         var page = WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat));
@@ -136,11 +306,32 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         async Task<string> WarmthAsync(string degrees)
         {
             var token = await host.TokenAsync("/shop");
-            return WebUtility.HtmlDecode(await (await host.Client.PostAsync("/shop/warmth", new FormUrlEncodedContent(new Dictionary<string, string> { ["warmth"] = degrees, ["__RequestVerificationToken"] = token }))).Content.ReadAsStringAsync());
+            return WebUtility.HtmlDecode(
+                await (
+                    await host.Client.PostAsync(
+                        "/shop/warmth",
+                        new FormUrlEncodedContent(
+                            new Dictionary<string, string>
+                            {
+                                ["warmth"] = degrees,
+                                ["__RequestVerificationToken"] = token,
+                            }
+                        )
+                    )
+                ).Content.ReadAsStringAsync()
+            );
         }
-        Assert.Contains("name=\"warmth\" type=\"text\" inputmode=\"decimal\" maxlength=\"6\" value=\"50\"", await WarmthAsync("50"), StringComparison.Ordinal);
+        Assert.Contains(
+            "name=\"warmth\" type=\"text\" inputmode=\"decimal\" maxlength=\"6\" value=\"50\"",
+            await WarmthAsync("50"),
+            StringComparison.Ordinal
+        );
         // Ten degrees colder, twice as long: as it is in °C.
-        Assert.Contains("name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"24\"", WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat)), StringComparison.Ordinal);
+        Assert.Contains(
+            "name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"24\"",
+            WebUtility.HtmlDecode(await host.Client.GetStringAsync(coat)),
+            StringComparison.Ordinal
+        );
         Assert.Contains("°F", await WarmthAsync("400"), StringComparison.Ordinal);
         await WarmthAsync("68");
         Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("temperature", "C"))).StatusCode);
@@ -159,8 +350,20 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Mending_or_a_new_one_is_only_said_where_the_price_of_a_new_one_is()
     {
-        Assert.DoesNotContain("cheaper", await host.Client.GetStringAsync("/jobs/J-0149/estimate"), StringComparison.Ordinal);
-        Assert.Contains("a year", await host.Client.GetStringAsync("/jobs/J-0149/estimate?new=650"), StringComparison.Ordinal);
-        Assert.Contains("A price above 0", await host.Client.GetStringAsync("/jobs/J-0149/estimate?new=-4"), StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            "cheaper",
+            await host.Client.GetStringAsync("/jobs/J-0149/estimate"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "a year",
+            await host.Client.GetStringAsync("/jobs/J-0149/estimate?new=650"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "A price above 0",
+            await host.Client.GetStringAsync("/jobs/J-0149/estimate?new=-4"),
+            StringComparison.Ordinal
+        );
     }
 }

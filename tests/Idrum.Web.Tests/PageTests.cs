@@ -9,16 +9,52 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
 {
     private const string Nasty = "<script>alert(1)</script>'; DROP TABLE job; --\" onload=\"x";
 
-    private static (string, string)[] Card(string number, string place = "Cellar", string layout = "ostrel-ot50", string age = "9") =>
-    [
-        ("kind", "opened"), ("id", Guid.NewGuid().ToString()), ("jobId", Guid.NewGuid().ToString()), ("number", number), ("machine.layoutId", layout), ("machine.place", place),
-        ("machine.ageYears", age), ("machine.energy", "electric"), ("machine.connection", "plug"), ("machine.units", "mm"),
-    ];
+    private static (string, string)[] Card(
+        string number,
+        string place = "Cellar",
+        string layout = "ostrel-ot50",
+        string age = "9"
+    ) =>
+        [
+            ("kind", "opened"),
+            ("id", Guid.NewGuid().ToString()),
+            ("jobId", Guid.NewGuid().ToString()),
+            ("number", number),
+            ("machine.layoutId", layout),
+            ("machine.place", place),
+            ("machine.ageYears", age),
+            ("machine.energy", "electric"),
+            ("machine.connection", "plug"),
+            ("machine.units", "mm"),
+        ];
 
     [Fact]
     public async Task Every_page_answers_with_the_strict_headers()
     {
-        foreach (var path in new[] { "/", "/jobs/new", "/jobs/import", "/machines", "/machines/learned", "/appointment", "/appointment?complaint=squeal&machine=quenby-qd62&age=9", "/machines/quenby-qd62?part=idler", "/jobs/J-0147/find", "/jobs/J-0147/complaint", "/jobs/J-0148/strip", "/jobs/J-0148/floor", "/jobs/J-0144/fit", "/jobs/J-0149/rebuild", "/jobs/J-0149/floor", "/jobs/J-0150/prove", "/jobs/J-0138/close", "/jobs/J-0138/report", "/jobs/J-0138/photos" })
+        foreach (
+            var path in new[]
+            {
+                "/",
+                "/jobs/new",
+                "/jobs/import",
+                "/machines",
+                "/machines/learned",
+                "/appointment",
+                "/appointment?complaint=squeal&machine=quenby-qd62&age=9",
+                "/machines/quenby-qd62?part=idler",
+                "/jobs/J-0147/find",
+                "/jobs/J-0147/complaint",
+                "/jobs/J-0148/strip",
+                "/jobs/J-0148/floor",
+                "/jobs/J-0144/fit",
+                "/jobs/J-0149/rebuild",
+                "/jobs/J-0149/floor",
+                "/jobs/J-0150/prove",
+                "/jobs/J-0138/close",
+                "/jobs/J-0138/report",
+                "/jobs/J-0138/photos",
+            }
+        )
         {
             var answer = await host.Client.GetAsync(path);
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
@@ -34,12 +70,21 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Markup_and_sql_in_every_text_field_are_shown_as_text()
     {
-        var opened = await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", [.. Card("J-nasty", Nasty), ("machine.tag", Nasty[..50])]);
+        var opened = await host.PostFormAsync(
+            "/jobs/new?machine=ostrel-ot50",
+            [.. Card("J-nasty", Nasty), ("machine.tag", Nasty[..50])]
+        );
         Assert.Equal(HttpStatusCode.SeeOther, opened.StatusCode);
         var page = "/jobs/J-nasty/complaint";
         await host.PostFormAsync(page, ("kind", "complaint-stated"), ("findings", "squeal"), ("words", Nasty));
         await host.PostFormAsync(page, ("kind", "note-added"), ("operationId", ""), ("text", Nasty));
-        await host.PostFormAsync(page, ("kind", "targets-chosen"), ("targets", "belt"), ("faultId", ""), ("reason", Nasty));
+        await host.PostFormAsync(
+            page,
+            ("kind", "targets-chosen"),
+            ("targets", "belt"),
+            ("faultId", ""),
+            ("reason", Nasty)
+        );
         var state = host.Store.Find("J-nasty")!.State;
         Assert.Equal((Nasty, Nasty, Nasty), (state.Words, state.Notes[0].Text, state.Found[0].Reason));
         foreach (var path in new[] { "/", page, "/jobs/J-nasty/find", "/jobs/J-nasty/strip", "/jobs/J-nasty/report" })
@@ -54,7 +99,12 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [InlineData("Cellar", "ghost", "9", "no such layout")]
     [InlineData("Cellar", "ostrel-ot50", "-3", "Must lie between")]
     [InlineData("Cellar", "ostrel-ot50", "very old", "A number is needed")]
-    public async Task A_refused_card_comes_back_as_typed_with_the_reason(string place, string layout, string age, string words)
+    public async Task A_refused_card_comes_back_as_typed_with_the_reason(
+        string place,
+        string layout,
+        string age,
+        string words
+    )
     {
         var answer = await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", Card("J-refused", place, layout, age));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
@@ -85,7 +135,12 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     public async Task An_act_without_its_fields_is_refused_and_never_a_500(string kind)
     {
         var before = host.Store.Find("J-0150")!.Version;
-        var answer = await host.PostFormAsync("/jobs/J-0150/prove", ("kind", kind), ("station", "moon"), ("operationId", "ghost"));
+        var answer = await host.PostFormAsync(
+            "/jobs/J-0150/prove",
+            ("kind", kind),
+            ("station", "moon"),
+            ("operationId", "ghost")
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         Assert.Equal(before, host.Store.Find("J-0150")!.Version);
     }
@@ -95,7 +150,14 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     {
         var id = Guid.NewGuid().ToString();
         var before = host.Store.Find("J-0146")!.State.Notes.Count;
-        Task<HttpResponseMessage> Send(string text) => host.PostFormAsync("/jobs/J-0146/find", ("kind", "note-added"), ("id", id), ("operationId", ""), ("text", text));
+        Task<HttpResponseMessage> Send(string text) =>
+            host.PostFormAsync(
+                "/jobs/J-0146/find",
+                ("kind", "note-added"),
+                ("id", id),
+                ("operationId", ""),
+                ("text", text)
+            );
         Assert.Equal(HttpStatusCode.SeeOther, (await Send("a")).StatusCode);
         Assert.Equal(HttpStatusCode.SeeOther, (await Send("a")).StatusCode);
         Assert.Equal(before + 1, host.Store.Find("J-0146")!.State.Notes.Count);
@@ -106,8 +168,22 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task A_form_without_its_token_is_refused_and_next_leads_nowhere_else()
     {
-        Assert.Equal(HttpStatusCode.BadRequest, (await host.Client.PostAsync("/jobs/J-0147/find", new FormUrlEncodedContent([KeyValuePair.Create("kind", "note-added")]))).StatusCode);
-        var answer = await host.PostFormAsync("/jobs/J-0147/find", ("kind", "note-added"), ("operationId", ""), ("text", "x"), ("next", "//elsewhere.example/"));
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (
+                await host.Client.PostAsync(
+                    "/jobs/J-0147/find",
+                    new FormUrlEncodedContent([KeyValuePair.Create("kind", "note-added")])
+                )
+            ).StatusCode
+        );
+        var answer = await host.PostFormAsync(
+            "/jobs/J-0147/find",
+            ("kind", "note-added"),
+            ("operationId", ""),
+            ("text", "x"),
+            ("next", "//elsewhere.example/")
+        );
         Assert.Equal("/jobs/J-0147/find", answer.Headers.Location?.ToString());
     }
 
@@ -115,7 +191,13 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     public async Task A_field_of_a_form_cannot_send_the_act_to_another_job()
     {
         var other = host.Store.Find("J-0143")!.Version;
-        var answer = await host.PostFormAsync("/jobs/J-0147/find", ("kind", "note-added"), ("operationId", ""), ("text", "here"), ("number", "J-0143"));
+        var answer = await host.PostFormAsync(
+            "/jobs/J-0147/find",
+            ("kind", "note-added"),
+            ("operationId", ""),
+            ("text", "here"),
+            ("number", "J-0143")
+        );
         Assert.Equal(HttpStatusCode.SeeOther, answer.StatusCode);
         Assert.Equal(other, host.Store.Find("J-0143")!.Version);
         Assert.Contains(host.Store.Find("J-0147")!.State.Notes, n => n.Text == "here");
@@ -138,15 +220,28 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     {
         using var other = host.NewClient();
         await other.GetAsync("/jobs/J-0147/find");
-        var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["kind"] = "note-added", ["operationId"] = "", ["text"] = "forged", ["__RequestVerificationToken"] = await host.TokenAsync("/jobs/J-0147/find") });
+        var form = new FormUrlEncodedContent(
+            new Dictionary<string, string>
+            {
+                ["kind"] = "note-added",
+                ["operationId"] = "",
+                ["text"] = "forged",
+                ["__RequestVerificationToken"] = await host.TokenAsync("/jobs/J-0147/find"),
+            }
+        );
         Assert.Equal(HttpStatusCode.BadRequest, (await other.PostAsync("/jobs/J-0147/find", form)).StatusCode);
     }
 
     [Fact]
     public async Task Every_form_of_a_page_has_an_id_of_its_own()
     {
-        var html = await host.Client.GetStringAsync("/jobs/J-0147/find") + await host.Client.GetStringAsync("/jobs/J-0147/find");
-        var ids = System.Text.RegularExpressions.Regex.Matches(html, "name=\"id\"[^>]* value=\"([^\"]+)\"").Select(m => Guid.Parse(m.Groups[1].Value)).ToList();
+        var html =
+            await host.Client.GetStringAsync("/jobs/J-0147/find")
+            + await host.Client.GetStringAsync("/jobs/J-0147/find");
+        var ids = System
+            .Text.RegularExpressions.Regex.Matches(html, "name=\"id\"[^>]* value=\"([^\"]+)\"")
+            .Select(m => Guid.Parse(m.Groups[1].Value))
+            .ToList();
         Assert.True(ids.Count > 4);
         Assert.Equal(ids.Count, ids.Distinct().Count());
     }
@@ -157,12 +252,35 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         await host.PostFormAsync("/jobs/new?machine=ostrel-ot50", Card("J-corrected"));
         var page = "/jobs/J-corrected/find";
         await host.PostFormAsync(page, ("kind", "finding-answered"), ("findingId", "belt"), ("outcome", "worn"));
-        await host.PostFormAsync(page, ("kind", "targets-chosen"), ("targets", "blower"), ("faultId", ""), ("waysIn[blower-reach]", "rear-plate-off"));
+        await host.PostFormAsync(
+            page,
+            ("kind", "targets-chosen"),
+            ("targets", "blower"),
+            ("faultId", ""),
+            ("waysIn[blower-reach]", "rear-plate-off")
+        );
         Assert.Equal("rear-plate-off", host.Store.Find("J-corrected")!.State.WaysIn["blower-reach"]);
         var corrected = Card("", layout: "quenby-qd62");
         corrected[0] = ("kind", "machine-corrected");
-        Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync("/jobs/J-corrected/complaint", corrected)).StatusCode);
-        foreach (var station in new[] { "complaint", "find", "strip", "floor", "fit", "rebuild", "prove", "close", "report", "photos" })
+        Assert.Equal(
+            HttpStatusCode.SeeOther,
+            (await host.PostFormAsync("/jobs/J-corrected/complaint", corrected)).StatusCode
+        );
+        foreach (
+            var station in new[]
+            {
+                "complaint",
+                "find",
+                "strip",
+                "floor",
+                "fit",
+                "rebuild",
+                "prove",
+                "close",
+                "report",
+                "photos",
+            }
+        )
         {
             Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync("/jobs/J-corrected/" + station)).StatusCode);
         }
@@ -170,7 +288,13 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
 
     private async Task<HttpResponseMessage> PhotoAsync(byte[] bytes, string id = "")
     {
-        using var form = new MultipartFormDataContent { { new StringContent(await host.TokenAsync("/jobs/J-0145/photos")), "__RequestVerificationToken" }, { new StringContent(""), "operationId" }, { new StringContent("rear"), "caption" }, { new StringContent(id), "id" } };
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await host.TokenAsync("/jobs/J-0145/photos")), "__RequestVerificationToken" },
+            { new StringContent(""), "operationId" },
+            { new StringContent("rear"), "caption" },
+            { new StringContent(id), "id" },
+        };
         var file = new ByteArrayContent(bytes);
         file.Headers.ContentType = new MediaTypeHeaderValue("image/jpeg");
         form.Add(file, "photo", "../../etc/passwd.jpg");
@@ -191,7 +315,11 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         var jpeg = await host.Client.GetByteArrayAsync($"/jobs/J-0145/photos/{photo.PhotoId}");
         using var shown = SKBitmap.Decode(jpeg);
         Assert.Equal((1600, 800), (shown.Width, shown.Height));
-        Assert.Contains(photo.PhotoId, await host.Client.GetStringAsync("/api/v1/jobs/J-0145/export"), StringComparison.Ordinal);
+        Assert.Contains(
+            photo.PhotoId,
+            await host.Client.GetStringAsync("/api/v1/jobs/J-0145/export"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -220,7 +348,10 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public void Words_on_the_command_line_are_understood_or_named()
     {
-        Assert.Equal((7000, true), (IdrumOptions.Parse(["--port", "7000", "--demo"]).Port, IdrumOptions.Parse(["--demo"]).Demo));
+        Assert.Equal(
+            (7000, true),
+            (IdrumOptions.Parse(["--port", "7000", "--demo"]).Port, IdrumOptions.Parse(["--demo"]).Demo)
+        );
         Assert.Throws<ArgumentException>(() => IdrumOptions.Parse(["--port", "70000"]));
         Assert.Throws<ArgumentException>(() => IdrumOptions.Parse(["--wat"]));
     }

@@ -8,21 +8,42 @@ namespace Idrum.Web.Tests;
 /// <summary>A job keeps its machine: what happens to layouts later never breaks or alters it.</summary>
 public sealed class PinnedLayoutTests : IAsyncLifetime
 {
-    private static readonly string[] Pages = ["complaint", "find", "strip", "fit", "rebuild", "prove", "close", "report", "floor", "variant"];
+    private static readonly string[] Pages =
+    [
+        "complaint",
+        "find",
+        "strip",
+        "fit",
+        "rebuild",
+        "prove",
+        "close",
+        "report",
+        "floor",
+        "variant",
+    ];
 
     private readonly TestHost host = new() { Demo = false };
     private readonly string content = Directory.CreateTempSubdirectory("idrum-content").FullName;
 
     public async Task InitializeAsync()
     {
-        foreach (var file in Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "content"), "*.json", SearchOption.AllDirectories))
+        foreach (
+            var file in Directory.GetFiles(
+                Path.Combine(AppContext.BaseDirectory, "content"),
+                "*.json",
+                SearchOption.AllDirectories
+            )
+        )
         {
             if (Path.GetFileName(file) == "ostrel-ot56.json")
             {
                 // A shipped variant of the layout that is changed here: shipped files are changed together.
                 continue;
             }
-            var to = Path.Combine(content, Path.GetRelativePath(Path.Combine(AppContext.BaseDirectory, "content"), file));
+            var to = Path.Combine(
+                content,
+                Path.GetRelativePath(Path.Combine(AppContext.BaseDirectory, "content"), file)
+            );
             Directory.CreateDirectory(Path.GetDirectoryName(to)!);
             File.Copy(file, to);
         }
@@ -41,7 +62,10 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
     private async Task<Guid> OpenAsync(string number, params JobEvent[] more)
     {
         var job = Guid.NewGuid();
-        foreach (var e in more.Prepend(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), "")).Prepend(new JobOpened(number, new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" })))
+        foreach (
+            var e in more.Prepend(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""))
+                .Prepend(new JobOpened(number, new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }))
+        )
         {
             var answer = await host.PostJsonAsync($"/api/v1/jobs/{job}/events", e with { Id = Guid.NewGuid() });
             Assert.True(answer.StatusCode == HttpStatusCode.Created, await answer.Content.ReadAsStringAsync());
@@ -53,7 +77,10 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
     {
         foreach (var page in Pages)
         {
-            Assert.Equal((page, HttpStatusCode.OK), (page, (await host.Client.GetAsync($"/jobs/{number}/{page}")).StatusCode));
+            Assert.Equal(
+                (page, HttpStatusCode.OK),
+                (page, (await host.Client.GetAsync($"/jobs/{number}/{page}")).StatusCode)
+            );
         }
     }
 
@@ -90,7 +117,14 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
         var job = await OpenAsync("J-1");
         var old = host.Store.Find(job)!.State.LayoutHash;
         Assert.Equal(64, old.Length);
-        await File.WriteAllTextAsync(LayoutFile, (await File.ReadAllTextAsync(LayoutFile)).Replace("\"price\": 19", "\"price\": 21", StringComparison.Ordinal));
+        await File.WriteAllTextAsync(
+            LayoutFile,
+            (await File.ReadAllTextAsync(LayoutFile)).Replace(
+                "\"price\": 19",
+                "\"price\": 21",
+                StringComparison.Ordinal
+            )
+        );
         await host.RestartAsync();
         Assert.Equal(old, host.Store.Find(job)!.State.LayoutHash);
         await AssertPagesAsync("J-1");
@@ -98,19 +132,40 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
         Assert.Contains("Changed part: Belt, price 19 → 21.", page, StringComparison.Ordinal);
         var newer = page.Split("name=\"hash\" value=\"")[1].Split('"')[0];
         Assert.NotEqual(old, newer);
-        var moved = await host.PostFormAsync("/jobs/J-1/variant", ("kind", "layout-pinned"), ("hash", newer), ("id", Guid.NewGuid().ToString()));
+        var moved = await host.PostFormAsync(
+            "/jobs/J-1/variant",
+            ("kind", "layout-pinned"),
+            ("hash", newer),
+            ("id", Guid.NewGuid().ToString())
+        );
         Assert.Equal(HttpStatusCode.SeeOther, moved.StatusCode);
         Assert.Equal(newer, host.Store.Find(job)!.State.LayoutHash);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync("/jobs/J-1/variant", ("kind", "layout-pinned"), ("hash", new string('0', 64)), ("id", Guid.NewGuid().ToString()))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await host.PostFormAsync(
+                    "/jobs/J-1/variant",
+                    ("kind", "layout-pinned"),
+                    ("hash", new string('0', 64)),
+                    ("id", Guid.NewGuid().ToString())
+                )
+            ).StatusCode
+        );
     }
 
     [Fact]
     public async Task A_job_from_before_layouts_were_kept_is_pinned_and_an_operation_refitted_puts_back_all_its_steps()
     {
         const string At = "2026-10-01T08:00:00Z";
-        string Event(string kind, string fields) => $$"""{"kind":"{{kind}}","id":"{{Guid.NewGuid()}}","at":"{{At}}"{{fields}}}""";
-        string Done(string id, string counts) => Event("operation-done", $$""","operationId":"{{id}}","counts":{{counts}}""");
-        string Back(string id, string counts, string plugs, string checks) => Event("operation-refitted", $$""","operationId":"{{id}}","counts":{{counts}},"plugs":{{plugs}},"checks":{{checks}}""");
+        string Event(string kind, string fields) =>
+            $$"""{"kind":"{{kind}}","id":"{{Guid.NewGuid()}}","at":"{{At}}"{{fields}}}""";
+        string Done(string id, string counts) =>
+            Event("operation-done", $$""","operationId":"{{id}}","counts":{{counts}}""");
+        string Back(string id, string counts, string plugs, string checks) =>
+            Event(
+                "operation-refitted",
+                $$""","operationId":"{{id}}","counts":{{counts}},"plugs":{{plugs}},"checks":{{checks}}"""
+            );
         string[] events =
         [
             Event("opened", ""","number":"J-old","machine":{"layoutId":"ostrel-ot50","place":"Cellar"}"""),
@@ -118,26 +173,46 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
             Event("safety-signed", ""","items":["unplug","dead","cool","gloves","edges","vent"],"signedBy":"A" """),
         ];
         var safety = new HashSet<string>();
-        foreach (var item in Core.Tests.TestShop.Shop.Handbook.SafetyOf(Core.Tests.TestShop.Machine("ostrel-ot50").Layout, "plug", "electric"))
+        foreach (
+            var item in Core.Tests.TestShop.Shop.Handbook.SafetyOf(
+                Core.Tests.TestShop.Machine("ostrel-ot50").Layout,
+                "plug",
+                "electric"
+            )
+        )
         {
             safety.Add($"\"{item.Id}\"");
         }
         events[2] = Event("safety-signed", $$""","items":[{{string.Join(',', safety)}}],"signedBy":"A" """);
         events =
         [
-            .. events, Done("screen-out", "{}"), Done("deck-screws", """{"deck":2}"""), Done("top-up", "{}"), Done("door-plug", "{}"), Done("drum-hook", "{}"),
+            .. events,
+            Done("screen-out", "{}"),
+            Done("deck-screws", """{"deck":2}"""),
+            Done("top-up", "{}"),
+            Done("door-plug", "{}"),
+            Done("drum-hook", "{}"),
             // Both side screws were counted at once, as the format had it then.
-            Done("front-screws", """{"front-side":2}"""), Done("front-off", "{}"),
-            Back("front-off", "{}", "[]", """["felt-even","turn-panel"]"""), Back("drum-hook", "{}", "[]", """["hook-out"]"""),
+            Done("front-screws", """{"front-side":2}"""),
+            Done("front-off", "{}"),
+            Back("front-off", "{}", "[]", """["felt-even","turn-panel"]"""),
+            Back("drum-hook", "{}", "[]", """["hook-out"]"""),
         ];
-        var answer = await host.PostJsonAsync("/api/v1/jobs", $$"""{"format":"idrum-job","version":1,"jobId":"{{Guid.NewGuid()}}","events":[{{string.Join(',', events)}}],"photos":[]}""");
+        var answer = await host.PostJsonAsync(
+            "/api/v1/jobs",
+            $$"""{"format":"idrum-job","version":1,"jobId":"{{Guid.NewGuid()}}","events":[{{string.Join(',', events)}}],"photos":[]}"""
+        );
         Assert.True(answer.StatusCode == HttpStatusCode.Created, await answer.Content.ReadAsStringAsync());
         var state = host.Store.Find("J-old")!.State;
         Assert.DoesNotContain("front-off", state.Out);
         Assert.Empty(state.StepsIn);
         Assert.Equal(64, state.LayoutHash.Length);
         await AssertPagesAsync("J-old");
-        Assert.DoesNotContain("came out at", await host.Client.GetStringAsync("/jobs/J-old/rebuild"), StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            "came out at",
+            await host.Client.GetStringAsync("/jobs/J-old/rebuild"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -149,27 +224,55 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
             var answer = await host.PostFormAsync("/jobs/J-1/variant", ("id", "hostel-ot50"), ("title", title));
             Assert.Equal(HttpStatusCode.SeeOther, answer.StatusCode);
         }
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync("/jobs/J-1/variant", ("id", "quenby-qd62"), ("title", "No"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await host.PostFormAsync("/jobs/J-1/variant", ("id", "Not an id"), ("title", "No"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await host.PostFormAsync("/jobs/J-1/variant", ("id", "quenby-qd62"), ("title", "No"))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await host.PostFormAsync("/jobs/J-1/variant", ("id", "Not an id"), ("title", "No"))).StatusCode
+        );
         await host.RestartAsync();
-        Assert.Contains("Hostel, again", await host.Client.GetStringAsync("/machines/hostel-ot50"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Hostel, again",
+            await host.Client.GetStringAsync("/machines/hostel-ot50"),
+            StringComparison.Ordinal
+        );
         var file = await host.Client.GetStringAsync("/api/v1/layouts/hostel-ot50");
-        Assert.Equal(3, JsonNode.Parse(file)!["operations"]!.AsArray().Single(o => (string)o!["id"]! == "deck-screws")!["fasteners"]![0]!["count"]!.GetValue<int>());
+        Assert.Equal(
+            3,
+            JsonNode.Parse(file)!["operations"]!.AsArray().Single(o => (string)o!["id"]! == "deck-screws")![
+                "fasteners"
+            ]![0]!["count"]!.GetValue<int>()
+        );
         var valid = await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", file));
         Assert.True(valid.GetProperty("valid").GetBoolean(), valid.ToString());
         // The file of the variant alone is small, and valid as well.
         var variant = await host.Client.GetStringAsync("/jobs/J-1/variant?file=1");
         Assert.True(variant.Length < file.Length / 5);
-        Assert.True((await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", variant))).GetProperty("valid").GetBoolean());
+        Assert.True(
+            (await TestHost.JsonAsync(await host.PostJsonAsync("/api/v1/layouts/validate", variant)))
+                .GetProperty("valid")
+                .GetBoolean()
+        );
     }
 
     [Fact]
     public async Task A_bad_file_in_the_data_folder_is_set_aside_with_its_message_and_the_shop_starts()
     {
         Directory.CreateDirectory(Path.Combine(host.DataFolder, "layouts"));
-        await File.WriteAllTextAsync(Path.Combine(host.DataFolder, "layouts", "bad.json"), "{\"format\":\"idrum-layout\",\"version\":1}");
-        await File.WriteAllBytesAsync(Path.Combine(host.DataFolder, "layouts", "broken.json"), [0x7b, 0xff, 0xfe, 0x00]);
-        await File.WriteAllTextAsync(Path.Combine(host.DataFolder, "layouts", "own.json"), """{"format":"idrum-layout","version":2,"id":"own","title":"Our own","extends":{"id":"quenby-qd62"}}""");
+        await File.WriteAllTextAsync(
+            Path.Combine(host.DataFolder, "layouts", "bad.json"),
+            "{\"format\":\"idrum-layout\",\"version\":1}"
+        );
+        await File.WriteAllBytesAsync(
+            Path.Combine(host.DataFolder, "layouts", "broken.json"),
+            [0x7b, 0xff, 0xfe, 0x00]
+        );
+        await File.WriteAllTextAsync(
+            Path.Combine(host.DataFolder, "layouts", "own.json"),
+            """{"format":"idrum-layout","version":2,"id":"own","title":"Our own","extends":{"id":"quenby-qd62"}}"""
+        );
         await host.RestartAsync();
         var page = await host.Client.GetStringAsync("/machines");
         Assert.Contains("bad.json", page, StringComparison.Ordinal);
@@ -184,26 +287,46 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
     {
         var own = Path.Combine(host.DataFolder, "layouts");
         Directory.CreateDirectory(own);
-        string Variant(string id, string hash) => new JsonObject
-        {
-            ["format"] = "idrum-layout",
-            ["version"] = 2,
-            ["id"] = id,
-            ["title"] = "Of the hostel",
-            ["extends"] = new JsonObject { ["id"] = "ostrel-ot50", ["hash"] = hash },
-            ["drive"] = new JsonObject { ["turnOnlyForward"] = false },
-        }.ToJsonString();
+        string Variant(string id, string hash) =>
+            new JsonObject
+            {
+                ["format"] = "idrum-layout",
+                ["version"] = 2,
+                ["id"] = id,
+                ["title"] = "Of the hostel",
+                ["extends"] = new JsonObject { ["id"] = "ostrel-ot50", ["hash"] = hash },
+                ["drive"] = new JsonObject { ["turnOnlyForward"] = false },
+            }.ToJsonString();
         await File.WriteAllTextAsync(Path.Combine(own, "hostel.json"), Variant("hostel", new string('0', 64)));
         await host.RestartAsync();
-        Assert.Contains("Take it with the parent as it is now", await host.Client.GetStringAsync("/machines"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Take it with the parent as it is now",
+            await host.Client.GetStringAsync("/machines"),
+            StringComparison.Ordinal
+        );
         var answer = await host.PostFormAsync("/machines", ("file", "hostel.json"));
         Assert.True(answer.StatusCode == HttpStatusCode.SeeOther, await answer.Content.ReadAsStringAsync());
-        Assert.DoesNotContain("has changed", await host.Client.GetStringAsync("/machines/hostel"), StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            "has changed",
+            await host.Client.GetStringAsync("/machines/hostel"),
+            StringComparison.Ordinal
+        );
         // A job pins both; then the parent's file changes and the shop starts again.
         await OpenAsync("V-1");
-        await File.WriteAllTextAsync(LayoutFile, (await File.ReadAllTextAsync(LayoutFile)).Replace("\"price\": 17", "\"price\": 23", StringComparison.Ordinal));
+        await File.WriteAllTextAsync(
+            LayoutFile,
+            (await File.ReadAllTextAsync(LayoutFile)).Replace(
+                "\"price\": 17",
+                "\"price\": 23",
+                StringComparison.Ordinal
+            )
+        );
         await host.RestartAsync();
-        Assert.Contains("which this was made from, has changed", await host.Client.GetStringAsync("/machines/hostel"), StringComparison.Ordinal);
+        Assert.Contains(
+            "which this was made from, has changed",
+            await host.Client.GetStringAsync("/machines/hostel"),
+            StringComparison.Ordinal
+        );
         Assert.Equal(HttpStatusCode.SeeOther, (await host.PostFormAsync("/machines/hostel")).StatusCode);
         var page = await host.Client.GetStringAsync("/machines/hostel");
         Assert.DoesNotContain("has changed", page, StringComparison.Ordinal);

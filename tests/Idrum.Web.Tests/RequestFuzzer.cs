@@ -10,24 +10,199 @@ namespace Idrum.Web.Tests;
 /// <summary>What one run of mutated requests met.</summary>
 /// <param name="Sent">Requests sent.</param>
 /// <param name="ByStatus">How many of each status.</param>
-/// <param name="Faults">Answers of 500 and above, answers that took longer than allowed, errors that name a type of the code or lack the headers.</param>
+/// <param name="Faults">Answers of 500 and above, answers that took longer than allowed, errors that name a type of the
+/// code or lack the headers.</param>
 public sealed record FuzzReport(int Sent, IReadOnlyDictionary<int, int> ByStatus, IReadOnlyList<string> Faults);
 
-/// <summary>Sends requests that nobody would send, seeded: sound ones over all routes and forms, mutated in address, method, headers,
+/// <summary>Sends requests that nobody would send, seeded: sound ones over all routes and forms, mutated in address,
+/// method, headers,
 /// fields and body. To the loopback address it is given and no other.</summary>
-public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictionary<string, string> layouts, double mostSeconds)
+public sealed partial class RequestFuzzer(
+    Uri address,
+    int seed,
+    IReadOnlyDictionary<string, string> layouts,
+    double mostSeconds
+)
 {
-    private static readonly string[] Jobs = ["J-0138", "J-0144", "J-0145", "J-0146", "J-0147", "J-0148", "J-0149", "J-0150", "J-0151"];
-    private static readonly string[] Stations = ["complaint", "find", "strip", "floor", "fit", "rebuild", "prove", "close", "report", "photos", ""];
-    private static readonly string[] Kinds = ["opened", "machine-corrected", "complaint-stated", "finding-answered", "targets-chosen", "cause-decided", "ways-chosen", "safety-signed", "operation-done", "count-settled", "problem-noted", "note-added", "photo-added", "reading-taken", "timer-started", "timer-stopped", "part-ordered", "parts-bought", "order-settled", "parts-returned", "estimate-given", "estimate-approved", "price-made", "cover-bought", "article-bought", "glue-coated", "glue-joined", "glue-slipped", "part-fitted", "operation-refitted", "step-refitted", "proof-recorded", "station-entered", "closed", "reopened", "undone", "restored"];
-    private static readonly string[] Fields = ["number", "words", "findings", "findingId", "outcome", "targets", "faultId", "reason", "waysIn[idler-reach]", "counts[deck]", "counts[", "[", "]", "operationId", "stepId", "items", "signedBy", "fastenerId", "way", "why", "text", "what", "count", "value", "unit", "timerId", "label", "minutes", "partId", "dueInDays", "school", "action", "transferred", "note", "plugs", "checks", "proofId", "station", "summary", "eventId", "next", "id", "knew", "madeAt", "sentAt", "machine.layoutId", "machine.ageYears", "machine.facts", "machine.callBackOf", "decision", "parts", "joinMinutes", "photo", "person", "name", "keeps", "here", "code", "device", "trays[deck]", "run", "by"];
-    private static readonly string[] Values = ["", " ", "belt", "roller-left", "idler-out", "front-off", "yes", "change", "0", "-1", "1e400", "99999999999999999999", "2.5", "NaN", "\u0000", "\ud800", "é", "/jobs/é", "//x", "\\\\x", "/a\r\nX: y", "<script>", "' OR 1=1 --", "9999-12-31T23:59:59Z", "../../etc/passwd", "%00", "ostrel-ot50", "quenby-qd62", "water-line", "[", "{}", "null", new('x', 3000), new('9', 400), "2026/117", ".", "..", "new"];
+    private static readonly string[] Jobs =
+    [
+        "J-0138",
+        "J-0144",
+        "J-0145",
+        "J-0146",
+        "J-0147",
+        "J-0148",
+        "J-0149",
+        "J-0150",
+        "J-0151",
+    ];
+    private static readonly string[] Stations =
+    [
+        "complaint",
+        "find",
+        "strip",
+        "floor",
+        "fit",
+        "rebuild",
+        "prove",
+        "close",
+        "report",
+        "photos",
+        "",
+    ];
+    private static readonly string[] Kinds =
+    [
+        "opened",
+        "machine-corrected",
+        "complaint-stated",
+        "finding-answered",
+        "targets-chosen",
+        "cause-decided",
+        "ways-chosen",
+        "safety-signed",
+        "operation-done",
+        "count-settled",
+        "problem-noted",
+        "note-added",
+        "photo-added",
+        "reading-taken",
+        "timer-started",
+        "timer-stopped",
+        "part-ordered",
+        "parts-bought",
+        "order-settled",
+        "parts-returned",
+        "estimate-given",
+        "estimate-approved",
+        "price-made",
+        "cover-bought",
+        "article-bought",
+        "glue-coated",
+        "glue-joined",
+        "glue-slipped",
+        "part-fitted",
+        "operation-refitted",
+        "step-refitted",
+        "proof-recorded",
+        "station-entered",
+        "closed",
+        "reopened",
+        "undone",
+        "restored",
+    ];
+    private static readonly string[] Fields =
+    [
+        "number",
+        "words",
+        "findings",
+        "findingId",
+        "outcome",
+        "targets",
+        "faultId",
+        "reason",
+        "waysIn[idler-reach]",
+        "counts[deck]",
+        "counts[",
+        "[",
+        "]",
+        "operationId",
+        "stepId",
+        "items",
+        "signedBy",
+        "fastenerId",
+        "way",
+        "why",
+        "text",
+        "what",
+        "count",
+        "value",
+        "unit",
+        "timerId",
+        "label",
+        "minutes",
+        "partId",
+        "dueInDays",
+        "school",
+        "action",
+        "transferred",
+        "note",
+        "plugs",
+        "checks",
+        "proofId",
+        "station",
+        "summary",
+        "eventId",
+        "next",
+        "id",
+        "knew",
+        "madeAt",
+        "sentAt",
+        "machine.layoutId",
+        "machine.ageYears",
+        "machine.facts",
+        "machine.callBackOf",
+        "decision",
+        "parts",
+        "joinMinutes",
+        "photo",
+        "person",
+        "name",
+        "keeps",
+        "here",
+        "code",
+        "device",
+        "trays[deck]",
+        "run",
+        "by",
+    ];
+    private static readonly string[] Values =
+    [
+        "",
+        " ",
+        "belt",
+        "roller-left",
+        "idler-out",
+        "front-off",
+        "yes",
+        "change",
+        "0",
+        "-1",
+        "1e400",
+        "99999999999999999999",
+        "2.5",
+        "NaN",
+        "\u0000",
+        "\ud800",
+        "é",
+        "/jobs/é",
+        "//x",
+        "\\\\x",
+        "/a\r\nX: y",
+        "<script>",
+        "' OR 1=1 --",
+        "9999-12-31T23:59:59Z",
+        "../../etc/passwd",
+        "%00",
+        "ostrel-ot50",
+        "quenby-qd62",
+        "water-line",
+        "[",
+        "{}",
+        "null",
+        new('x', 3000),
+        new('9', 400),
+        "2026/117",
+        ".",
+        "..",
+        "new",
+    ];
     private readonly Random random = new(seed);
     private readonly List<string> faults = [];
     private readonly SortedDictionary<int, int> statuses = [];
     private string token = "";
 
-    /// <summary>Token of a paired device for the network's side; empty for a stranger there, null on the loopback side.</summary>
+    /// <summary>Token of a paired device for the network's side; empty for a stranger there, null on the loopback
+    /// side.</summary>
     public string? DeviceToken { get; init; }
 
     /// <summary>Sends this many requests, one after the other.</summary>
@@ -38,7 +213,19 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
         {
             cookies.Add(address, new Cookie(Idrum.Web.Devices.Gatekeeper.Cookie, DeviceToken) { Secure = true });
         }
-        using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = cookies, ServerCertificateCustomValidationCallback = (_, certificate, _, _) => certificate?.Issuer.Contains("Idrum shop authority", StringComparison.Ordinal) == true }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
+        using var client = new HttpClient(
+            new HttpClientHandler
+            {
+                AllowAutoRedirect = false,
+                CookieContainer = cookies,
+                ServerCertificateCustomValidationCallback = (_, certificate, _, _) =>
+                    certificate?.Issuer.Contains("Idrum shop authority", StringComparison.Ordinal) == true,
+            }
+        )
+        {
+            BaseAddress = address,
+            Timeout = TimeSpan.FromSeconds(30),
+        };
         var page = await client.GetStringAsync(DeviceToken is "" ? "/pair" : "/jobs/J-0147/find");
         token = Token().Match(page).Groups[1].Value;
         for (var n = 0; n < count; n++)
@@ -76,11 +263,50 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
             0 => "/",
             1 => "/machines/" + Pick([.. layouts.Keys]) + "?part=" + Uri.EscapeDataString(Pick(Values)),
             2 => "/jobs/" + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "x", StringComparison.Ordinal)),
-            3 => "/api/v1/" + Pick(["layouts", "layouts/quenby-qd62", "jobs", "jobs/J-0147", "jobs/J-0147/export", "identify", "jobs/%20"]),
-            4 => Pick(["/jobs/new", "/jobs/import", "/machines", "/pulse", "/openapi/v1.json", "/jobs/%20%20", "/jobs/%01", "/jobs/J-0147/photos/" + new string('a', 64), "/jobs/J-0148/package", "/jobs/J-0147/take", "/jobs/J-0149/parts", "/jobs/J-0149/estimate?new=" + Uri.EscapeDataString(Pick(Values)), "/jobs/J-0145/sums.csv", "/jobs/J-0145/returns.ics", "/shop", "/shop/export", "/pair", "/trust", "/away", "/manifest.webmanifest", "/idrum-authority.crt", "/shop/nothing", "/shop/money"]),
+            3 => "/api/v1/"
+                + Pick([
+                    "layouts",
+                    "layouts/quenby-qd62",
+                    "jobs",
+                    "jobs/J-0147",
+                    "jobs/J-0147/export",
+                    "identify",
+                    "jobs/%20",
+                ]),
+            4 => Pick([
+                "/jobs/new",
+                "/jobs/import",
+                "/machines",
+                "/pulse",
+                "/openapi/v1.json",
+                "/jobs/%20%20",
+                "/jobs/%01",
+                "/jobs/J-0147/photos/" + new string('a', 64),
+                "/jobs/J-0148/package",
+                "/jobs/J-0147/take",
+                "/jobs/J-0149/parts",
+                "/jobs/J-0149/estimate?new=" + Uri.EscapeDataString(Pick(Values)),
+                "/jobs/J-0145/sums.csv",
+                "/jobs/J-0145/returns.ics",
+                "/shop",
+                "/shop/export",
+                "/pair",
+                "/trust",
+                "/away",
+                "/manifest.webmanifest",
+                "/idrum-authority.crt",
+                "/shop/nothing",
+                "/shop/money",
+            ]),
             _ => $"/jobs/{Pick(Jobs)}/{Pick(Stations)}",
         };
-        return Chance(4) ? path + (path.Contains('?', StringComparison.Ordinal) ? "&" : "?") + Pick(["check", "cause", "part", "look", "proof", "view", "step"]) + "=" + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "y", StringComparison.Ordinal)) : path;
+        return Chance(4)
+            ? path
+                + (path.Contains('?', StringComparison.Ordinal) ? "&" : "?")
+                + Pick(["check", "cause", "part", "look", "proof", "view", "step"])
+                + "="
+                + Uri.EscapeDataString(Pick(Values).Replace("\ud800", "y", StringComparison.Ordinal))
+            : path;
     }
 
     private HttpRequestMessage Request()
@@ -88,27 +314,65 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
         switch (random.Next(10))
         {
             case < 3:
-                return new(new HttpMethod(Chance(5) ? Pick(["TRACE", "OPTIONS", "PROPFIND", "HEAD", "PUT", "DELETE", "WAT"]) : "GET"), Path());
+                return new(
+                    new HttpMethod(
+                        Chance(5) ? Pick(["TRACE", "OPTIONS", "PROPFIND", "HEAD", "PUT", "DELETE", "WAT"]) : "GET"
+                    ),
+                    Path()
+                );
             case < 7:
-                return new(HttpMethod.Post, Chance(8) ? Path() : Chance(12) ? Pick(["/shop/pair", "/shop/revoke", "/shop/here", "/pair"]) : $"/jobs/{Pick(Jobs)}/{Pick(Stations)}") { Content = Form() };
+                return new(
+                    HttpMethod.Post,
+                    Chance(8) ? Path()
+                        : Chance(12) ? Pick(["/shop/pair", "/shop/revoke", "/shop/here", "/pair"])
+                        : $"/jobs/{Pick(Jobs)}/{Pick(Stations)}"
+                )
+                {
+                    Content = Form(),
+                };
             case 7:
-                return new(HttpMethod.Post, "/api/v1/" + Pick(["layouts/validate", "teardown", "diagnosis", "jobs", "identify", $"jobs/{Guid.NewGuid()}/events"])) { Content = Json(Mutate(Body())) };
+                return new(
+                    HttpMethod.Post,
+                    "/api/v1/"
+                        + Pick([
+                            "layouts/validate",
+                            "teardown",
+                            "diagnosis",
+                            "jobs",
+                            "identify",
+                            $"jobs/{Guid.NewGuid()}/events",
+                        ])
+                )
+                {
+                    Content = Json(Mutate(Body())),
+                };
             case 8:
-                return new(HttpMethod.Post, "/api/v1/layouts/validate") { Content = Json(Mutate(Pick([.. layouts.Values]))) };
+                return new(HttpMethod.Post, "/api/v1/layouts/validate")
+                {
+                    Content = Json(Mutate(Pick([.. layouts.Values]))),
+                };
             default:
-                return new(HttpMethod.Post, "/api/v1/teardown") { Content = Json("{\"layout\":" + Mutate(Pick([.. layouts.Values])) + ",\"targets\":[\"belt\"]}") };
+                return new(HttpMethod.Post, "/api/v1/teardown")
+                {
+                    Content = Json("{\"layout\":" + Mutate(Pick([.. layouts.Values])) + ",\"targets\":[\"belt\"]}"),
+                };
         }
     }
 
-    private string Body() => Pick([
-        """{"layoutId":"quenby-qd62","targets":["idler"],"done":["pull-out"],"waysIn":{"belt-reach":"belt-off-rear"}}""",
-        """{"layoutId":"ostrel-ot50","findings":{"squeal":"yes","drum-hand":"normal"},"done":["screen-out"],"wear":1.5}""",
-        """{"kind":"note-added","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2026-01-01T00:00:00Z","operationId":"","text":"x"}""",
-        """{"format":"idrum-job","version":1,"jobId":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b11","photos":[null],"events":[{"kind":"opened","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2026-01-01T00:00:00Z","number":"J-1","machine":{"layoutId":"ostrel-ot50","place":"x"}}]}""",
-        "{\"format\":\"\\ud800\"}", "null", "[]", "",
-    ]);
+    private string Body() =>
+        Pick([
+            """{"layoutId":"quenby-qd62","targets":["idler"],"done":["pull-out"],"waysIn":{"belt-reach":"belt-off-rear"}}""",
+            """{"layoutId":"ostrel-ot50","findings":{"squeal":"yes","drum-hand":"normal"},"done":["screen-out"],"wear":1.5}""",
+            """{"kind":"note-added","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2026-01-01T00:00:00Z","operationId":"","text":"x"}""",
+            """{"format":"idrum-job","version":1,"jobId":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b11","photos":[null],"events":[{"kind":"opened","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2026-01-01T00:00:00Z","number":"J-1","machine":{"layoutId":"ostrel-ot50","place":"x"}}]}""",
+            "{\"format\":\"\\ud800\"}",
+            "null",
+            "[]",
+            "",
+        ]);
 
-    private static StringContent Json(string text) => new(text.Replace("\ud800", "\\ud800", StringComparison.Ordinal), Encoding.UTF8, "application/json");
+    private static StringContent Json(string text) =>
+        new(text.Replace("\ud800", "\\ud800", StringComparison.Ordinal), Encoding.UTF8, "application/json");
 
     private ByteArrayContent Form()
     {
@@ -124,7 +388,10 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
         return random.Next(14) switch
         {
             0 => Json("{}"),
-            1 => new ByteArrayContent("--x\r\nbroken"u8.ToArray()) { Headers = { ContentType = MediaTypeHeaderValue.Parse("multipart/form-data; boundary=x") } },
+            1 => new ByteArrayContent("--x\r\nbroken"u8.ToArray())
+            {
+                Headers = { ContentType = MediaTypeHeaderValue.Parse("multipart/form-data; boundary=x") },
+            },
             2 => new ByteArrayContent([]),
             3 => new StringContent("a=%ZZ&b=%00", Encoding.UTF8, "application/x-www-form-urlencoded"),
             _ => new FormUrlEncodedContent(fields),
@@ -137,16 +404,29 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
         var what = $"{request.Method} {request.RequestUri} {request.Content?.GetType().Name}";
         if (Chance(10))
         {
-            request.Headers.TryAddWithoutValidation(Pick(["X-Antiforgery", "RequestVerificationToken", "Accept", "HX-Request", "Cookie", "Range"]), Pick(Values).Replace("\r\n", "", StringComparison.Ordinal).Replace("\0", "", StringComparison.Ordinal).Replace("\ud800", "", StringComparison.Ordinal));
+            request.Headers.TryAddWithoutValidation(
+                Pick(["X-Antiforgery", "RequestVerificationToken", "Accept", "HX-Request", "Cookie", "Range"]),
+                Pick(Values)
+                    .Replace("\r\n", "", StringComparison.Ordinal)
+                    .Replace("\0", "", StringComparison.Ordinal)
+                    .Replace("\ud800", "", StringComparison.Ordinal)
+            );
         }
         var watch = Stopwatch.StartNew();
         try
         {
             using var answer = await client.SendAsync(request);
             var body = await answer.Content.ReadAsStringAsync();
-            Judge(what, (int)answer.StatusCode, watch.Elapsed, body, answer.Headers.Contains("Content-Security-Policy"));
+            Judge(
+                what,
+                (int)answer.StatusCode,
+                watch.Elapsed,
+                body,
+                answer.Headers.Contains("Content-Security-Policy")
+            );
         }
-        catch (Exception e) when (e is HttpRequestException or ArgumentException or FormatException or InvalidOperationException)
+        catch (Exception e)
+            when (e is HttpRequestException or ArgumentException or FormatException or InvalidOperationException)
         {
             // The client itself will not send such a thing.
             statuses[0] = statuses.GetValueOrDefault(0) + 1;
@@ -202,7 +482,15 @@ public sealed partial class RequestFuzzer(Uri address, int seed, IReadOnlyDictio
         {
             faults.Add($"{took.TotalSeconds:0.0} s {what}");
         }
-        if (status >= 400 && (body.Contains("Idrum.Core", StringComparison.Ordinal) || body.Contains("Idrum.Web", StringComparison.Ordinal) || body.Contains("System.", StringComparison.Ordinal) || body.Contains("Exception", StringComparison.Ordinal)))
+        if (
+            status >= 400
+            && (
+                body.Contains("Idrum.Core", StringComparison.Ordinal)
+                || body.Contains("Idrum.Web", StringComparison.Ordinal)
+                || body.Contains("System.", StringComparison.Ordinal)
+                || body.Contains("Exception", StringComparison.Ordinal)
+            )
+        )
         {
             faults.Add($"names a type: {what}: {body[..Math.Min(300, body.Length)]}");
         }

@@ -14,9 +14,22 @@ public sealed class ShopVersionTests(TestHost host) : IClassFixture<TestHost>
         }
         Assert.All(before, page => Assert.Contains("EUR", page, StringComparison.Ordinal));
         var token = await host.TokenAsync("/shop");
-        var changed = await host.Client.PostAsync("/shop/money", new FormUrlEncodedContent([
-            new("currency", "CHF"), new("ratePerHour", "72"), new("stepMinutes", "15"), new("tripCharge", "28"), new("tripMinutes", "40"), new("taxPercent", "20"), new("paper", "A4"), new("units", "mm"),
-            new("signers", "M. Tannhof"), new("van", ""), new("__RequestVerificationToken", token)]));
+        var changed = await host.Client.PostAsync(
+            "/shop/money",
+            new FormUrlEncodedContent([
+                new("currency", "CHF"),
+                new("ratePerHour", "72"),
+                new("stepMinutes", "15"),
+                new("tripCharge", "28"),
+                new("tripMinutes", "40"),
+                new("taxPercent", "20"),
+                new("paper", "A4"),
+                new("units", "mm"),
+                new("signers", "M. Tannhof"),
+                new("van", ""),
+                new("__RequestVerificationToken", token),
+            ])
+        );
         Assert.InRange((int)changed.StatusCode, 200, 303);
         foreach (var page in pages)
         {

@@ -12,11 +12,17 @@ public sealed class StartTests : IDisposable
 
     public void Dispose() => Directory.Delete(folder, true);
 
-    private Process Start(params string[] words) => Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), .. words, "--data", folder])
-    {
-        RedirectStandardOutput = true,
-        RedirectStandardError = true,
-    })!;
+    private Process Start(params string[] words) =>
+        Process.Start(
+            new ProcessStartInfo(
+                "dotnet",
+                [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), .. words, "--data", folder]
+            )
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
 
     private static async Task<string> AddressAsync(Process server)
     {
@@ -75,8 +81,23 @@ public sealed class StartTests : IDisposable
         probe.Start();
         var port = ((IPEndPoint)probe.LocalEndpoint).Port;
         probe.Stop();
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]) { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var (name, value) in new[] { ("ASPNETCORE_URLS", $"http://0.0.0.0:{port}"), ("Kestrel__Endpoints__Open__Url", $"http://0.0.0.0:{port}"), ("ASPNETCORE_HTTP_PORTS", $"{port}"), ("ASPNETCORE_FORWARDEDHEADERS_ENABLED", "true") })
+        var start = new ProcessStartInfo(
+            "dotnet",
+            [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]
+        )
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        foreach (
+            var (name, value) in new[]
+            {
+                ("ASPNETCORE_URLS", $"http://0.0.0.0:{port}"),
+                ("Kestrel__Endpoints__Open__Url", $"http://0.0.0.0:{port}"),
+                ("ASPNETCORE_HTTP_PORTS", $"{port}"),
+                ("ASPNETCORE_FORWARDEDHEADERS_ENABLED", "true"),
+            }
+        )
         {
             start.Environment[name] = value;
         }
@@ -86,7 +107,10 @@ public sealed class StartTests : IDisposable
         using var line = new TcpClient();
         await Assert.ThrowsAsync<SocketException>(() => line.ConnectAsync(IPAddress.Loopback, port));
         // A forged header makes nobody come from elsewhere, and no other name is heard.
-        using var forged = new HttpRequestMessage(HttpMethod.Get, "/") { Headers = { { "X-Forwarded-Host", "evil.example" } } };
+        using var forged = new HttpRequestMessage(HttpMethod.Get, "/")
+        {
+            Headers = { { "X-Forwarded-Host", "evil.example" } },
+        };
         Assert.Equal(HttpStatusCode.OK, (await client.SendAsync(forged)).StatusCode);
         server.Kill();
         await server.WaitForExitAsync();
@@ -131,12 +155,36 @@ public sealed class StartTests : IDisposable
         // While it runs, nothing is restored over it by command.
         Assert.Contains("Another Idrum works on", (await EndsAsync("restore", file)).Said, StringComparison.Ordinal);
         var jobs = JsonDocument.Parse(await client.GetStringAsync("/api/v1/jobs")).RootElement.GetArrayLength();
-        var opened = new { kind = "opened", id = Guid.NewGuid(), number = "J-0999", machine = new { layoutId = "ostrel-ot50", place = "Cellar" } };
-        Assert.True((await client.PostAsync($"/api/v1/jobs/{Guid.NewGuid()}/events", new StringContent(JsonSerializer.Serialize(opened), System.Text.Encoding.UTF8, "application/json"))).IsSuccessStatusCode);
+        var opened = new
+        {
+            kind = "opened",
+            id = Guid.NewGuid(),
+            number = "J-0999",
+            machine = new { layoutId = "ostrel-ot50", place = "Cellar" },
+        };
+        Assert.True(
+            (
+                await client.PostAsync(
+                    $"/api/v1/jobs/{Guid.NewGuid()}/events",
+                    new StringContent(JsonSerializer.Serialize(opened), System.Text.Encoding.UTF8, "application/json")
+                )
+            ).IsSuccessStatusCode
+        );
         var page = await client.GetStringAsync("/shop");
-        var token = System.Text.RegularExpressions.Regex.Match(page, "name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"").Groups[1].Value;
-        using var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new ByteArrayContent(await File.ReadAllBytesAsync(file)), "backup", "shop.zip" } };
-        Assert.Contains("are brought back", await (await client.PostAsync("/shop/restore", form)).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        var token = System
+            .Text.RegularExpressions.Regex.Match(page, "name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")
+            .Groups[1]
+            .Value;
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(token), "__RequestVerificationToken" },
+            { new ByteArrayContent(await File.ReadAllBytesAsync(file)), "backup", "shop.zip" },
+        };
+        Assert.Contains(
+            "are brought back",
+            await (await client.PostAsync("/shop/restore", form)).Content.ReadAsStringAsync(),
+            StringComparison.Ordinal
+        );
         // It begins anew by itself, on any free port here, and says so.
         var again = await AddressAsync(server);
         using var fresh = new HttpClient { BaseAddress = new Uri(again) };

@@ -13,7 +13,8 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Web.Tests;
 
-/// <summary>What can happen to a shop's folder: each fault is said in plain words, nothing is called stored that is not, nothing is overwritten.</summary>
+/// <summary>What can happen to a shop's folder: each fault is said in plain words, nothing is called stored that is
+/// not, nothing is overwritten.</summary>
 public sealed class StorageFaultTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-fault").FullName;
@@ -26,7 +27,8 @@ public sealed class StorageFaultTests : IDisposable
         Directory.Delete(folder, true);
     }
 
-    private JobStore Store(out Database database) => new(database = Database.Open(DatabasePath), new(TestShop.Shop), TimeProvider.System);
+    private JobStore Store(out Database database) =>
+        new(database = Database.Open(DatabasePath), new(TestShop.Shop), TimeProvider.System);
 
     private async Task<Guid> FilledAsync(int seed = 3, int acts = 40)
     {
@@ -81,9 +83,15 @@ public sealed class StorageFaultTests : IDisposable
     public async Task A_database_of_a_newer_idrum_is_not_written_to()
     {
         await FilledAsync();
-        Sql("INSERT INTO SchemaVersions (ScriptName, Applied) VALUES ('Idrum.Storage.Migrations.0099-later.sql', '2027-01-01'); PRAGMA wal_checkpoint(TRUNCATE)");
+        Sql(
+            "INSERT INTO SchemaVersions (ScriptName, Applied) VALUES ('Idrum.Storage.Migrations.0099-later.sql', '2027-01-01'); PRAGMA wal_checkpoint(TRUNCATE)"
+        );
         var before = Bytes();
-        Assert.Contains("newer Idrum", Assert.Throws<InvalidDataException>(() => Database.Open(DatabasePath)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "newer Idrum",
+            Assert.Throws<InvalidDataException>(() => Database.Open(DatabasePath)).Message,
+            StringComparison.Ordinal
+        );
         Assert.Equal(before, Bytes());
     }
 
@@ -92,9 +100,16 @@ public sealed class StorageFaultTests : IDisposable
     {
         var job = await FilledAsync();
         // Back to the state before the last two migrations.
-        Sql("ALTER TABLE event DROP COLUMN hash; ALTER TABLE job DROP COLUMN head; DROP TABLE device; DELETE FROM SchemaVersions WHERE ScriptName LIKE '%0005%' OR ScriptName LIKE '%0006%'; PRAGMA wal_checkpoint(TRUNCATE)");
+        Sql(
+            "ALTER TABLE event DROP COLUMN hash; ALTER TABLE job DROP COLUMN head; DROP TABLE device; DELETE FROM SchemaVersions WHERE ScriptName LIKE '%0005%' OR ScriptName LIKE '%0006%'; PRAGMA wal_checkpoint(TRUNCATE)"
+        );
         var before = Bytes();
-        var statements = new[] { "0005-devices.sql", "0006-chain.sql" }.SelectMany(name => Script(name).Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)).Where(s => s.Length > 0).ToList();
+        var statements = new[] { "0005-devices.sql", "0006-chain.sql" }
+            .SelectMany(name =>
+                Script(name).Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            )
+            .Where(s => s.Length > 0)
+            .ToList();
         Assert.Equal(3, statements.Count);
         for (var done = 0; done <= statements.Count; done++)
         {
@@ -138,7 +153,10 @@ public sealed class StorageFaultTests : IDisposable
     {
         using var stream = typeof(Database).Assembly.GetManifestResourceStream($"Idrum.Storage.Migrations.{name}")!;
         using var reader = new StreamReader(stream);
-        return string.Join('\n', reader.ReadToEnd().Split('\n').Where(l => !l.StartsWith("--", StringComparison.Ordinal)));
+        return string.Join(
+            '\n',
+            reader.ReadToEnd().Split('\n').Where(l => !l.StartsWith("--", StringComparison.Ordinal))
+        );
     }
 
     [Fact]
@@ -150,7 +168,13 @@ public sealed class StorageFaultTests : IDisposable
         var job = host.Store.Find("J-0148")!;
         var kept = job.Version;
         var note = new NoteAdded("", new string('x', 1900)) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
-        foreach (var (spoil, words) in new (Action, string)[] { (() => database.MostPages = 1, "disk of the shop's computer is full"), (() => database.Frozen = true, "cannot be written") })
+        foreach (
+            var (spoil, words) in new (Action, string)[]
+            {
+                (() => database.MostPages = 1, "disk of the shop's computer is full"),
+                (() => database.Frozen = true, "cannot be written"),
+            }
+        )
         {
             SqliteConnection.ClearAllPools();
             spoil();
@@ -158,16 +182,31 @@ public sealed class StorageFaultTests : IDisposable
             // Room is left in pages that are begun: it may take some acts until the disk is full.
             for (var n = 0; n < 40 && answer is not { StatusCode: (HttpStatusCode)507 }; n++)
             {
-                answer = await host.PostJsonAsync($"/api/v1/jobs/{job.JobId}/events", JsonSerializer.Deserialize<JsonObject>(EventText.Of(note with { Id = Guid.NewGuid() }))!);
+                answer = await host.PostJsonAsync(
+                    $"/api/v1/jobs/{job.JobId}/events",
+                    JsonSerializer.Deserialize<JsonObject>(EventText.Of(note with { Id = Guid.NewGuid() }))!
+                );
                 kept += answer.StatusCode == HttpStatusCode.Created ? 1 : 0;
             }
             Assert.Equal((HttpStatusCode)507, answer!.StatusCode);
-            Assert.Contains(words, (await TestHost.JsonAsync(answer)).GetProperty("detail").GetString(), StringComparison.Ordinal);
+            Assert.Contains(
+                words,
+                (await TestHost.JsonAsync(answer)).GetProperty("detail").GetString(),
+                StringComparison.Ordinal
+            );
             Assert.Equal(kept, host.Store.Find("J-0148")!.Version);
             (database.MostPages, database.Frozen) = (null, false);
             SqliteConnection.ClearAllPools();
         }
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{job.JobId}/events", JsonSerializer.Deserialize<JsonObject>(EventText.Of(note))!)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (
+                await host.PostJsonAsync(
+                    $"/api/v1/jobs/{job.JobId}/events",
+                    JsonSerializer.Deserialize<JsonObject>(EventText.Of(note))!
+                )
+            ).StatusCode
+        );
         Assert.Equal(kept + 1, host.Store.Find("J-0148")!.Version);
         Assert.Null(host.Store.Broken(job.JobId));
         await host.DisposeAsync();
@@ -178,7 +217,11 @@ public sealed class StorageFaultTests : IDisposable
     {
         using (FolderLock.Take(folder))
         {
-            Assert.Contains("Another Idrum works on", Assert.Throws<IOException>(() => FolderLock.Take(folder)).Message, StringComparison.Ordinal);
+            Assert.Contains(
+                "Another Idrum works on",
+                Assert.Throws<IOException>(() => FolderLock.Take(folder)).Message,
+                StringComparison.Ordinal
+            );
         }
         FolderLock.Take(folder).Dispose();
     }
@@ -188,7 +231,11 @@ public sealed class StorageFaultTests : IDisposable
     {
         Directory.CreateDirectory(Path.Combine(folder, "keys"));
         File.WriteAllText(Path.Combine(folder, "keys", "key-1.xml"), "<key");
-        Assert.Contains("move it aside", Assert.Throws<IOException>(() => StartChecks.Keys(folder)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "move it aside",
+            Assert.Throws<IOException>(() => StartChecks.Keys(folder)).Message,
+            StringComparison.Ordinal
+        );
         var now = DateTimeOffset.UtcNow;
         Assert.Equal("", StartChecks.Clock(null, now));
         Assert.Equal("", StartChecks.Clock(now.AddMinutes(1), now));
@@ -201,7 +248,10 @@ public sealed class StorageFaultTests : IDisposable
     [InlineData("DELETE FROM event WHERE seq = 7", "Act 8 was removed")]
     [InlineData("DELETE FROM event WHERE seq >= 30", "Act 31 and what came after it was removed")]
     [InlineData("UPDATE event SET seq = CASE seq WHEN 7 THEN 1007 ELSE seq END", "Act 8 was removed")]
-    [InlineData("UPDATE event SET event_id = '00000000-0000-4000-8000-000000000001' WHERE seq = 7", "Act 8 was changed")]
+    [InlineData(
+        "UPDATE event SET event_id = '00000000-0000-4000-8000-000000000001' WHERE seq = 7",
+        "Act 8 was changed"
+    )]
     public async Task What_is_changed_behind_its_back_shows_and_the_job_can_still_be_read(string sql, string words)
     {
         var job = await FilledAsync();
@@ -232,7 +282,15 @@ public sealed class StorageFaultTests : IDisposable
             made = ShopBackup.Make(folder, file, false, now);
             version = store.Find(job)!.Version;
             Assert.Equal((1, version), (made.Jobs, made.Acts));
-            Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(job, new NoteAdded("", "later") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow })).Outcome);
+            Assert.Equal(
+                AppendOutcome.Added,
+                (
+                    await store.AppendAsync(
+                        job,
+                        new NoteAdded("", "later") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }
+                    )
+                ).Outcome
+            );
         }
         SqliteConnection.ClearAllPools();
         using (var zip = ZipFile.OpenRead(file))
@@ -248,7 +306,11 @@ public sealed class StorageFaultTests : IDisposable
         SqliteConnection.ClearAllPools();
         // What was there is not lost: put back, it holds the later act.
         Assert.Equal(Path.Combine(folder, "aside-20260304-050607"), aside);
-        using var before = new JobStore(Database.Open(Path.Combine(aside, "idrum.db")), new(TestShop.Shop), TimeProvider.System);
+        using var before = new JobStore(
+            Database.Open(Path.Combine(aside, "idrum.db")),
+            new(TestShop.Shop),
+            TimeProvider.System
+        );
         Assert.Equal(version + 1, before.Find(job)!.Version);
         Assert.Equal("secret", File.ReadAllText(Path.Combine(folder, "authority", "authority.key")));
     }
@@ -266,7 +328,10 @@ public sealed class StorageFaultTests : IDisposable
         using (var store = Store(out _))
         {
             version = store.Find(job)!.Version;
-            await store.AppendAsync(job, new NoteAdded("", "later") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow });
+            await store.AppendAsync(
+                job,
+                new NoteAdded("", "later") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }
+            );
         }
         SqliteConnection.ClearAllPools();
         await File.WriteAllTextAsync(Path.Combine(folder, "layouts", "own.json"), "changed since");
@@ -299,23 +364,41 @@ public sealed class StorageFaultTests : IDisposable
             var said = ShopBackup.Finish(copy);
             Assert.Equal("", ShopBackup.Finish(copy));
             Assert.False(Directory.Exists(Path.Combine(copy, "restoring")));
-            // Before the journal stands, nothing was changed; from then on it is the backup's shop, whole, and the other is set aside whole.
+            // Before the journal stands, nothing was changed; from then on it is the backup's shop, whole, and the
+            // other is set aside whole.
             var undone = at == 0;
             Assert.Equal(done, said.Length == 0);
-            using (var store = new JobStore(Database.Open(Path.Combine(copy, "idrum.db")), new(TestShop.Shop), TimeProvider.System))
+            using (
+                var store = new JobStore(
+                    Database.Open(Path.Combine(copy, "idrum.db")),
+                    new(TestShop.Shop),
+                    TimeProvider.System
+                )
+            )
             {
                 Assert.Equal(undone ? version + 1 : version, store.Find(job)!.Version);
                 Assert.Null(store.Broken(job));
             }
-            Assert.Equal(undone ? "changed since" : "as it was", await File.ReadAllTextAsync(Path.Combine(copy, "layouts", "own.json")));
+            Assert.Equal(
+                undone ? "changed since" : "as it was",
+                await File.ReadAllTextAsync(Path.Combine(copy, "layouts", "own.json"))
+            );
             if (!undone)
             {
-                using var before = new JobStore(Database.Open(Path.Combine(copy, "aside-20260304-050607", "idrum.db")), new(TestShop.Shop), TimeProvider.System);
+                using var before = new JobStore(
+                    Database.Open(Path.Combine(copy, "aside-20260304-050607", "idrum.db")),
+                    new(TestShop.Shop),
+                    TimeProvider.System
+                );
                 Assert.Equal(version + 1, before.Find(job)!.Version);
                 // With the shop set aside and none in its place no empty one is made.
                 SqliteConnection.ClearAllPools();
                 File.Delete(Path.Combine(copy, "idrum.db"));
-                Assert.Contains("an empty one is not made in its place", Assert.Throws<InvalidDataException>(() => ShopBackup.NotEmptied(copy)).Message, StringComparison.Ordinal);
+                Assert.Contains(
+                    "an empty one is not made in its place",
+                    Assert.Throws<InvalidDataException>(() => ShopBackup.NotEmptied(copy)).Message,
+                    StringComparison.Ordinal
+                );
             }
             SqliteConnection.ClearAllPools();
             Directory.Delete(copy, true);
@@ -341,7 +424,13 @@ public sealed class StorageFaultTests : IDisposable
             var manifest = System.Text.Json.Nodes.JsonNode.Parse(await reader.ReadToEndAsync())!;
             reader.Close();
             entry.Delete();
-            manifest["files"]!.AsArray().Add(System.Text.Json.Nodes.JsonNode.Parse($$"""{"name":"{{name}}","bytes":1,"sha256":"{{Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData("x"u8))}}"}"""));
+            manifest["files"]!
+                .AsArray()
+                .Add(
+                    System.Text.Json.Nodes.JsonNode.Parse(
+                        $$"""{"name":"{{name}}","bytes":1,"sha256":"{{Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData("x"u8))}}"}"""
+                    )
+                );
             await using (var extra = zip.CreateEntry(name).Open())
             {
                 extra.Write("x"u8);
@@ -349,7 +438,11 @@ public sealed class StorageFaultTests : IDisposable
             await using var again = new StreamWriter(zip.CreateEntry("manifest.json").Open());
             await again.WriteAsync(manifest.ToJsonString());
         }
-        Assert.Contains("belongs to no backup", Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "belongs to no backup",
+            Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
+            StringComparison.Ordinal
+        );
         Assert.False(Directory.Exists(Path.Combine(folder, "restoring")));
         Assert.True(File.Exists(DatabasePath));
     }
@@ -402,7 +495,11 @@ public sealed class StorageFaultTests : IDisposable
                 break;
         }
         var before = Bytes();
-        Assert.Contains("Nothing was changed", Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "Nothing was changed",
+            Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
+            StringComparison.Ordinal
+        );
         Assert.Equal(before, Bytes());
         Assert.Empty(Directory.GetDirectories(folder, "aside-*"));
     }
@@ -414,7 +511,12 @@ public sealed class StorageFaultTests : IDisposable
         var clock = new TestClock();
         var settings = new SettingStore(Database.Open(DatabasePath));
         settings.Set(SettingStore.BackupsKept, "3");
-        using var desk = new BackupDesk(new() { DataFolder = folder, ContentFolder = folder }, settings, clock, Microsoft.Extensions.Logging.Abstractions.NullLogger<BackupDesk>.Instance);
+        using var desk = new BackupDesk(
+            new() { DataFolder = folder, ContentFolder = folder },
+            settings,
+            clock,
+            Microsoft.Extensions.Logging.Abstractions.NullLogger<BackupDesk>.Instance
+        );
         for (var day = 0; day < 5; day++)
         {
             Assert.True(desk.MakeDue());
@@ -422,9 +524,13 @@ public sealed class StorageFaultTests : IDisposable
             Assert.False(desk.MakeDue());
             clock.Now += TimeSpan.FromHours(22);
         }
-        Assert.Equal(["idrum-2026-03-06.zip", "idrum-2026-03-05.zip", "idrum-2026-03-04.zip"], desk.List().Select(f => f.Name));
+        Assert.Equal(
+            ["idrum-2026-03-06.zip", "idrum-2026-03-05.zip", "idrum-2026-03-04.zip"],
+            desk.List().Select(f => f.Name)
+        );
         Assert.Equal("", desk.Worry());
-        // One dated ahead, by its name or its time, stops nothing, counts for no day and pushes no good one out; it is named.
+        // One dated ahead, by its name or its time, stops nothing, counts for no day and pushes no good one out; it is
+        // named.
         var ahead = Path.Combine(folder, "backups", "idrum-2031-01-01.zip");
         File.Copy(desk.List()[0].FullName, ahead);
         Assert.True(desk.MakeDue());
@@ -432,7 +538,10 @@ public sealed class StorageFaultTests : IDisposable
         File.SetLastWriteTimeUtc(desk.List()[1].FullName, clock.Now.UtcDateTime.AddYears(1));
         clock.Now += TimeSpan.FromDays(1);
         Assert.True(desk.MakeDue());
-        Assert.Equal(["idrum-2031-01-01.zip", "idrum-2026-03-08.zip", "idrum-2026-03-07.zip"], desk.List().Take(3).Select(f => f.Name));
+        Assert.Equal(
+            ["idrum-2031-01-01.zip", "idrum-2026-03-08.zip", "idrum-2026-03-07.zip"],
+            desk.List().Take(3).Select(f => f.Name)
+        );
         File.Delete(ahead);
         File.Delete(Path.Combine(folder, "backups", "idrum-2026-03-07.zip"));
         clock.Now += TimeSpan.FromDays(3);
@@ -452,15 +561,36 @@ public sealed class StorageFaultTests : IDisposable
         var job = host.Store.Find("J-0148")!;
         async Task<string> Export() => await host.Client.GetStringAsync("/api/v1/jobs/J-0148/export");
         Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", await Export())).StatusCode);
-        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync($"/api/v1/jobs/{job.JobId}/events", new { kind = "note-added", id = Guid.NewGuid(), operationId = "", text = "Meanwhile" })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (
+                await host.PostJsonAsync(
+                    $"/api/v1/jobs/{job.JobId}/events",
+                    new
+                    {
+                        kind = "note-added",
+                        id = Guid.NewGuid(),
+                        operationId = "",
+                        text = "Meanwhile",
+                    }
+                )
+            ).StatusCode
+        );
         var longer = await Export();
         Assert.Equal(HttpStatusCode.Created, (await other.PostJsonAsync("/api/v1/jobs", longer)).StatusCode);
         Assert.Equal("Meanwhile", other.Store.Find("J-0148")!.State.Notes[^1].Text);
         Assert.Null(other.Store.Broken(job.JobId));
         // Changed after it was written.
-        var answer = await other.PostJsonAsync("/api/v1/jobs", longer.Replace("Meanwhile", "Meanwhale", StringComparison.Ordinal));
+        var answer = await other.PostJsonAsync(
+            "/api/v1/jobs",
+            longer.Replace("Meanwhile", "Meanwhale", StringComparison.Ordinal)
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
-        Assert.Contains("was changed after the file was written", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains(
+            "was changed after the file was written",
+            await answer.Content.ReadAsStringAsync(),
+            StringComparison.Ordinal
+        );
         // Broken in the shop, the file says so.
         using (var connection = new SqliteConnection($"Data Source={host.DatabasePath};Pooling=False"))
         {
@@ -470,9 +600,21 @@ public sealed class StorageFaultTests : IDisposable
             command.ExecuteNonQuery();
         }
         await host.RestartAsync();
-        Assert.Contains("was changed.", JsonDocument.Parse(await Export()).RootElement.GetProperty("chain").GetProperty("broken").GetString(), StringComparison.Ordinal);
-        Assert.Contains("changed behind Idrum", WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0148/strip")), StringComparison.Ordinal);
-        Assert.Contains("changed behind Idrum", WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0148/report")), StringComparison.Ordinal);
+        Assert.Contains(
+            "was changed.",
+            JsonDocument.Parse(await Export()).RootElement.GetProperty("chain").GetProperty("broken").GetString(),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "changed behind Idrum",
+            WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0148/strip")),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "changed behind Idrum",
+            WebUtility.HtmlDecode(await host.Client.GetStringAsync("/jobs/J-0148/report")),
+            StringComparison.Ordinal
+        );
         await host.DisposeAsync();
         await other.DisposeAsync();
     }
@@ -482,8 +624,28 @@ public sealed class StorageFaultTests : IDisposable
     {
         var host = new TestHost();
         await host.InitializeAsync();
-        Assert.Contains("Backed up and checked", await (await host.Client.PostAsync("/shop/backup", new FormUrlEncodedContent([new("folder", ""), new("kept", "5"), new("__RequestVerificationToken", await host.TokenAsync("/shop"))]))).Content.ReadAsStringAsync(), StringComparison.Ordinal);
-        var refused = await host.Client.PostAsync("/shop/backup", new FormUrlEncodedContent([new("folder", "here"), new("kept", "0"), new("__RequestVerificationToken", await host.TokenAsync("/shop"))]));
+        Assert.Contains(
+            "Backed up and checked",
+            await (
+                await host.Client.PostAsync(
+                    "/shop/backup",
+                    new FormUrlEncodedContent([
+                        new("folder", ""),
+                        new("kept", "5"),
+                        new("__RequestVerificationToken", await host.TokenAsync("/shop")),
+                    ])
+                )
+            ).Content.ReadAsStringAsync(),
+            StringComparison.Ordinal
+        );
+        var refused = await host.Client.PostAsync(
+            "/shop/backup",
+            new FormUrlEncodedContent([
+                new("folder", "here"),
+                new("kept", "0"),
+                new("__RequestVerificationToken", await host.TokenAsync("/shop")),
+            ])
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         Assert.Contains("value=\"here\"", await refused.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         using (var zip = new ZipArchive(await host.Client.GetStreamAsync("/shop/export")))
@@ -495,7 +657,11 @@ public sealed class StorageFaultTests : IDisposable
         var file = Path.Combine(folder, "whole.zip");
         await File.WriteAllBytesAsync(file, await host.Client.GetByteArrayAsync("/shop/file"));
         Assert.Equal(host.Store.List().Count, ShopBackup.Check(file).Jobs);
-        using var form = new MultipartFormDataContent { { new StringContent(await host.TokenAsync("/shop")), "__RequestVerificationToken" }, { new ByteArrayContent([1, 2, 3]), "backup", "letter.zip" } };
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await host.TokenAsync("/shop")), "__RequestVerificationToken" },
+            { new ByteArrayContent([1, 2, 3]), "backup", "letter.zip" },
+        };
         var wrong = await host.Client.PostAsync("/shop/restore", form);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
         Assert.Contains("is not sound", await wrong.Content.ReadAsStringAsync(), StringComparison.Ordinal);

@@ -11,7 +11,8 @@ public sealed class StoreTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-store").FullName;
 
-    private JobStore OpenStore() => new(Database.Open(Path.Combine(folder, "idrum.db")), new(TestShop.Shop), TimeProvider.System);
+    private JobStore OpenStore() =>
+        new(Database.Open(Path.Combine(folder, "idrum.db")), new(TestShop.Shop), TimeProvider.System);
 
     public void Dispose()
     {
@@ -31,12 +32,18 @@ public sealed class StoreTests : IDisposable
                 var result = await store.AppendAsync(jobId, e);
                 Assert.Equal(AppendOutcome.Added, result.Outcome);
                 // A second store has nothing in memory: it reads what is on disk.
-                Assert.Equal(JobSummary.Of(result.Job!.State, TestShop.Shop.LayoutOf(result.Job.State)), store.StoredSummary(jobId));
+                Assert.Equal(
+                    JobSummary.Of(result.Job!.State, TestShop.Shop.LayoutOf(result.Job.State)),
+                    store.StoredSummary(jobId)
+                );
             }
             using var fresh = OpenStore();
             var read = fresh.Find(jobId)!;
             Assert.Equal(Logs.Fold(read.Log).Canonical(), store.Find(jobId)!.State.Canonical());
-            Assert.Equal(JobSummary.Of(Logs.Fold(read.Log), TestShop.Shop.LayoutOf(read.State)), fresh.StoredSummary(jobId));
+            Assert.Equal(
+                JobSummary.Of(Logs.Fold(read.Log), TestShop.Shop.LayoutOf(read.State)),
+                fresh.StoredSummary(jobId)
+            );
         }
     }
 
@@ -52,7 +59,10 @@ public sealed class StoreTests : IDisposable
         }
         var note = new NoteAdded("", "once") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
         Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(jobId, note)).Outcome);
-        Assert.Equal(AppendOutcome.Repeated, (await store.AppendAsync(jobId, note with { At = note.At.AddMinutes(1) })).Outcome);
+        Assert.Equal(
+            AppendOutcome.Repeated,
+            (await store.AppendAsync(jobId, note with { At = note.At.AddMinutes(1) })).Outcome
+        );
         Assert.Equal(AppendOutcome.IdTaken, (await store.AppendAsync(jobId, note with { Text = "twice" })).Outcome);
         Assert.Equal(log.Count + 1, OpenStore().Find(jobId)!.Version);
     }
@@ -69,14 +79,29 @@ public sealed class StoreTests : IDisposable
         var version = store.Find(jobId)!.Version;
         NoteAdded Note(string text) => new("", text) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
         // The second cannot be: the first is not stored either, in memory or on the disk.
-        var bad = await store.AppendManyAsync(jobId, [Note("first"), new NoteAdded("no-such-step", "second") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow.AddYears(3) }, Note("third")]);
+        var bad = await store.AppendManyAsync(
+            jobId,
+            [
+                Note("first"),
+                new NoteAdded("no-such-step", "second") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow.AddYears(3) },
+                Note("third"),
+            ]
+        );
         Assert.Equal((AppendOutcome.Refused, version), (bad.Outcome, OpenStore().Find(jobId)!.Version));
         Assert.Equal(version, store.Find(jobId)!.Version);
         JobEvent[] group = [Note("first"), Note("second"), Note("third")];
-        Assert.Equal((AppendOutcome.Added, version + 3), (await store.AppendManyAsync(jobId, group)) is var done ? (done.Outcome, done.Job!.Version) : default);
+        Assert.Equal(
+            (AppendOutcome.Added, version + 3),
+            (await store.AppendManyAsync(jobId, group)) is var done ? (done.Outcome, done.Job!.Version) : default
+        );
         Assert.Equal(AppendOutcome.Repeated, (await store.AppendManyAsync(jobId, group)).Outcome);
         // Half of it was there: the rest is added.
-        Assert.Equal((AppendOutcome.Added, version + 4), (await store.AppendManyAsync(jobId, [.. group, Note("fourth")])) is var more ? (more.Outcome, more.Job!.Version) : default);
+        Assert.Equal(
+            (AppendOutcome.Added, version + 4),
+            (await store.AppendManyAsync(jobId, [.. group, Note("fourth")])) is var more
+                ? (more.Outcome, more.Job!.Version)
+                : default
+        );
         Assert.Null(store.Broken(jobId));
     }
 
@@ -85,7 +110,8 @@ public sealed class StoreTests : IDisposable
     {
         var jobId = Guid.NewGuid();
         var log = RandomWalk.Log(7, 6);
-        const string newer = """{"kind":"sound-heard","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2027-01-02T10:00:00+00:00","hz":[7.4,9.1],"by":"B."}""";
+        const string newer =
+            """{"kind":"sound-heard","id":"7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12","at":"2027-01-02T10:00:00+00:00","hz":[7.4,9.1],"by":"B."}""";
         using (var store = OpenStore())
         {
             foreach (var e in log)
@@ -99,7 +125,8 @@ public sealed class StoreTests : IDisposable
             write.CommandText = "SELECT head FROM job WHERE job_id = $job";
             write.Parameters.AddWithValue("$job", jobId.ToString());
             var head = LogChain.Next((string)write.ExecuteScalar()!, log.Count, newer);
-            write.CommandText = "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ('7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12', $job, $seq, '2027-01-02T10:00:00Z', $body, '2027-01-02T10:00:00Z', $head); UPDATE job SET head = $head WHERE job_id = $job";
+            write.CommandText =
+                "INSERT INTO event (event_id, job_id, seq, at, body, arrived, hash) VALUES ('7b0a3c1e-3f1d-4c63-9d59-1f5d33cf0b12', $job, $seq, '2027-01-02T10:00:00Z', $body, '2027-01-02T10:00:00Z', $head); UPDATE job SET head = $head WHERE job_id = $job";
             write.Parameters.AddWithValue("$seq", log.Count);
             write.Parameters.AddWithValue("$body", newer);
             write.Parameters.AddWithValue("$head", head);
@@ -111,20 +138,48 @@ public sealed class StoreTests : IDisposable
         Assert.Equal((newer, log.Count + 1), (EventText.Of(act), read.Version));
         Assert.Null(again.Broken(jobId));
         Assert.Equal(["sound-heard"], read.State.Unknown);
-        var refused = await again.AppendAsync(jobId, new NoteAdded("", "x") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow });
+        var refused = await again.AppendAsync(
+            jobId,
+            new NoteAdded("", "x") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }
+        );
         Assert.Equal(AppendOutcome.Refused, refused.Outcome);
-        Assert.Contains("A newer Idrum worked on this job (sound-heard)", Assert.Single(refused.Errors).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "A newer Idrum worked on this job (sound-heard)",
+            Assert.Single(refused.Errors).Message,
+            StringComparison.Ordinal
+        );
         // Nobody makes one; and what it holds leaves with the job, under its hash.
-        Assert.Contains(JobRules.Check(JobHistory.Of(log), new UnknownAct(newer) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }, TestShop.Shop, null), e => e.Pointer == "kind");
+        Assert.Contains(
+            JobRules.Check(
+                JobHistory.Of(log),
+                new UnknownAct(newer) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow },
+                TestShop.Shop,
+                null
+            ),
+            e => e.Pointer == "kind"
+        );
         var archive = JobArchive.Of(jobId, read.Log, []);
         Assert.Equal(LogChain.Of(read.Log.Select(EventText.Of)), archive.Chain!.Hashes);
         var file = archive.Text();
         Assert.True(JsonNode.DeepEquals(JsonNode.Parse(newer), JsonNode.Parse(file)!["events"]![log.Count]));
         // Brought in here, it is declined, wherever its kind stands among its fields.
-        foreach (var text in new[] { file, file.Replace("\"kind\": \"sound-heard\",", "", StringComparison.Ordinal).Replace("\"by\": \"B.\"", "\"by\": \"B.\", \"kind\": \"sound-heard\"", StringComparison.Ordinal) })
+        foreach (
+            var text in new[]
+            {
+                file,
+                file.Replace("\"kind\": \"sound-heard\",", "", StringComparison.Ordinal)
+                    .Replace("\"by\": \"B.\"", "\"by\": \"B.\", \"kind\": \"sound-heard\"", StringComparison.Ordinal),
+            }
+        )
         {
             var error = Assert.Single(JobArchive.Read(text, TestShop.Shop, TestShop.Reader).Errors);
-            Assert.Equal(($"/events/{log.Count}/kind", true), (error.Pointer, error.Message.Contains("'sound-heard': a newer one wrote the file", StringComparison.Ordinal)));
+            Assert.Equal(
+                ($"/events/{log.Count}/kind", true),
+                (
+                    error.Pointer,
+                    error.Message.Contains("'sound-heard': a newer one wrote the file", StringComparison.Ordinal)
+                )
+            );
         }
     }
 
@@ -141,7 +196,11 @@ public sealed class StoreTests : IDisposable
             raise.ExecuteNonQuery();
         }
         SqliteConnection.ClearAllPools();
-        Assert.Contains("written by a newer Idrum", Assert.Throws<InvalidDataException>(() => Database.Open(path)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "written by a newer Idrum",
+            Assert.Throws<InvalidDataException>(() => Database.Open(path)).Message,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -150,7 +209,18 @@ public sealed class StoreTests : IDisposable
         using var store = OpenStore();
         var jobId = Guid.NewGuid();
         await store.AppendAsync(jobId, RandomWalk.Log(1, 0)[0]);
-        await Task.WhenAll(Enumerable.Range(0, 60).Select(i => Task.Run(() => store.AppendAsync(jobId, new NoteAdded("", "n" + i) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }))));
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 60)
+                .Select(i =>
+                    Task.Run(() =>
+                        store.AppendAsync(
+                            jobId,
+                            new NoteAdded("", "n" + i) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }
+                        )
+                    )
+                )
+        );
         Assert.Equal(61, OpenStore().Find(jobId)!.Version);
     }
 
@@ -167,9 +237,18 @@ public sealed class StoreTests : IDisposable
         {
             var (writes, reads) = i % 2 == 0 ? (first, second) : (second, first);
             Assert.Equal(AppendOutcome.Added, (await writes.AppendAsync(jobId, Note(i))).Outcome);
-            Assert.Equal(["n" + i, $"{i + 2}"], new[] { reads.Find(jobId)!.State.Notes[^1].Text, $"{reads.Find(jobId)!.Version}" });
+            Assert.Equal(
+                ["n" + i, $"{i + 2}"],
+                new[] { reads.Find(jobId)!.State.Notes[^1].Text, $"{reads.Find(jobId)!.Version}" }
+            );
         }
-        var outcomes = await Task.WhenAll(Enumerable.Range(0, 40).Select(i => Task.Run(async () => (await (i % 2 == 0 ? first : second).AppendAsync(jobId, Note(i))).Outcome)));
+        var outcomes = await Task.WhenAll(
+            Enumerable
+                .Range(0, 40)
+                .Select(i =>
+                    Task.Run(async () => (await (i % 2 == 0 ? first : second).AppendAsync(jobId, Note(i))).Outcome)
+                )
+        );
         Assert.All(outcomes, o => Assert.Equal(AppendOutcome.Added, o));
         Assert.Equal(47, first.Find(jobId)!.Version);
         Assert.Equal(first.Find(jobId)!.State.Canonical(), second.Find(jobId)!.State.Canonical());
@@ -181,10 +260,16 @@ public sealed class StoreTests : IDisposable
         using var store = OpenStore();
         var jobId = Guid.NewGuid();
         await store.AppendAsync(jobId, RandomWalk.Log(1, 0)[0]);
-        var result = await store.AppendAsync(jobId, new FindingAnswered("ghost", "yes") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow });
+        var result = await store.AppendAsync(
+            jobId,
+            new FindingAnswered("ghost", "yes") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }
+        );
         Assert.Equal((AppendOutcome.Refused, "findingId"), (result.Outcome, result.Errors[0].Pointer));
         Assert.Equal(1, OpenStore().Find(jobId)!.Version);
-        Assert.Equal(AppendOutcome.NoJob, (await store.AppendAsync(Guid.NewGuid(), new NoteAdded("", "x") { Id = Guid.NewGuid() })).Outcome);
+        Assert.Equal(
+            AppendOutcome.NoJob,
+            (await store.AppendAsync(Guid.NewGuid(), new NoteAdded("", "x") { Id = Guid.NewGuid() })).Outcome
+        );
     }
 
     [Fact]
@@ -209,7 +294,14 @@ public sealed class StoreTests : IDisposable
         Assert.Empty(await store.ImportAsync(first, JobHistory.Of(first.Events)));
         Assert.Empty(await store.ImportAsync(first, JobHistory.Of(first.Events)));
         // Same events under another job: nothing of it may come in.
-        var thief = JobArchive.Of(Guid.NewGuid(), [new JobOpened("J-other", ((JobOpened)log[0]).Machine) { Id = Guid.NewGuid(), At = log[0].At }, .. log.Skip(1)], []);
+        var thief = JobArchive.Of(
+            Guid.NewGuid(),
+            [
+                new JobOpened("J-other", ((JobOpened)log[0]).Machine) { Id = Guid.NewGuid(), At = log[0].At },
+                .. log.Skip(1),
+            ],
+            []
+        );
         Assert.NotEmpty(await store.ImportAsync(thief, JobHistory.Of(thief.Events)));
         Assert.Null(OpenStore().Find(thief.JobId));
         Assert.Single(store.List());
@@ -253,6 +345,11 @@ public sealed class StoreTests : IDisposable
             return command.ExecuteScalar()?.ToString() ?? "";
         }
         Assert.Equal("wal", Ask("PRAGMA journal_mode"));
-        Assert.Equal("5", Ask("SELECT count(*) FROM pragma_table_list WHERE name IN ('job', 'event', 'photo', 'layout', 'shop_layout') AND strict = 1"));
+        Assert.Equal(
+            "5",
+            Ask(
+                "SELECT count(*) FROM pragma_table_list WHERE name IN ('job', 'event', 'photo', 'layout', 'shop_layout') AND strict = 1"
+            )
+        );
     }
 }

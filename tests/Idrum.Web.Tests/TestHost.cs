@@ -34,7 +34,8 @@ public sealed partial class TestHost : IAsyncLifetime
     public ShopSnapshot Shop => app.Services.GetRequiredService<ShopKeeper>().Now;
 
     /// <summary>A service of the host.</summary>
-    public T Get<T>() where T : notnull => app.Services.GetRequiredService<T>();
+    public T Get<T>()
+        where T : notnull => app.Services.GetRequiredService<T>();
 
     public JobStore Store => app.Services.GetRequiredService<JobStore>();
 
@@ -50,9 +51,17 @@ public sealed partial class TestHost : IAsyncLifetime
     private static readonly Lazy<Task<string>> Worked = new(async () =>
     {
         var made = Directory.CreateTempSubdirectory("idrum-worked").FullName;
-        await using (var app = await IdrumHost.BuildAsync(new() { DataFolder = made, ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"), Demo = true }, 0))
-        {
-        }
+        await using (
+            var app = await IdrumHost.BuildAsync(
+                new()
+                {
+                    DataFolder = made,
+                    ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"),
+                    Demo = true,
+                },
+                0
+            )
+        ) { }
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(made, true);
         return made;
@@ -67,7 +76,18 @@ public sealed partial class TestHost : IAsyncLifetime
                 File.Copy(file, Path.Combine(folder, Path.GetFileName(file)));
             }
         }
-        app = await IdrumHost.BuildAsync(With(new() { DataFolder = folder, ContentFolder = ContentFolder, Demo = Demo }), 0, Logged.Enqueue);
+        app = await IdrumHost.BuildAsync(
+            With(
+                new()
+                {
+                    DataFolder = folder,
+                    ContentFolder = ContentFolder,
+                    Demo = Demo,
+                }
+            ),
+            0,
+            Logged.Enqueue
+        );
         await app.StartAsync();
         Client = NewClient();
     }
@@ -81,10 +101,13 @@ public sealed partial class TestHost : IAsyncLifetime
     }
 
     /// <summary>A browser with cookies of its own.</summary>
-    public HttpClient NewClient() => new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
-    {
-        BaseAddress = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First()),
-    };
+    public HttpClient NewClient() =>
+        new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = new Uri(
+                app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First()
+            ),
+        };
 
     public async Task DisposeAsync()
     {
@@ -94,18 +117,28 @@ public sealed partial class TestHost : IAsyncLifetime
         Directory.Delete(folder, true);
     }
 
-    public Task<HttpResponseMessage> PostJsonAsync(string path, string json) => Client.PostAsync(path, new StringContent(json, Encoding.UTF8, "application/json"));
+    public Task<HttpResponseMessage> PostJsonAsync(string path, string json) =>
+        Client.PostAsync(path, new StringContent(json, Encoding.UTF8, "application/json"));
 
-    public Task<HttpResponseMessage> PostJsonAsync(string path, object body) => Client.PostAsJsonAsync(path, body, IdrumJson.Options);
+    public Task<HttpResponseMessage> PostJsonAsync(string path, object body) =>
+        Client.PostAsJsonAsync(path, body, IdrumJson.Options);
 
     /// <summary>Posts a form to a page with the token the page gave.</summary>
-    public async Task<HttpResponseMessage> PostFormAsync(string page, params (string Name, string Value)[] fields) => await Client.PostAsync(page,
-        new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", await TokenAsync(page))).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
+    public async Task<HttpResponseMessage> PostFormAsync(string page, params (string Name, string Value)[] fields) =>
+        await Client.PostAsync(
+            page,
+            new FormUrlEncodedContent(
+                fields
+                    .Append(("__RequestVerificationToken", await TokenAsync(page)))
+                    .Select(f => KeyValuePair.Create(f.Item1, f.Item2))
+            )
+        );
 
     public async Task<string> TokenAsync(string page) =>
         Token().Match(await Client.GetStringAsync(page)).Groups[1].Value;
 
-    public static async Task<JsonElement> JsonAsync(HttpResponseMessage answer) => JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
+    public static async Task<JsonElement> JsonAsync(HttpResponseMessage answer) =>
+        JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
 
     [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
     private static partial Regex Token();

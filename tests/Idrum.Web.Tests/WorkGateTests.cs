@@ -43,7 +43,8 @@ public sealed class WorkGateTests
                 stop.ThrowIfCancellationRequested();
                 return "done";
             },
-            CancellationToken.None);
+            CancellationToken.None
+        );
         await begun.Task;
         Assert.Null(await gate.SpareAsync(_ => "second", CancellationToken.None));
         var inWork = new TaskCompletionSource();
@@ -53,7 +54,8 @@ public sealed class WorkGateTests
                 inWork.Task.Wait(CancellationToken.None);
                 return "wanted";
             },
-            CancellationToken.None);
+            CancellationToken.None
+        );
         Assert.Null(await spare);
         Assert.Null(await gate.SpareAsync(_ => "third", CancellationToken.None));
         inWork.SetResult();

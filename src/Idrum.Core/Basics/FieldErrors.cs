@@ -33,17 +33,26 @@ public sealed class FieldErrors
         }
     }
 
-    /// <summary>Bounded, free of control characters other than line breaks and tabs, and filled in where it must be.</summary>
+    /// <summary>Bounded, free of control characters other than line breaks and tabs, and filled in where it must
+    /// be.</summary>
     public void Text(string? text, string field, int longest, bool required = false)
     {
         If(required && string.IsNullOrWhiteSpace(text), field, "Fill this in.");
         If(text?.Length > longest, field, $"Too long: {text?.Length} characters, {longest} at most.");
-        If(text?.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')) == true, field, "Holds characters that cannot be shown.");
+        If(
+            text?.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')) == true,
+            field,
+            "Holds characters that cannot be shown."
+        );
     }
 
     /// <summary>Within bounds, ends included; not a number is outside.</summary>
     public void Range(double value, string field, double low, double high) =>
-        If(!(value >= low && value <= high), field, string.Create(CultureInfo.InvariantCulture, $"Must lie between {low} and {high}."));
+        If(
+            !(value >= low && value <= high),
+            field,
+            string.Create(CultureInfo.InvariantCulture, $"Must lie between {low} and {high}.")
+        );
 
     /// <summary>An unknown id as it may be repeated in a message.</summary>
     public static string Short(string id) => id.Length <= 40 ? id : id[..40] + "…";

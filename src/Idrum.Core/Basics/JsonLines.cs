@@ -6,14 +6,19 @@ namespace Idrum.Core.Basics;
 /// <summary>Where in a JSON text a pointer stands, so that a message can be shown at its line.</summary>
 public static class JsonLines
 {
-    /// <summary>Line of what a JSON pointer (RFC 6901) names; of its nearest parent that is there, where it is not.</summary>
-    /// <param name="json">The text; where it is no JSON, line 1 is the answer for every pointer within what can be read.</param>
+    /// <summary>Line of what a JSON pointer (RFC 6901) names; of its nearest parent that is there, where it is
+    /// not.</summary>
+    /// <param name="json">The text; where it is no JSON, line 1 is the answer for every pointer within what can be
+    /// read.</param>
     /// <param name="pointer">Pointer; the empty one is the whole text.</param>
     /// <returns>Line, counted from 1.</returns>
     public static int LineOf(string json, string pointer)
     {
         var bytes = Encoding.UTF8.GetBytes(json);
-        var wanted = pointer.Split('/', StringSplitOptions.RemoveEmptyEntries).Select(p => p.Replace("~1", "/", StringComparison.Ordinal).Replace("~0", "~", StringComparison.Ordinal)).ToArray();
+        var wanted = pointer
+            .Split('/', StringSplitOptions.RemoveEmptyEntries)
+            .Select(p => p.Replace("~1", "/", StringComparison.Ordinal).Replace("~0", "~", StringComparison.Ordinal))
+            .ToArray();
         var at = 0L;
         try
         {
@@ -35,7 +40,8 @@ public static class JsonLines
         return 1 + bytes.AsSpan(0, (int)at).Count((byte)'\n');
     }
 
-    /// <summary>Moves to a member or an element of the value the reader stands on; to a member's name, then its value.</summary>
+    /// <summary>Moves to a member or an element of the value the reader stands on; to a member's name, then its
+    /// value.</summary>
     private static bool Enter(ref Utf8JsonReader reader, string step)
     {
         if (reader.TokenType == JsonTokenType.StartObject)

@@ -5,7 +5,8 @@ using System.Text.Json.Nodes;
 
 namespace Idrum.Core.Basics;
 
-/// <summary>JSON as a text from elsewhere, looked through before anything reads it: what the reader would let through and a later
+/// <summary>JSON as a text from elsewhere, looked through before anything reads it: what the reader would let through
+/// and a later
 /// step could not hold (halves of characters, NUL, numbers beyond any measure).</summary>
 public static class JsonText
 {
@@ -24,7 +25,8 @@ public static class JsonText
         }
     }
 
-    /// <summary>What a reader would let through and must not: the first such fault, and every key that stands twice in its object.</summary>
+    /// <summary>What a reader would let through and must not: the first such fault, and every key that stands twice in
+    /// its object.</summary>
     /// <param name="json">The text.</param>
     /// <returns>Faults with their pointers, or none.</returns>
     /// <exception cref="JsonException">The text is not JSON.</exception>
@@ -58,12 +60,18 @@ public static class JsonText
                         level.At = FieldErrors.Short(text);
                         if (!level.Keys!.TryAdd(text, reader.TokenStartIndex) && doubled.Count < MostDoubled)
                         {
-                            doubled.Add(new(Pointer(open), $"The field '{level.At}' stands twice: in line {Line(bytes, level.Keys[text])} and in line {Line(bytes, reader.TokenStartIndex)}."));
+                            doubled.Add(
+                                new(
+                                    Pointer(open),
+                                    $"The field '{level.At}' stands twice: in line {Line(bytes, level.Keys[text])} and in line {Line(bytes, reader.TokenStartIndex)}."
+                                )
+                            );
                         }
                         continue;
                     }
                     break;
-                case JsonTokenType.Number when !(reader.ValueSpan.Length <= 40 && reader.TryGetDouble(out var n) && Math.Abs(n) <= Largest):
+                case JsonTokenType.Number
+                    when !(reader.ValueSpan.Length <= 40 && reader.TryGetDouble(out var n) && Math.Abs(n) <= Largest):
                     return [new(Pointer(open), "A number beyond any measure.")];
                 case JsonTokenType.StartObject or JsonTokenType.StartArray:
                     open.Push(new(reader.TokenType == JsonTokenType.StartObject ? [] : null));
@@ -92,16 +100,37 @@ public static class JsonText
         internal int Index { get; set; }
     }
 
-    private static string Pointer(Stack<Level> open) => string.Concat(open.Reverse().Select(l => "/" + (l.Keys is null ? l.Index.ToString(CultureInfo.InvariantCulture) : l.At.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal))));
+    private static string Pointer(Stack<Level> open) =>
+        string.Concat(
+            open.Reverse()
+                .Select(l =>
+                    "/"
+                    + (
+                        l.Keys is null
+                            ? l.Index.ToString(CultureInfo.InvariantCulture)
+                            : l
+                                .At.Replace("~", "~0", StringComparison.Ordinal)
+                                .Replace("/", "~1", StringComparison.Ordinal)
+                    )
+                )
+        );
 
     private static int Line(byte[] bytes, long at) => 1 + bytes.AsSpan(0, (int)at).Count((byte)'\n');
 
     /// <summary>What a reader found wrong, with its pointer and without a word about the program's inside.</summary>
     public static FieldError Fault(JsonException e, string before = "")
     {
-        var path = (e.Path ?? "").TrimStart('$', '.').Replace("['", "/", StringComparison.Ordinal).Replace("']", "", StringComparison.Ordinal).Replace("[", "/", StringComparison.Ordinal).Replace("]", "", StringComparison.Ordinal).Replace('.', '/');
+        var path = (e.Path ?? "")
+            .TrimStart('$', '.')
+            .Replace("['", "/", StringComparison.Ordinal)
+            .Replace("']", "", StringComparison.Ordinal)
+            .Replace("[", "/", StringComparison.Ordinal)
+            .Replace("]", "", StringComparison.Ordinal)
+            .Replace('.', '/');
         var at = e.LineNumber is { } line ? $" (line {line + 1}, byte {e.BytePositionInLine + 1})" : "";
-        var what = e.Message.Contains("could not be converted", StringComparison.Ordinal) ? "this value is not of the kind wanted here"
+        var what =
+            e.Message.Contains("could not be converted", StringComparison.Ordinal)
+                ? "this value is not of the kind wanted here"
             : e.Message.Contains("required", StringComparison.Ordinal) ? "a field that must be there is missing"
             : e.Message.Contains("[low, typical, high]", StringComparison.Ordinal) ? "a time is [low, typical, high]"
             : e.Message.Contains("Duplicate", StringComparison.OrdinalIgnoreCase) ? "a field stands twice"

@@ -9,9 +9,11 @@ public static class Nearest
     /// <param name="id">What stands there.</param>
     /// <param name="known">What could stand there.</param>
     /// <returns><c> Did you mean 'x'?</c> with a space before it, or the empty text.</returns>
-    public static string Hint(string id, IEnumerable<string> known) => Of(id, known) is { } near ? $" Did you mean '{near}'?" : "";
+    public static string Hint(string id, IEnumerable<string> known) =>
+        Of(id, known) is { } near ? $" Did you mean '{near}'?" : "";
 
-    /// <summary>The nearest of the known ids by letters changed, left out, added or swapped (optimal string alignment distance); of several the first.</summary>
+    /// <summary>The nearest of the known ids by letters changed, left out, added or swapped (optimal string alignment
+    /// distance); of several the first.</summary>
     /// <param name="id">What stands there.</param>
     /// <param name="known">What could stand there.</param>
     /// <returns>Null where none is within half of its letters.</returns>
@@ -39,7 +41,11 @@ public static class Nearest
         {
             return enough;
         }
-        var (before, last, row) = (new int[b.Length + 1], Enumerable.Range(0, b.Length + 1).ToArray(), new int[b.Length + 1]);
+        var (before, last, row) = (
+            new int[b.Length + 1],
+            Enumerable.Range(0, b.Length + 1).ToArray(),
+            new int[b.Length + 1]
+        );
         for (var i = 1; i <= a.Length; i++)
         {
             row[0] = i;

@@ -18,7 +18,8 @@ public readonly record struct Spread(double Low, double Typical, double High)
         return new(
             typical - double.Hypot(a.Typical - a.Low, b.Typical - b.Low),
             typical,
-            typical + double.Hypot(a.High - a.Typical, b.High - b.Typical));
+            typical + double.Hypot(a.High - a.Typical, b.High - b.Typical)
+        );
     }
 
     /// <summary>Adds two independent steps; see the operator.</summary>

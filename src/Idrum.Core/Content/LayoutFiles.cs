@@ -14,8 +14,14 @@ public sealed record SetAside(string File, IReadOnlyList<FieldError> Errors, str
 /// <param name="intake">The rules.</param>
 /// <param name="files">File name → text.</param>
 /// <param name="orders">Whether the orders of each are checked.</param>
-/// <param name="elsewhere">Finds a parent that is not among the files, or a writing of one that is no longer the present one.</param>
-public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string, string> files, Func<LayoutParent, ParentAnswer> elsewhere, bool orders = true)
+/// <param name="elsewhere">Finds a parent that is not among the files, or a writing of one that is no longer the
+/// present one.</param>
+public sealed class LayoutFiles(
+    LayoutIntake intake,
+    IReadOnlyDictionary<string, string> files,
+    Func<LayoutParent, ParentAnswer> elsewhere,
+    bool orders = true
+)
 {
     private readonly Dictionary<string, (Layout? Layout, IReadOnlyList<FieldError> Errors)> read = [];
     private readonly List<string> inWork = [];
@@ -79,10 +85,16 @@ public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string,
         var (layout, _) = One(name);
         if (layout is null)
         {
-            return elsewhere(parent) is { Layout: not null } kept ? kept : new(null, $"The parent '{parent.Id}' is not sound itself.");
+            return elsewhere(parent) is { Layout: not null } kept
+                ? kept
+                : new(null, $"The parent '{parent.Id}' is not sound itself.");
         }
         return parent.Hash.Length == 0 || parent.Hash == Variants.HashOf(layout) ? new(layout)
-            : elsewhere(parent) is { Layout: not null } old ? old : new(null, $"The parent '{parent.Id}' is no longer the one this variant was made from. Compare them, then pin its hash {Variants.HashOf(layout)}.");
+            : elsewhere(parent) is { Layout: not null } old ? old
+            : new(
+                null,
+                $"The parent '{parent.Id}' is no longer the one this variant was made from. Compare them, then pin its hash {Variants.HashOf(layout)}."
+            );
     }
 
     private static string? IdOf(string json)
@@ -90,7 +102,12 @@ public sealed class LayoutFiles(LayoutIntake intake, IReadOnlyDictionary<string,
         try
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 32 });
-            return document.RootElement.ValueKind == JsonValueKind.Object && document.RootElement.TryGetProperty("id", out var id) && id.ValueKind == JsonValueKind.String ? id.GetString() : null;
+            return
+                document.RootElement.ValueKind == JsonValueKind.Object
+                && document.RootElement.TryGetProperty("id", out var id)
+                && id.ValueKind == JsonValueKind.String
+                ? id.GetString()
+                : null;
         }
         catch (JsonException)
         {

@@ -29,19 +29,32 @@ public sealed class LayoutIntake
     /// <returns>The layout where there are no errors, else null, with every error found.</returns>
     /// <exception cref="System.Text.Json.JsonException">The text is not JSON.</exception>
     /// <param name="cancellation">Stops the checks.</param>
-    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(string json, Func<LayoutParent, ParentAnswer>? parents = null, CancellationToken cancellation = default) =>
-        Read(json, parents, true, cancellation);
+    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(
+        string json,
+        Func<LayoutParent, ParentAnswer>? parents = null,
+        CancellationToken cancellation = default
+    ) => Read(json, parents, true, cancellation);
 
-    /// <summary>The same, with or without the orders on every machine its facts make; these cost a tenth of a second and more.</summary>
+    /// <summary>The same, with or without the orders on every machine its facts make; these cost a tenth of a second
+    /// and more.</summary>
     /// <inheritdoc cref="Read(string, Func{LayoutParent, ParentAnswer}, CancellationToken)" />
-    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(string json, Func<LayoutParent, ParentAnswer>? parents, bool orders, CancellationToken cancellation = default)
+    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(
+        string json,
+        Func<LayoutParent, ParentAnswer>? parents,
+        bool orders,
+        CancellationToken cancellation = default
+    )
     {
         var (layout, errors) = reader.Read(json, parents);
         if (layout is null)
         {
             return (null, errors);
         }
-        errors = [.. DriveRules.Check(layout), .. orders ? TeardownRules.Check(layout, words, clock, cancellation) : []];
+        errors =
+        [
+            .. DriveRules.Check(layout),
+            .. orders ? TeardownRules.Check(layout, words, clock, cancellation) : [],
+        ];
         return errors.Count == 0 ? (layout, errors) : (null, errors);
     }
 }

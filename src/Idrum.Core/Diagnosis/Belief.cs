@@ -3,7 +3,8 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>What is believed of one machine: a probability for every hypothesis of its model, and for silent wear.</summary>
+/// <summary>What is believed of one machine: a probability for every hypothesis of its model, and for silent
+/// wear.</summary>
 public sealed class Belief
 {
     private readonly double[] weight;
@@ -50,7 +51,9 @@ public sealed class Belief
             var rest = Known.Where(k => Model.ClusterOf[k.Finding] == c).ToList();
             var weights = Copy(cluster.Prior(wear));
             rest.ForEach(k => cluster.Learn(weights, k.Finding, k.Outcome));
-            var ratio = weights.Select((g, i) => other.local[c]![i].Sum() is > 0 and var sum ? g.Sum() / sum : 0).ToArray();
+            var ratio = weights
+                .Select((g, i) => other.local[c]![i].Sum() is > 0 and var sum ? g.Sum() / sum : 0)
+                .ToArray();
             local[c] = rest.Count > 0 ? weights : null;
             for (var h = 0; h < weight.Length; h++)
             {
@@ -66,11 +69,20 @@ public sealed class Belief
 
     private Belief(Belief other, bool[] putRight, bool gone)
     {
-        (Model, wear, local, Known, weight) = (other.Model, other.wear, other.local, other.Known, (double[])other.weight.Clone());
+        (Model, wear, local, Known, weight) = (
+            other.Model,
+            other.wear,
+            other.local,
+            other.Known,
+            (double[])other.weight.Clone()
+        );
         for (var h = 0; h < weight.Length; h++)
         {
             var set = Model.Sets[Model.SetOf[h]];
-            weight[h] = set.Length > 0 && (gone ? Array.Exists(set, f => putRight[f]) : Array.TrueForAll(set, f => putRight[f])) ? 0 : weight[h];
+            weight[h] =
+                set.Length > 0 && (gone ? Array.Exists(set, f => putRight[f]) : Array.TrueForAll(set, f => putRight[f]))
+                    ? 0
+                    : weight[h];
         }
         Evidence = Normalise(weight) * other.Evidence;
     }
@@ -81,7 +93,8 @@ public sealed class Belief
     /// <summary>The same, given that nothing of what was put right speaks any more.</summary>
     internal Belief NoneOf(bool[] putRight) => new(this, putRight, gone: true);
 
-    /// <summary>The same without one of the things known, by its place in <see cref="Known"/>. No outcome is impossible, so that it can be taken out
+    /// <summary>The same without one of the things known, by its place in <see cref="Known"/>. No outcome is
+    /// impossible, so that it can be taken out
     /// again.</summary>
     internal Belief Without(int known) => new(this, known);
 
@@ -131,7 +144,12 @@ public sealed class Belief
             for (var i = 0; i < cluster.Wear.Length; i++)
             {
                 // Only wear whose own part was looked at: the others are there with their prior, and nobody asked.
-                if (!Known.Any(k => Model.ClusterOf[k.Finding] == c && Model.Faults[cluster.Wear[i]].Kinds.Intersect(Model.Findings[k.Finding].SeesKinds).Any()))
+                if (
+                    !Known.Any(k =>
+                        Model.ClusterOf[k.Finding] == c
+                        && Model.Faults[cluster.Wear[i]].Kinds.Intersect(Model.Findings[k.Finding].SeesKinds).Any()
+                    )
+                )
                 {
                     continue;
                 }
@@ -187,14 +205,17 @@ public sealed class Belief
             var p = new double[hypotheses.Count];
             for (var i = 0; i < p.Length; i++)
             {
-                p[i] = rows is null ? Model.Likelihood(finding, o, hypotheses[i]) : rows[Model.Local[c].GroupOfSet[Model.SetOf[hypotheses[i]]]][o];
+                p[i] = rows is null
+                    ? Model.Likelihood(finding, o, hypotheses[i])
+                    : rows[Model.Local[c].GroupOfSet[Model.SetOf[hypotheses[i]]]][o];
             }
             result[o] = p;
         }
         return result;
     }
 
-    /// <summary>Bits that a check tells of the faults that speak: their entropy less what is left of it on average.</summary>
+    /// <summary>Bits that a check tells of the faults that speak: their entropy less what is left of it on
+    /// average.</summary>
     /// <param name="findingId">A finding of this model that is not known yet.</param>
     public double Bits(string findingId)
     {

@@ -4,7 +4,8 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>What still matters of one job, small enough to be thought through to its end: the likeliest faults, the checks that tell most of
+/// <summary>What still matters of one job, small enough to be thought through to its end: the likeliest faults, the
+/// checks that tell most of
 /// them, and all that is left as one thing more that would have to be looked for otherwise.</summary>
 internal sealed class CutDown
 {
@@ -25,9 +26,25 @@ internal sealed class CutDown
     /// <param name="putRight">Faults out of the question.</param>
     /// <param name="faults">Places of the faults looked at.</param>
     /// <param name="checks">Places of the checks looked at.</param>
-    internal CutDown(FaultModel model, TeardownPlanner planner, RepairCosts repairs, Belief belief, DiagnosisRequest request, bool[] putRight, int[] faults, int[] checks)
+    internal CutDown(
+        FaultModel model,
+        TeardownPlanner planner,
+        RepairCosts repairs,
+        Belief belief,
+        DiagnosisRequest request,
+        bool[] putRight,
+        int[] faults,
+        int[] checks
+    )
     {
-        (this.model, this.planner, this.repairs, this.request, Faults, Checks) = (model, planner, repairs, request, faults, checks);
+        (this.model, this.planner, this.repairs, this.request, Faults, Checks) = (
+            model,
+            planner,
+            repairs,
+            request,
+            faults,
+            checks
+        );
         states.Add(Bits.None);
         Start = StateOf(planner.Graph.SetOf(request.Done));
         var local = faults.Select((f, i) => (f, i)).ToDictionary(x => x.f, x => x.i);
@@ -37,7 +54,8 @@ internal sealed class CutDown
             most = Math.Max(most, w);
         }
         // Hypotheses that only these faults make up stand by themselves; all others are one.
-        List<int> inside = [], outside = [];
+        List<int> inside = [],
+            outside = [];
         for (var h = 0; h < belief.Weight.Length; h++)
         {
             if (belief.Weight[h] > most * 1e-4)
@@ -52,13 +70,54 @@ internal sealed class CutDown
         Prior = [.. inside.Select(h => weight[h]), rest];
         Belief.Normalise(Prior);
         List<int> both = [.. inside, .. outside];
-        Likelihood = [.. checks.Select(c => belief.Outcomes(c, both).Select(o => (double[])[.. o.Take(inside.Count),
-            rest > 0 ? o.Skip(inside.Count).Select((p, i) => p * weight[outside[i]]).Sum() / rest : 0]).ToArray())];
+        Likelihood =
+        [
+            .. checks.Select(c =>
+                belief
+                    .Outcomes(c, both)
+                    .Select(o =>
+                        (double[])
+                            [
+                                .. o.Take(inside.Count),
+                                rest > 0
+                                    ? o.Skip(inside.Count).Select((p, i) => p * weight[outside[i]]).Sum() / rest
+                                    : 0,
+                            ]
+                    )
+                    .ToArray()
+            ),
+        ];
         var whole = repairs.From(Bits.None, request.AtHand);
-        OtherMinutes = rest > 0 ? Math.Min(model.Catalog.Costs.ReferMinutes, Search + outside.Sum(h => weight[h] * model.Sets[model.SetOf[h]].Where(f => !putRight[f])
-            .Select(f => model.Faults[f].Action == "refer" ? 0 : whole.Minutes[f]).DefaultIfEmpty(model.Catalog.Costs.ReferMinutes / 2).Sum()) / rest) : 0;
+        OtherMinutes =
+            rest > 0
+                ? Math.Min(
+                    model.Catalog.Costs.ReferMinutes,
+                    Search
+                        + outside.Sum(h =>
+                            weight[h]
+                            * model
+                                .Sets[model.SetOf[h]]
+                                .Where(f => !putRight[f])
+                                .Select(f => model.Faults[f].Action == "refer" ? 0 : whole.Minutes[f])
+                                .DefaultIfEmpty(model.Catalog.Costs.ReferMinutes / 2)
+                                .Sum()
+                        ) / rest
+                )
+                : 0;
         Refers = faults.Select((f, i) => model.Faults[f].Action == "refer" ? 1 << i : 0).Sum();
-        Cures = [.. faults.Select((f, i) => 1 << i | (model.Faults[f].Action == "replace" ? faults.Select((g, j) => Same(model.Faults[f], model.Faults[g]) ? 1 << j : 0).Sum() & ~(1 << i) : 0))];
+        Cures =
+        [
+            .. faults.Select(
+                (f, i) =>
+                    1 << i
+                    | (
+                        model.Faults[f].Action == "replace"
+                            ? faults.Select((g, j) => Same(model.Faults[f], model.Faults[g]) ? 1 << j : 0).Sum()
+                                & ~(1 << i)
+                            : 0
+                    )
+            ),
+        ];
     }
 
     /// <summary>Minutes of finding out by other means what it is when it is none of the faults looked at.</summary>
@@ -109,7 +168,10 @@ internal sealed class CutDown
         {
             var finding = model.Findings[Checks[check]];
             var running = finding.Runs && (!states[state].IsEmpty || request.Isolated);
-            checkMinutes[state][check] = minutes = running || planner.MinutesTo(Groups(finding), states[state]) is not { } open ? double.PositiveInfinity : open + finding.Minutes + finding.RiskMinutes;
+            checkMinutes[state][check] = minutes =
+                running || planner.MinutesTo(Groups(finding), states[state]) is not { } open
+                    ? double.PositiveInfinity
+                    : open + finding.Minutes + finding.RiskMinutes;
         }
         return minutes;
     }
@@ -120,14 +182,17 @@ internal sealed class CutDown
         if (afterCheck[state][check] < 0)
         {
             var finding = model.Findings[Checks[check]];
-            afterCheck[state][check] = finding.At.Count == 0 ? state : StateOf(planner.StateAfter(Groups(finding), states[state]));
+            afterCheck[state][check] =
+                finding.At.Count == 0 ? state : StateOf(planner.StateAfter(Groups(finding), states[state]));
         }
         return afterCheck[state][check];
     }
 
-    private List<IReadOnlyList<string>> Groups(Finding finding) => [.. model.Layout.PartsOfKind(finding.At).SelectMany(p => p.SeenAfter)];
+    private List<IReadOnlyList<string>> Groups(Finding finding) =>
+        [.. model.Layout.PartsOfKind(finding.At).SelectMany(p => p.SeenAfter)];
 
-    private static bool Same(Fault repaired, Fault other) => other.Action != "refer" && other.Kinds.Count > 0 && other.Kinds.All(repaired.Kinds.Contains);
+    private static bool Same(Fault repaired, Fault other) =>
+        other.Action != "refer" && other.Kinds.Count > 0 && other.Kinds.All(repaired.Kinds.Contains);
 
     private int StateOf(Bits done)
     {

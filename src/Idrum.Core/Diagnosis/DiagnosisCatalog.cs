@@ -4,15 +4,22 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>Faults and findings shared by all layouts, as read from <c>content/faults.json</c> and <c>content/findings.json</c>.</summary>
+/// <summary>Faults and findings shared by all layouts, as read from <c>content/faults.json</c> and
+/// <c>content/findings.json</c>.</summary>
 /// <param name="Faults">All faults.</param>
 /// <param name="Findings">All complaints, history, checks and readings.</param>
 /// <param name="Costs">What time and money are worth.</param>
 /// <param name="World">How faults come together.</param>
-public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList<Finding> Findings, CostBasis Costs, WorldBasis World)
+public sealed record DiagnosisCatalog(
+    IReadOnlyList<Fault> Faults,
+    IReadOnlyList<Finding> Findings,
+    CostBasis Costs,
+    WorldBasis World
+)
 {
     /// <summary>Ways in which the state of a machine is asked of a check.</summary>
-    public static IReadOnlyList<string> MachineNeeds { get; } = ["closed", "drum-in", "front-on", "belt-on", "starts", "runs"];
+    public static IReadOnlyList<string> MachineNeeds { get; } =
+    ["closed", "drum-in", "front-on", "belt-on", "starts", "runs"];
 
     /// <summary>What is done first, in the order of their weight.</summary>
     public IReadOnlyList<FirstMoves> Moves { get; init; } = [];
@@ -22,7 +29,15 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
     private static readonly string[] Actions = ["replace", "clean", "adjust", "refer"];
 
     /// <summary>The state of that name, or null.</summary>
-    public static MachineDoes? StateOf(string name) => name switch { "runs" => MachineDoes.Runs, "stands" => MachineDoes.Stands, "hums" => MachineDoes.Hums, "dead" => MachineDoes.Dead, _ => null };
+    public static MachineDoes? StateOf(string name) =>
+        name switch
+        {
+            "runs" => MachineDoes.Runs,
+            "stands" => MachineDoes.Stands,
+            "hums" => MachineDoes.Hums,
+            "dead" => MachineDoes.Dead,
+            _ => null,
+        };
 
     /// <summary>The finding of that id, or null.</summary>
     public Finding? FindFinding(string id) => IdIndex<Finding>.Find(Findings, id, static f => f.Id);
@@ -30,11 +45,18 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
     /// <summary>The fault of that id, or null.</summary>
     public Fault? FindFault(string id) => IdIndex<Fault>.Find(Faults, id, static f => f.Id);
 
-    /// <summary>Errors in the catalog: doubled, dangling or unknown ids, probabilities outside 0 to 1, a likelihood without its reason.</summary>
+    /// <summary>Errors in the catalog: doubled, dangling or unknown ids, probabilities outside 0 to 1, a likelihood
+    /// without its reason.</summary>
     public IReadOnlyList<FieldError> Check(Vocabulary words)
     {
         var errors = new FieldErrors();
-        foreach (var twice in Faults.GroupBy(f => f.Id).Where(g => g.Count() > 1).Select(g => ("/faults", g.Key)).Concat(Findings.GroupBy(f => f.Id).Where(g => g.Count() > 1).Select(g => ("/findings", g.Key))))
+        foreach (
+            var twice in Faults
+                .GroupBy(f => f.Id)
+                .Where(g => g.Count() > 1)
+                .Select(g => ("/faults", g.Key))
+                .Concat(Findings.GroupBy(f => f.Id).Where(g => g.Count() > 1).Select(g => ("/findings", g.Key)))
+        )
         {
             errors.Add(twice.Item1, $"'{twice.Key}' stands twice.");
         }
@@ -53,8 +75,16 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         for (var i = 0; i < Moves.Count; i++)
         {
             var move = Moves[i];
-            errors.If(move.When.Count == 0 || move.When.Any(w => FindFinding(w.Key) is not { } f || f.IndexOf(w.Value) < 0), $"/moves/{i}/when", "First moves go by outcomes of findings that there are.");
-            errors.If(move.Checks.Count == 0 || move.Checks.Any(c => FindFinding(c) is null), $"/moves/{i}/checks", "First moves are checks that there are.");
+            errors.If(
+                move.When.Count == 0 || move.When.Any(w => FindFinding(w.Key) is not { } f || f.IndexOf(w.Value) < 0),
+                $"/moves/{i}/when",
+                "First moves go by outcomes of findings that there are."
+            );
+            errors.If(
+                move.Checks.Count == 0 || move.Checks.Any(c => FindFinding(c) is null),
+                $"/moves/{i}/checks",
+                "First moves are checks that there are."
+            );
             errors.If(move.Spares.Any(f => FindFault(f) is null), $"/moves/{i}/spares", "There is no such fault.");
             errors.If(move.Why.Length == 0, $"/moves/{i}/why", "First moves have their reason.");
         }
@@ -68,9 +98,21 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         errors.If(!Natures.Contains(f.Nature), at + "/nature", "The nature is acute or wear.");
         errors.If(!Actions.Contains(f.Action), at + "/action", "The action is replace, clean, adjust or refer.");
         errors.If(f.Nature == "acute" && f.Silent > 0, at + "/silent", "An acute fault is not there silently.");
-        errors.If(f.Incidence <= 0 || f.Silent is < 0 or >= 0.6, at + "/incidence", "The incidence is above 0, silent wear below 0.6.");
-        errors.If(f.Does.Any(d => StateOf(d.State) is null or MachineDoes.Runs || d.P is < 0 or >= 1), at + "/does", "A fault makes the machine stand, hum or dead, with a probability below 1.");
-        errors.If(f.With.Any(w => FindFault(w.Fault) is null || w.Factor <= 0), at + "/with", "It goes with a fault that is not there, or by a factor of 0.");
+        errors.If(
+            f.Incidence <= 0 || f.Silent is < 0 or >= 0.6,
+            at + "/incidence",
+            "The incidence is above 0, silent wear below 0.6."
+        );
+        errors.If(
+            f.Does.Any(d => StateOf(d.State) is null or MachineDoes.Runs || d.P is < 0 or >= 1),
+            at + "/does",
+            "A fault makes the machine stand, hum or dead, with a probability below 1."
+        );
+        errors.If(
+            f.With.Any(w => FindFault(w.Fault) is null || w.Factor <= 0),
+            at + "/with",
+            "It goes with a fault that is not there, or by a factor of 0."
+        );
         foreach (var d in f.Does)
         {
             Known(errors, at + "/does", d.When, words);
@@ -83,14 +125,30 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
         Kinds(errors, at + "/sees", f.Sees, words);
         Known(errors, at + "/when", f.When, words);
         errors.If(!Groups.Contains(f.Group), at + "/group", "The group is complaint, history, outside or inside.");
-        errors.If(f.Needs.Any(n => !MachineNeeds.Contains(n)), at + "/needs", $"What a check needs is one of {string.Join(", ", MachineNeeds)}.");
+        errors.If(
+            f.Needs.Any(n => !MachineNeeds.Contains(n)),
+            at + "/needs",
+            $"What a check needs is one of {string.Join(", ", MachineNeeds)}."
+        );
         errors.If(f.Told is <= 0 or > 1, at + "/told", "It is told with a probability above 0.");
-        errors.If(f.Tells.Length > 0 && (StateOf(f.Tells) is null || f.Outcomes.Count != 2), at + "/tells", "It reports a state with two outcomes.");
-        errors.If(f.States.Any(s => StateOf(s) is null) || f.Otherwise.Any(o => StateOf(o.Key) is null || f.IndexOf(o.Value) < 0), at + "/states", "A state or an outcome is not known.");
+        errors.If(
+            f.Tells.Length > 0 && (StateOf(f.Tells) is null || f.Outcomes.Count != 2),
+            at + "/tells",
+            "It reports a state with two outcomes."
+        );
+        errors.If(
+            f.States.Any(s => StateOf(s) is null)
+                || f.Otherwise.Any(o => StateOf(o.Key) is null || f.IndexOf(o.Value) < 0),
+            at + "/states",
+            "A state or an outcome is not known."
+        );
         var grades = f.Outcomes.Count - 1;
         if (grades < 1 || f.Leak.Count != grades || !Sound(f.Leak))
         {
-            errors.Add(at + "/leak", $"'{f.Id}' needs one leak probability for each abnormal outcome, together below 1.");
+            errors.Add(
+                at + "/leak",
+                $"'{f.Id}' needs one leak probability for each abnormal outcome, together below 1."
+            );
         }
         for (var k = 0; k < f.Causes.Count; k++)
         {
@@ -100,7 +158,11 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
             foreach (var (fault, p) in group.Of)
             {
                 errors.If(FindFault(fault) is null, $"{at}/causes/{k}/of/{fault}", $"There is no fault '{fault}'.");
-                errors.If(p.Count != grades || !Sound(p), $"{at}/causes/{k}/of/{fault}", $"'{f.Id}' needs one probability for each abnormal outcome, together at most 1.");
+                errors.If(
+                    p.Count != grades || !Sound(p),
+                    $"{at}/causes/{k}/of/{fault}",
+                    $"'{f.Id}' needs one probability for each abnormal outcome, together at most 1."
+                );
             }
         }
     }
@@ -125,7 +187,8 @@ public sealed record DiagnosisCatalog(IReadOnlyList<Fault> Faults, IReadOnlyList
 }
 
 /// <summary>How faults come together.</summary>
-/// <param name="Beside">Odds that any second fault speaks at the same machine, as a factor on its share of all jobs.</param>
+/// <param name="Beside">Odds that any second fault speaks at the same machine, as a factor on its share of all
+/// jobs.</param>
 /// <param name="TwoAcute">Factor on two acute faults at once: what happened was mostly one thing.</param>
 /// <param name="NothingWrong">Share of jobs in which nothing is wrong that Idrum knows.</param>
 public sealed record WorldBasis(double Beside, double TwoAcute, double NothingWrong);
@@ -134,8 +197,17 @@ public sealed record WorldBasis(double Beside, double TwoAcute, double NothingWr
 /// <param name="RatePerHour">Price of an hour of work; turns minutes into money and back.</param>
 /// <param name="CallBackMinutes">Minutes lost by coming back for the same machine.</param>
 /// <param name="CallBackShare">Probability that a fault left in the machine is not noticed at the proof.</param>
-/// <param name="ReferMinutes">Minutes lost when no cause is found and the machine is given up: about the price of another one at the shop's rate.</param>
+/// <param name="ReferMinutes">Minutes lost when no cause is found and the machine is given up: about the price of
+/// another one at the shop's rate.</param>
 /// <param name="TripMinutes">Minutes of a second trip for a part that is not at hand.</param>
 /// <param name="ProveMinutes">Minutes of closing up to a proof and running it.</param>
 /// <param name="Currency">The shop's currency, as it stands before an amount.</param>
-public sealed record CostBasis(double RatePerHour, double CallBackMinutes, double CallBackShare, double ReferMinutes, double TripMinutes = 40, double ProveMinutes = 6, string Currency = "");
+public sealed record CostBasis(
+    double RatePerHour,
+    double CallBackMinutes,
+    double CallBackShare,
+    double ReferMinutes,
+    double TripMinutes = 40,
+    double ProveMinutes = 6,
+    string Currency = ""
+);

@@ -2,12 +2,15 @@ namespace Idrum.Core.Diagnosis;
 
 /// <summary>One cause with what speaks for and against it.</summary>
 /// <param name="Fault">The fault.</param>
-/// <param name="Probability">Posterior probability that it speaks, alone or with others; where its own part was looked at, that it is there.</param>
+/// <param name="Probability">Posterior probability that it speaks, alone or with others; where its own part was looked
+/// at, that it is there.</param>
 /// <param name="Because">Weight of each finding.</param>
-/// <param name="RepairMinutes">Stripping, work, rebuilding and parts (as minutes) from the present state; null where it is referred.</param>
+/// <param name="RepairMinutes">Stripping, work, rebuilding and parts (as minutes) from the present state; null where it
+/// is referred.</param>
 public sealed record Cause(Fault Fault, double Probability, IReadOnlyList<Weight> Because, double? RepairMinutes);
 
-/// <summary>Weight of one finding: 10·log10 of the factor by which it multiplies the odds, given all other findings.</summary>
+/// <summary>Weight of one finding: 10·log10 of the factor by which it multiplies the odds, given all other
+/// findings.</summary>
 /// <param name="FindingId">The finding.</param>
 /// <param name="Decibans">Positive speaks for, negative against.</param>
 public sealed record Weight(string FindingId, double Decibans);
@@ -23,16 +26,31 @@ public sealed record Together(IReadOnlyList<Fault> Faults, double Probability);
 /// <param name="TeardownMinutes">Minutes out and in to where it can be done, from the present state.</param>
 /// <param name="ExpectedCost">Expected minutes until the machine is right if this check is done next.</param>
 /// <param name="Tells">Names of the causes it shows, the likeliest first.</param>
-public sealed record PricedCheck(Finding Finding, double Minutes, double TeardownMinutes, double ExpectedCost, IReadOnlyList<string> Tells);
+public sealed record PricedCheck(
+    Finding Finding,
+    double Minutes,
+    double TeardownMinutes,
+    double ExpectedCost,
+    IReadOnlyList<string> Tells
+);
 
 /// <summary>What to do next.</summary>
 /// <param name="Kind">check, open, repair, bring, refer or nothing-found.</param>
-/// <param name="Id">Of a check the finding; of opening the part to get at; of a repair, of bringing and of a referral the fault; else "unknown".</param>
-/// <param name="ExpectedCost">Expected minutes until the machine is right, money counted as minutes at the shop's rate.</param>
+/// <param name="Id">Of a check the finding; of opening the part to get at; of a repair, of bringing and of a referral
+/// the fault; else "unknown".</param>
+/// <param name="ExpectedCost">Expected minutes until the machine is right, money counted as minutes at the shop's
+/// rate.</param>
 /// <param name="Reason">One sentence.</param>
 /// <param name="ExpectedMinutes">Of it, minutes at the machine and on the way.</param>
 /// <param name="ExpectedMoney">Of it, parts and referral, in the shop's currency.</param>
-public sealed record Advice(string Kind, string Id, double ExpectedCost, string Reason, double ExpectedMinutes = 0, double ExpectedMoney = 0);
+public sealed record Advice(
+    string Kind,
+    string Id,
+    double ExpectedCost,
+    string Reason,
+    double ExpectedMinutes = 0,
+    double ExpectedMoney = 0
+);
 
 /// <summary>One thing in reach, to run down with a thumb.</summary>
 /// <param name="Finding">The check.</param>
@@ -49,20 +67,29 @@ public sealed record DiagnosisResult
 {
     /// <summary>Causes, likeliest first.</summary>
     public required IReadOnlyList<Cause> Causes { get; init; }
+
     /// <summary>Probability that two or more faults are present at once.</summary>
     public required double SeveralAtOnce { get; init; }
-    /// <summary>Sets of faults that speak together, likeliest first, down to one in a hundred; the empty set is "nothing of these".</summary>
+
+    /// <summary>Sets of faults that speak together, likeliest first, down to one in a hundred; the empty set is
+    /// "nothing of these".</summary>
     public required IReadOnlyList<Together> Together { get; init; }
+
     /// <summary>Checks, best first.</summary>
     public required IReadOnlyList<PricedCheck> Checks { get; init; }
+
     /// <summary>Advice.</summary>
     public required Advice Advice { get; init; }
+
     /// <summary>Second best.</summary>
     public required Advice? RunnerUp { get; init; }
+
     /// <summary>What is in reach of an open machine, by place; empty while it is closed.</summary>
     public required IReadOnlyList<InReach> WalkRound { get; init; }
+
     /// <summary>What was asked and speaks against its causes: the ruled-out ones, likeliest before.</summary>
     public required IReadOnlyList<Fault> RuledOut { get; init; }
+
     /// <summary>Findings that do not fit.</summary>
     public required IReadOnlyList<Oddity> Oddities { get; init; }
 }
@@ -72,8 +99,15 @@ public sealed record DiagnosisResult
 /// <param name="Done">Operations done and not put back.</param>
 /// <param name="Wear">Wear relative to ten years of average use.</param>
 /// <param name="Isolated">Whether the supply is off, so that nothing can be run.</param>
-/// <param name="ComplaintsTold">Whether the complaint has been taken: nobody is asked for it again, and what was not mentioned is a soft no.</param>
-public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findings, IReadOnlyList<string> Done, double Wear = 1, bool Isolated = false, bool ComplaintsTold = false)
+/// <param name="ComplaintsTold">Whether the complaint has been taken: nobody is asked for it again, and what was not
+/// mentioned is a soft no.</param>
+public sealed record DiagnosisRequest(
+    IReadOnlyDictionary<string, string> Findings,
+    IReadOnlyList<string> Done,
+    double Wear = 1,
+    bool Isolated = false,
+    bool ComplaintsTold = false
+)
 {
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyCollection<string> Fitted { get; init; } = [];
@@ -81,7 +115,8 @@ public sealed record DiagnosisRequest(IReadOnlyDictionary<string, string> Findin
     /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
     public IReadOnlyCollection<string> PutRight { get; init; } = [];
 
-    /// <summary>Whether what is known was heard and seen after what was changed and put right: none of that is the cause of it.</summary>
+    /// <summary>Whether what is known was heard and seen after what was changed and put right: none of that is the
+    /// cause of it.</summary>
     public bool HeardAgain { get; init; }
 
     /// <summary>Operations that are not on this machine.</summary>

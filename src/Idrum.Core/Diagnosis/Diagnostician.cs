@@ -6,9 +6,12 @@ using Idrum.Core.Teardown;
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>Ranks causes, prices checks and advises, for one layout.</summary>
-/// <remarks>Expected costs after Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting", CACM 38(3), 1995: one
-/// observation is looked ahead; after it, causes are gone for in the order of probability over cost until the machine is
-/// right. Beyond the article: several faults may be there at once, opening is an act of its own that shows all in reach, and what is
+/// <remarks>Expected costs after Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting", CACM 38(3),
+/// 1995: one
+/// observation is looked ahead; after it, causes are gone for in the order of probability over cost until the machine
+/// is
+/// right. Beyond the article: several faults may be there at once, opening is an act of its own that shows all in
+/// reach, and what is
 /// free and in reach comes before going deeper (<see cref="Adviser"/>).</remarks>
 public sealed class Diagnostician
 {
@@ -55,15 +58,23 @@ public sealed class Diagnostician
     /// <summary>The advice alone, with what it rests on; quicker than the whole answer.</summary>
     /// <param name="request">What is known.</param>
     /// <param name="cancellation">Stops the work.</param>
-    public (Advice Advice, IReadOnlyList<double> There, double Several) NextAct(DiagnosisRequest request, CancellationToken cancellation = default)
+    public (Advice Advice, IReadOnlyList<double> There, double Several) NextAct(
+        DiagnosisRequest request,
+        CancellationToken cancellation = default
+    )
     {
         var (belief, there, putRight) = Picture(request);
         var (planner, costs) = On(request);
         var priced = new PricedActs(Model, planner, costs, belief, request, putRight);
-        return (AdviserOf(belief, there, putRight, priced, priced.Checks(cancellation), request).Advise().Advice, there, belief.Several());
+        return (
+            AdviserOf(belief, there, putRight, priced, priced.Checks(cancellation), request).Advise().Advice,
+            there,
+            belief.Several()
+        );
     }
 
-    /// <summary>Thinks the job through to its end, cut down to what still matters, and says what would come next by that where it is
+    /// <summary>Thinks the job through to its end, cut down to what still matters, and says what would come next by
+    /// that where it is
     /// clearly better than the first advice; larger and larger cuts until time or branches run out.</summary>
     /// <param name="request">What is known.</param>
     /// <param name="time">Time for it; the last cut that came to its end counts.</param>
@@ -88,7 +99,16 @@ public sealed class Diagnostician
         {
             foreach (var (faults, most, branches) in Foreseer.Cuts)
             {
-                if (new Foreseer(Model, planner, costs, belief, putRight, priced, checks, request).Think(faults, most, branches, first, own.Token) is { } seen)
+                if (
+                    new Foreseer(Model, planner, costs, belief, putRight, priced, checks, request).Think(
+                        faults,
+                        most,
+                        branches,
+                        first,
+                        own.Token
+                    ) is
+                    { } seen
+                )
                 {
                     better = adviser.Better(first, seen);
                 }
@@ -101,8 +121,24 @@ public sealed class Diagnostician
         return new(better, true);
     }
 
-    private Adviser AdviserOf(Belief belief, double[] there, bool[] putRight, PricedActs priced, IReadOnlyList<PricedCheck> checks, DiagnosisRequest request) =>
-        new(Model, belief, Speaking(belief, putRight), there, priced, checks, request, new Suspects(Model, belief, request.Wear));
+    private Adviser AdviserOf(
+        Belief belief,
+        double[] there,
+        bool[] putRight,
+        PricedActs priced,
+        IReadOnlyList<PricedCheck> checks,
+        DiagnosisRequest request
+    ) =>
+        new(
+            Model,
+            belief,
+            Speaking(belief, putRight),
+            there,
+            priced,
+            checks,
+            request,
+            new Suspects(Model, belief, request.Wear)
+        );
 
     /// <summary>What is believed, and nothing more.</summary>
     public (Belief Belief, IReadOnlyList<double> There) Believe(DiagnosisRequest request)
@@ -111,7 +147,8 @@ public sealed class Diagnostician
         return (belief, there);
     }
 
-    /// <summary>What is believed; what was put right in this job is out of the question, and as it was not enough, something else must be there.</summary>
+    /// <summary>What is believed; what was put right in this job is out of the question, and as it was not enough,
+    /// something else must be there.</summary>
     private (Belief Belief, double[] There, bool[] PutRight) Picture(DiagnosisRequest request)
     {
         var belief = Model.Believe(request.Wear, KnownFindings.Places(Model, request.Findings, request.ComplaintsTold));
@@ -140,29 +177,59 @@ public sealed class Diagnostician
         return there;
     }
 
-    /// <summary>Probability that each fault speaks, those put right left out: what is worn beside it is no reason to go there.</summary>
-    private static double[] Speaking(Belief belief, bool[] putRight) => [.. belief.Speaks().Select((p, f) => putRight[f] ? 0 : p)];
+    /// <summary>Probability that each fault speaks, those put right left out: what is worn beside it is no reason to go
+    /// there.</summary>
+    private static double[] Speaking(Belief belief, bool[] putRight) =>
+        [.. belief.Speaks().Select((p, f) => putRight[f] ? 0 : p)];
 
     /// <summary>Faults whose parts were all changed in this job, and those cleaned or adjusted.</summary>
-    private bool[] PutRight(DiagnosisRequest request) => [.. Model.Faults.Select(f => request.PutRight.Contains(f.Id) ||
-        f.Kinds.Count > 0 && request.Fitted.Count > 0 && Model.Layout.PartsOfKind(f.Kinds).ToList() is { Count: > 0 } parts && parts.TrueForAll(p => request.Fitted.Contains(p.Id)))];
+    private bool[] PutRight(DiagnosisRequest request) =>
+        [
+            .. Model.Faults.Select(f =>
+                request.PutRight.Contains(f.Id)
+                || f.Kinds.Count > 0
+                    && request.Fitted.Count > 0
+                    && Model.Layout.PartsOfKind(f.Kinds).ToList() is { Count: > 0 } parts
+                    && parts.TrueForAll(p => request.Fitted.Contains(p.Id))
+            ),
+        ];
 
     private List<Cause> Causes(Belief belief, double[] there, double[] minutes)
     {
-        var weights = Enumerable.Range(0, belief.Known.Count).Where(k => belief.Known[k].Outcome >= 0).Select(k =>
-        {
-            var without = There(belief.Without(k));
-            for (var i = 0; i < without.Length; i++)
+        var weights = Enumerable
+            .Range(0, belief.Known.Count)
+            .Where(k => belief.Known[k].Outcome >= 0)
+            .Select(k =>
             {
-                without[i] = there[i] == 0 ? 0 : without[i];
-            }
+                var without = There(belief.Without(k));
+                for (var i = 0; i < without.Length; i++)
+                {
+                    without[i] = there[i] == 0 ? 0 : without[i];
+                }
 
-            return there.Select((p, i) => new Weight(KnownFindings.Answered(Model.Findings[belief.Known[k].Finding].Id), Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2))).ToArray();
-        }).ToList();
-        return [.. Enumerable.Range(0, there.Length).OrderByDescending(i => there[i]).Select(i => new Cause(
-            Model.Faults[i], there[i],
-            [.. weights.Select(w => w[i]).OrderByDescending(w => Math.Abs(w.Decibans))],
-            Model.Faults[i].Action == "refer" ? null : minutes[i]))];
+                return there
+                    .Select(
+                        (p, i) =>
+                            new Weight(
+                                KnownFindings.Answered(Model.Findings[belief.Known[k].Finding].Id),
+                                Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2)
+                            )
+                    )
+                    .ToArray();
+            })
+            .ToList();
+        return
+        [
+            .. Enumerable
+                .Range(0, there.Length)
+                .OrderByDescending(i => there[i])
+                .Select(i => new Cause(
+                    Model.Faults[i],
+                    there[i],
+                    [.. weights.Select(w => w[i]).OrderByDescending(w => Math.Abs(w.Decibans))],
+                    Model.Faults[i].Action == "refer" ? null : minutes[i]
+                )),
+        ];
 
         static double Odds(double p) => Math.Clamp(p, 1e-12, 1 - 1e-12) / (1 - Math.Clamp(p, 1e-12, 1 - 1e-12));
     }
@@ -174,19 +241,37 @@ public sealed class Diagnostician
         {
             ofSet[Model.SetOf[h]] += belief.Weight[h];
         }
-        return [.. Enumerable.Range(0, ofSet.Length).Where(s => ofSet[s] >= 0.01).OrderByDescending(s => ofSet[s]).Select(s => new Together([.. Model.Sets[s].Select(f => Model.Faults[f])], ofSet[s]))];
+        return
+        [
+            .. Enumerable
+                .Range(0, ofSet.Length)
+                .Where(s => ofSet[s] >= 0.01)
+                .OrderByDescending(s => ofSet[s])
+                .Select(s => new Together([.. Model.Sets[s].Select(f => Model.Faults[f])], ofSet[s])),
+        ];
     }
 
-    /// <summary>Faults that checks have made at least five times less likely than the complaint alone left them, and below one in fifty.</summary>
+    /// <summary>Faults that checks have made at least five times less likely than the complaint alone left them, and
+    /// below one in fifty.</summary>
     private List<Fault> RuledOut(Belief belief, double[] there, double wear)
     {
-        List<(int Finding, int Outcome)> told = [.. belief.Known.Where(k => Model.Findings[k.Finding].Group is "complaint" or "before")];
+        List<(int Finding, int Outcome)> told =
+        [
+            .. belief.Known.Where(k => Model.Findings[k.Finding].Group is "complaint" or "before"),
+        ];
         if (told.Count == belief.Known.Count)
         {
             return [];
         }
         var complaint = There(Model.Believe(wear, told));
-        return [.. Enumerable.Range(0, there.Length).Where(i => there[i] < 0.02 && complaint[i] > 5 * there[i] && complaint[i] > 0.02).OrderByDescending(i => complaint[i]).Select(i => Model.Faults[i])];
+        return
+        [
+            .. Enumerable
+                .Range(0, there.Length)
+                .Where(i => there[i] < 0.02 && complaint[i] > 5 * there[i] && complaint[i] > 0.02)
+                .OrderByDescending(i => complaint[i])
+                .Select(i => Model.Faults[i]),
+        ];
     }
 
     /// <summary>Plans and costs of the machine without what is not on it.</summary>
@@ -203,18 +288,41 @@ public sealed class Diagnostician
         {
             return [];
         }
-        var places = Model.Layout.Parts.Select((p, i) => (p.Kind, i)).GroupBy(p => p.Kind).ToDictionary(g => g.Key, g => g.Min(p => p.i));
-        // Looks of seconds at parts that wear; what is measured or is no matter of the open machine is a check of its own.
+        var places = Model
+            .Layout.Parts.Select((p, i) => (p.Kind, i))
+            .GroupBy(p => p.Kind)
+            .ToDictionary(g => g.Key, g => g.Min(p => p.i));
+        // Looks of seconds at parts that wear; what is measured or is no matter of the open machine is a check of its
+        // own.
         var inside = Model.Findings.Where(f => f.Group == "inside").SelectMany(f => f.SeesKinds).ToHashSet();
         var wears = Model.Layout.Parts.Where(p => p.Wears).Select(p => p.Kind).ToHashSet();
-        bool Look(Finding f) => f is { Runs: false, Live: false } && f.SeesKinds.Any(wears.Contains) && (f.Group == "inside" || !f.SeesKinds.Any(inside.Contains))
-            && f.Links.Any(l => l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not "refer" });
+        bool Look(Finding f) =>
+            f is { Runs: false, Live: false }
+            && f.SeesKinds.Any(wears.Contains)
+            && (f.Group == "inside" || !f.SeesKinds.Any(inside.Contains))
+            && f.Links.Any(l =>
+                l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not "refer" }
+            );
         // Each part by itself: two of four rollers may lie open. What was put right or renewed needs no second look.
         var done = planner.Graph.SetOf(request.Done);
         var putRight = PutRight(request);
         var right = Model.Faults.Where((_, i) => putRight[i]).Select(f => f.Id).ToHashSet();
-        return [.. Model.Findings.Where(f => Look(f) && !f.Links.All(l => right.Contains(l.Fault)))
-            .Select(f => new InReach(f, [.. Model.Layout.PartsOfKind(f.SeesKinds).Where(p => !request.Fitted.Contains(p.Id) && planner.MinutesTo(p.SeenAfter, done) == 0).Select(p => p.Id)])).Where(r => r.PartIds.Count > 0)
-            .OrderBy(r => r.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue))).ThenBy(r => r.Finding.Minutes)];
+        return
+        [
+            .. Model
+                .Findings.Where(f => Look(f) && !f.Links.All(l => right.Contains(l.Fault)))
+                .Select(f => new InReach(
+                    f,
+                    [
+                        .. Model
+                            .Layout.PartsOfKind(f.SeesKinds)
+                            .Where(p => !request.Fitted.Contains(p.Id) && planner.MinutesTo(p.SeenAfter, done) == 0)
+                            .Select(p => p.Id),
+                    ]
+                ))
+                .Where(r => r.PartIds.Count > 0)
+                .OrderBy(r => r.Finding.SeesKinds.Min(k => places.GetValueOrDefault(k, int.MaxValue)))
+                .ThenBy(r => r.Finding.Minutes),
+        ];
     }
 }

@@ -7,38 +7,59 @@ public sealed record Fault
 {
     /// <summary>Stable id.</summary>
     public required string Id { get; init; }
+
     /// <summary>Name, for the list of causes.</summary>
     public required string Name { get; init; }
+
     /// <summary>What it looks like, in a second line.</summary>
     public string Detail { get; init; } = "";
-    /// <summary>Part kinds to be replaced, freed or cleaned; the fault exists only on layouts that have one of them.</summary>
+
+    /// <summary>Part kinds to be replaced, freed or cleaned; the fault exists only on layouts that have one of
+    /// them.</summary>
     public IReadOnlyList<string> Kinds { get; init; } = [];
+
     /// <summary>Only on layouts where this holds.</summary>
     public Condition? When { get; init; }
-    /// <summary>acute: it happened and brought the customer here; wear: it grows and may be there without speaking.</summary>
+
+    /// <summary>acute: it happened and brought the customer here; wear: it grows and may be there without
+    /// speaking.</summary>
     public required string Nature { get; init; }
+
     /// <summary>How many of a thousand jobs it brings, alone or first, at ten years and average use.</summary>
     public required double Incidence { get; init; }
-    /// <summary>How strongly it grows with wear: incidence and silent odds are multiplied by wear^Ageing; 0 for no wear.</summary>
+
+    /// <summary>How strongly it grows with wear: incidence and silent odds are multiplied by wear^Ageing; 0 for no
+    /// wear.</summary>
     public double Ageing { get; init; }
-    /// <summary>Probability that it is there without speaking at a machine of ten years brought in for something else; 0 for acute faults.</summary>
+
+    /// <summary>Probability that it is there without speaking at a machine of ten years brought in for something else;
+    /// 0 for acute faults.</summary>
     public double Silent { get; init; }
+
     /// <summary>What it may make the machine do instead of running.</summary>
     public IReadOnlyList<Doing> Does { get; init; } = [];
+
     /// <summary>Faults that come along with it.</summary>
     public IReadOnlyList<Companion> With { get; init; } = [];
+
     /// <summary>Why incidence, silence and companions are as they are.</summary>
     public string Because { get; init; } = "";
+
     /// <summary>What to do about it.</summary>
     public required string Fix { get; init; }
+
     /// <summary>Minutes of the work itself, without stripping and rebuilding.</summary>
     public required double FixMinutes { get; init; }
+
     /// <summary>True where it is put right from outside: nothing is opened for it.</summary>
     public bool FromOutside { get; init; }
+
     /// <summary>True where it does not show itself to eye and finger even when its part lies open.</summary>
     public bool Hidden { get; init; }
+
     /// <summary>replace, clean, adjust or refer.</summary>
     public required string Action { get; init; }
+
     /// <summary>What is asked before it is put right: a part that failed because of another comes back.</summary>
     public string AskWhy { get; init; } = "";
 }
@@ -54,15 +75,19 @@ public sealed record Doing(string State, double P, Condition? When = null);
 /// <param name="Factor">By what its odds are multiplied, speaking or silent.</param>
 public sealed record Companion(string Fault, double Factor);
 
-/// <summary>What a machine does when it is started. They exclude each other; of two faults the one that stops it sooner shows.</summary>
+/// <summary>What a machine does when it is started. They exclude each other; of two faults the one that stops it sooner
+/// shows.</summary>
 public enum MachineDoes
 {
     /// <summary>Motor and drum turn.</summary>
     Runs,
+
     /// <summary>The motor alone turns; the drum stands.</summary>
     Stands,
+
     /// <summary>It hums and does not turn.</summary>
     Hums,
+
     /// <summary>Nothing at all.</summary>
     Dead,
 }

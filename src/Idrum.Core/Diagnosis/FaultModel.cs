@@ -2,11 +2,15 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>The fault model of one layout. A hypothesis is a set of up to three faults that speak, with what the machine then does; beside it any
+/// <summary>The fault model of one layout. A hypothesis is a set of up to three faults that speak, with what the
+/// machine then does; beside it any
 /// other wear may be there silently and shows on its own part alone. Exact by enumeration.</summary>
-/// <remarks>A two-valued finding follows noisy-OR, P(present | S) = 1 − (1 − leak)·Π(1 − p_i) (Pearl, Probabilistic Reasoning in Intelligent
-/// Systems, 1988, ch. 4.3). A graded one follows noisy-MAX (Díez, UAI 1993): the grade is the largest that any cause produces, so
-/// P(grade ≤ k | S) = L_k·Π C_ik with cumulative probabilities. What the machine does is such a grade too (runs, stands, hums, dead).
+/// <remarks>A two-valued finding follows noisy-OR, P(present | S) = 1 − (1 − leak)·Π(1 − p_i) (Pearl, Probabilistic
+/// Reasoning in Intelligent
+/// Systems, 1988, ch. 4.3). A graded one follows noisy-MAX (Díez, UAI 1993): the grade is the largest that any cause
+/// produces, so
+/// P(grade ≤ k | S) = L_k·Π C_ik with cumulative probabilities. What the machine does is such a grade too (runs,
+/// stands, hums, dead).
 /// The prior of a set is Π incidence_i · beside^(n−1) · Π factors of its pairs.</remarks>
 public sealed class FaultModel
 {
@@ -30,8 +34,13 @@ public sealed class FaultModel
         var kinds = layout.Parts.Select(p => p.Kind).ToHashSet();
         Faults = [.. catalog.Faults.Where(f => Holds(f.When) && (f.Kinds.Count == 0 || f.Kinds.Any(kinds.Contains)))];
         var here = catalog.Findings.Where(f => Holds(f.When) && f.At.All(kinds.Contains)).ToList();
-        // What was heard before the machine stopped is a finding of its own: what the machine does now says nothing against it.
-        Findings = [.. here, .. here.Where(f => f is { Group: "complaint", States.Count: > 0, Tells: "" }).Select(KnownFindings.Before)];
+        // What was heard before the machine stopped is a finding of its own: what the machine does now says nothing
+        // against it.
+        Findings =
+        [
+            .. here,
+            .. here.Where(f => f is { Group: "complaint", States.Count: > 0, Tells: "" }).Select(KnownFindings.Before),
+        ];
         var place = Faults.Select((f, i) => (f.Id, i)).ToDictionary(p => p.Id, p => p.i);
         factor = Factors(place);
         Members = [.. Enumerate(Faults.Count)];
@@ -90,11 +99,14 @@ public sealed class FaultModel
     /// <summary>By what two faults raise each other's odds.</summary>
     internal double FactorOf(int a, int b) => factor[a][b];
 
-    /// <summary>P(outcome | hypothesis) without silent wear; outcome −1 is a complaint that was not mentioned.</summary>
-    internal double Likelihood(int finding, int outcome, int hypothesis) => tables[finding].Of(outcome, SetOf[hypothesis], DoesOf[hypothesis]);
+    /// <summary>P(outcome | hypothesis) without silent wear; outcome −1 is a complaint that was not
+    /// mentioned.</summary>
+    internal double Likelihood(int finding, int outcome, int hypothesis) =>
+        tables[finding].Of(outcome, SetOf[hypothesis], DoesOf[hypothesis]);
 
     /// <summary>P(outcome | set, what the machine does) without silent wear.</summary>
-    internal double LikelihoodOf(int finding, int outcome, int set, MachineDoes does) => tables[finding].Of(outcome, set, does);
+    internal double LikelihoodOf(int finding, int outcome, int set, MachineDoes does) =>
+        tables[finding].Of(outcome, set, does);
 
     /// <summary>Place of a set by its members, rising.</summary>
     internal int IndexOfSet(int[] members)
@@ -109,7 +121,8 @@ public sealed class FaultModel
         throw new ArgumentException("There is no such set.", nameof(members));
     }
 
-    internal void Multiply(double[] weights, int finding, int outcome, int power = 1) => tables[finding].Multiply(weights, outcome, SetOf, DoesOf, power);
+    internal void Multiply(double[] weights, int finding, int outcome, int power = 1) =>
+        tables[finding].Multiply(weights, outcome, SetOf, DoesOf, power);
 
     /// <summary>Prior probability of every hypothesis.</summary>
     /// <param name="wear">Wear relative to ten years of average use; clamped to 0.1–3.</param>
@@ -144,8 +157,10 @@ public sealed class FaultModel
 
     /// <summary>What is believed once outcomes are known.</summary>
     /// <param name="wear">Wear relative to ten years of average use.</param>
-    /// <param name="known">Pairs of finding and outcome places; outcome −1 is a complaint that was not mentioned.</param>
-    public Belief Believe(double wear, IReadOnlyList<(int Finding, int Outcome)> known) => new(this, Prior(wear), wear, known);
+    /// <param name="known">Pairs of finding and outcome places; outcome −1 is a complaint that was not
+    /// mentioned.</param>
+    public Belief Believe(double wear, IReadOnlyList<(int Finding, int Outcome)> known) =>
+        new(this, Prior(wear), wear, known);
 
     private double[][] Factors(Dictionary<string, int> place)
     {
@@ -199,15 +214,17 @@ public sealed class FaultModel
     private (int[] Set, MachineDoes[] Does, double[] Share) Hypotheses()
     {
         // Per fault: P(state ≤ k).
-        var upTo = Faults.Select(f =>
-        {
-            var p = new double[States];
-            foreach (var d in f.Does.Where(d => Layout.Holds(d.When)))
+        var upTo = Faults
+            .Select(f =>
             {
-                p[(int)DiagnosisCatalog.StateOf(d.State)!.Value] += d.P;
-            }
-            return FindingTable.Cumulative(p.Skip(1).ToList());
-        }).ToArray();
+                var p = new double[States];
+                foreach (var d in f.Does.Where(d => Layout.Holds(d.When)))
+                {
+                    p[(int)DiagnosisCatalog.StateOf(d.State)!.Value] += d.P;
+                }
+                return FindingTable.Cumulative(p.Skip(1).ToList());
+            })
+            .ToArray();
         var (sets, does, share) = (new List<int>(), new List<MachineDoes>(), new List<double>());
         for (var s = 0; s < Sets.Count; s++)
         {

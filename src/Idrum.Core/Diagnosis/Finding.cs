@@ -10,45 +10,69 @@ public sealed record Finding
 
     /// <summary>Stable id.</summary>
     public required string Id { get; init; }
-    /// <summary>complaint, history, outside or inside; in a model also <c>before</c>: what a complaint tells of the time before the machine stopped.</summary>
+
+    /// <summary>complaint, history, outside or inside; in a model also <c>before</c>: what a complaint tells of the
+    /// time before the machine stopped.</summary>
     public required string Group { get; init; }
+
     /// <summary>Short name, for the ledger.</summary>
     public required string Name { get; init; }
+
     /// <summary>What to do to find out, imperative.</summary>
     public required string Do { get; init; }
+
     /// <summary>How, or what it tells.</summary>
     public string Why { get; init; } = "";
+
     /// <summary>Minutes of the check itself.</summary>
     public required double Minutes { get; init; }
+
     /// <summary>Risk, expressed as minutes added.</summary>
     public double RiskMinutes { get; init; }
+
     /// <summary>Kinds of part that must be within reach.</summary>
     public IReadOnlyList<string> At { get; init; } = [];
-    /// <summary>Kinds of part whose wear it sees even where that has not spoken yet; those of <see cref="At"/> where none are given.</summary>
+
+    /// <summary>Kinds of part whose wear it sees even where that has not spoken yet; those of <see cref="At"/> where
+    /// none are given.</summary>
     public IReadOnlyList<string> Sees { get; init; } = [];
+
     /// <summary>Needs the machine whole and powered.</summary>
     public bool Runs { get; init; }
-    /// <summary>In what state the machine must be for it to be made at all: <c>closed</c>, <c>drum-in</c>, <c>front-on</c>, <c>belt-on</c>, <c>starts</c>
+
+    /// <summary>In what state the machine must be for it to be made at all: <c>closed</c>, <c>drum-in</c>,
+    /// <c>front-on</c>, <c>belt-on</c>, <c>starts</c>
     /// (neither dead nor humming), <c>runs</c> (the drum turns).</summary>
     public IReadOnlyList<string> Needs { get; init; } = [];
+
     /// <summary>What is said before it is made, once; empty where nothing can hurt.</summary>
     public string Caution { get; init; } = "";
+
     /// <summary>A live check with panels open or a bridged switch: offered last, by a qualified person.</summary>
     public bool Live { get; init; }
+
     /// <summary>Only on layouts where this holds.</summary>
     public Condition? When { get; init; }
+
     /// <summary>What the machine must do for it to show (runs, stands, hums, dead); empty for any.</summary>
     public IReadOnlyList<string> States { get; init; } = [];
-    /// <summary>What is found where the machine does something else: state → outcome; the normal one where not said.</summary>
+
+    /// <summary>What is found where the machine does something else: state → outcome; the normal one where not
+    /// said.</summary>
     public IReadOnlyDictionary<string, string> Otherwise { get; init; } = new Dictionary<string, string>();
+
     /// <summary>The state that it reports: its second outcome says that the machine does this.</summary>
     public string Tells { get; init; } = "";
+
     /// <summary>A complaint: probability that the customer mentions it where it is so.</summary>
     public double Told { get; init; } = 0.7;
+
     /// <summary>Possible outcomes, normal first, then rising.</summary>
     public required IReadOnlyList<Outcome> Outcomes { get; init; }
+
     /// <summary>Probability of each abnormal outcome when nothing is wrong.</summary>
     public required IReadOnlyList<double> Leak { get; init; }
+
     /// <summary>Which faults cause it, and why.</summary>
     public IReadOnlyList<LinkGroup> Causes
     {
@@ -62,7 +86,8 @@ public sealed record Finding
 
     /// <summary>The same, one by one.</summary>
     [JsonIgnore]
-    public IReadOnlyList<Link> Links => links ??= [.. Causes.SelectMany(g => g.Of.Select(o => new Link(o.Key, o.Value, g.When)))];
+    public IReadOnlyList<Link> Links =>
+        links ??= [.. Causes.SelectMany(g => g.Of.Select(o => new Link(o.Key, o.Value, g.When)))];
 
     /// <summary>Kinds whose silent wear it sees.</summary>
     [JsonIgnore]
@@ -97,7 +122,11 @@ public sealed record Outcome(string Id, string Label);
 /// <param name="Because">The reason, one line.</param>
 /// <param name="Of">Fault id → probability of each abnormal outcome when this fault alone is present.</param>
 /// <param name="When">Only on layouts where this holds.</param>
-public sealed record LinkGroup(string Because, IReadOnlyDictionary<string, IReadOnlyList<double>> Of, Condition? When = null);
+public sealed record LinkGroup(
+    string Because,
+    IReadOnlyDictionary<string, IReadOnlyList<double>> Of,
+    Condition? When = null
+);
 
 /// <summary>One fault's power to cause a finding.</summary>
 /// <param name="Fault">Fault id.</param>

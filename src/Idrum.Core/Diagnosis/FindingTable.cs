@@ -2,7 +2,8 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>P(outcome | set, what the machine does) of one finding. Sets are told apart only by the faults that cause the finding.</summary>
+/// <summary>P(outcome | set, what the machine does) of one finding. Sets are told apart only by the faults that cause
+/// the finding.</summary>
 internal sealed class FindingTable
 {
     private const double Reported = 0.97;
@@ -52,9 +53,11 @@ internal sealed class FindingTable
         forced = [.. Enum.GetValues<MachineDoes>().Select(Forced)];
     }
 
-    internal double Of(int outcome, int set, MachineDoes does) => Of(outcome, forced[(int)does] ?? probability[groupOf[set]]);
+    internal double Of(int outcome, int set, MachineDoes does) =>
+        Of(outcome, forced[(int)does] ?? probability[groupOf[set]]);
 
-    /// <summary>Multiplies weights of hypotheses by the probability of an outcome, or divides by it where the power is −1.</summary>
+    /// <summary>Multiplies weights of hypotheses by the probability of an outcome, or divides by it where the power is
+    /// −1.</summary>
     internal void Multiply(double[] weights, int outcome, int[] setOf, MachineDoes[] doesOf, int power)
     {
         double By(double[] row) => power < 0 ? 1 / Of(outcome, row) : Of(outcome, row);
@@ -71,8 +74,11 @@ internal sealed class FindingTable
     private double Of(int outcome, double[] row) => outcome < 0 ? 1 - (1 - row[0]) * finding.Told : row[outcome];
 
     /// <summary>Cumulative probabilities of each fault that causes a finding.</summary>
-    internal static Dictionary<int, double[]> CausesOf(Finding finding, Dictionary<string, int> place, Layout layout) => finding.Links
-        .Where(l => layout.Holds(l.When) && place.ContainsKey(l.Fault)).GroupBy(l => place[l.Fault]).ToDictionary(g => g.Key, g => Cumulative(g.First().P));
+    internal static Dictionary<int, double[]> CausesOf(Finding finding, Dictionary<string, int> place, Layout layout) =>
+        finding
+            .Links.Where(l => layout.Holds(l.When) && place.ContainsKey(l.Fault))
+            .GroupBy(l => place[l.Fault])
+            .ToDictionary(g => g.Key, g => Cumulative(g.First().P));
 
     /// <summary>P(grade ≤ k) for k = 0 … grades, from the probabilities of the grades 1 … grades.</summary>
     internal static double[] Cumulative(IReadOnlyList<double> grades)
@@ -98,7 +104,10 @@ internal sealed class FindingTable
         {
             return null;
         }
-        var found = finding.Otherwise.Where(o => DiagnosisCatalog.StateOf(o.Key) == does).Select(o => finding.IndexOf(o.Value)).FirstOrDefault(0);
+        var found = finding
+            .Otherwise.Where(o => DiagnosisCatalog.StateOf(o.Key) == does)
+            .Select(o => finding.IndexOf(o.Value))
+            .FirstOrDefault(0);
         var row = new double[finding.Outcomes.Count];
         Array.Fill(row, FaultModel.Slip / (row.Length - 1));
         row[found] = 1 - FaultModel.Slip;

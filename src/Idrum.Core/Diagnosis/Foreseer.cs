@@ -2,9 +2,19 @@ using Idrum.Core.Jobs.Work;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>Looks further than one check ahead: cuts the job down to what still matters, and takes the act that the best way of working on that
+/// <summary>Looks further than one check ahead: cuts the job down to what still matters, and takes the act that the
+/// best way of working on that
 /// begins with.</summary>
-internal sealed class Foreseer(FaultModel model, Teardown.TeardownPlanner planner, RepairCosts repairs, Belief belief, bool[] putRight, PricedActs acts, IReadOnlyList<PricedCheck> checks, DiagnosisRequest request)
+internal sealed class Foreseer(
+    FaultModel model,
+    Teardown.TeardownPlanner planner,
+    RepairCosts repairs,
+    Belief belief,
+    bool[] putRight,
+    PricedActs acts,
+    IReadOnlyList<PricedCheck> checks,
+    DiagnosisRequest request
+)
 {
     private const double Likely = 0.012;
 
@@ -18,7 +28,8 @@ internal sealed class Foreseer(FaultModel model, Teardown.TeardownPlanner planne
     /// <param name="Nodes">Branches looked at.</param>
     internal sealed record Seen(string? Act, bool IsCheck, double Cost, double Instead, int Nodes);
 
-    /// <summary>Thinks it through with so many faults and checks; null where that takes more branches than given.</summary>
+    /// <summary>Thinks it through with so many faults and checks; null where that takes more branches than
+    /// given.</summary>
     /// <param name="faults">Most faults.</param>
     /// <param name="most">Most checks.</param>
     /// <param name="branches">Most branches.</param>
@@ -27,7 +38,14 @@ internal sealed class Foreseer(FaultModel model, Teardown.TeardownPlanner planne
     internal Seen? Think(int faults, int most, int branches, Advice instead, CancellationToken cancellation)
     {
         var speaks = belief.Speaks();
-        int[] likely = [.. Enumerable.Range(0, speaks.Length).Where(f => !putRight[f] && speaks[f] > Likely).OrderByDescending(f => speaks[f]).Take(faults)];
+        int[] likely =
+        [
+            .. Enumerable
+                .Range(0, speaks.Length)
+                .Where(f => !putRight[f] && speaks[f] > Likely)
+                .OrderByDescending(f => speaks[f])
+                .Take(faults),
+        ];
         if (likely.Length == 0)
         {
             return null;
@@ -40,36 +58,65 @@ internal sealed class Foreseer(FaultModel model, Teardown.TeardownPlanner planne
             return null;
         }
         var (check, repair) = (Least(root.Checks), Least(root.Repairs));
-        var cost = Math.Min(root.GiveUp, Math.Min(check < 0 ? double.PositiveInfinity : root.Checks[check], repair < 0 ? double.PositiveInfinity : root.Repairs[repair]));
+        var cost = Math.Min(
+            root.GiveUp,
+            Math.Min(
+                check < 0 ? double.PositiveInfinity : root.Checks[check],
+                repair < 0 ? double.PositiveInfinity : root.Repairs[repair]
+            )
+        );
         var other = instead.Kind switch
         {
-            "check" => Array.FindIndex(chosen, c => model.Findings[c].Id == instead.Id) is >= 0 and var c ? root.Checks[c] : double.PositiveInfinity,
-            "repair" or "bring" => Array.FindIndex(likely, f => model.Faults[f].Id == instead.Id) is >= 0 and var f ? root.Repairs[f] : double.PositiveInfinity,
-            "open" => Enumerable.Range(0, chosen.Length).Where(c => Opens(chosen[c])).Select(c => root.Checks[c]).DefaultIfEmpty(double.PositiveInfinity).Min(),
+            "check" => Array.FindIndex(chosen, c => model.Findings[c].Id == instead.Id) is >= 0 and var c
+                ? root.Checks[c]
+                : double.PositiveInfinity,
+            "repair" or "bring" => Array.FindIndex(likely, f => model.Faults[f].Id == instead.Id) is >= 0 and var f
+                ? root.Repairs[f]
+                : double.PositiveInfinity,
+            "open" => Enumerable
+                .Range(0, chosen.Length)
+                .Where(c => Opens(chosen[c]))
+                .Select(c => root.Checks[c])
+                .DefaultIfEmpty(double.PositiveInfinity)
+                .Min(),
             _ => root.GiveUp,
         };
-        return check >= 0 && root.Checks[check] <= cost ? new(model.Findings[chosen[check]].Id, true, cost, other, foresight.Nodes)
-            : repair >= 0 && root.Repairs[repair] <= cost ? new(model.Faults[likely[repair]].Id, false, cost, other, foresight.Nodes)
+        return check >= 0 && root.Checks[check] <= cost
+                ? new(model.Findings[chosen[check]].Id, true, cost, other, foresight.Nodes)
+            : repair >= 0 && root.Repairs[repair] <= cost
+                ? new(model.Faults[likely[repair]].Id, false, cost, other, foresight.Nodes)
             : new(null, false, cost, other, foresight.Nodes);
     }
 
-    private bool Opens(int finding) => checks.Any(c => c.Finding.Id == model.Findings[finding].Id && c.TeardownMinutes > 0);
+    private bool Opens(int finding) =>
+        checks.Any(c => c.Finding.Id == model.Findings[finding].Id && c.TeardownMinutes > 0);
 
-    private static int Least(double[] cost) => cost.Length == 0 || double.IsInfinity(cost.Min()) ? -1 : Array.IndexOf(cost, cost.Min());
+    private static int Least(double[] cost) =>
+        cost.Length == 0 || double.IsInfinity(cost.Min()) ? -1 : Array.IndexOf(cost, cost.Min());
 
-    /// <summary>Checks that save most by themselves, those that tell most a minute, and a look at each of the faults.</summary>
+    /// <summary>Checks that save most by themselves, those that tell most a minute, and a look at each of the
+    /// faults.</summary>
     private List<PricedCheck> Choose(int[] likely, int most, Advice instead)
     {
         var open = checks.Where(c => !c.Finding.Live).ToList();
         var ids = likely.Select(f => model.Faults[f].Id).ToHashSet();
-        var telling = open.Where(c => c.Finding.Tells.Length > 0 || c.Finding.States.Count > 0 || c.Finding.Links.Any(l => ids.Contains(l.Fault))).ToList();
+        var telling = open.Where(c =>
+                c.Finding.Tells.Length > 0
+                || c.Finding.States.Count > 0
+                || c.Finding.Links.Any(l => ids.Contains(l.Fault))
+            )
+            .ToList();
         var bits = telling.ToDictionary(c => c, c => belief.Bits(c.Finding.Id));
         var queues = new[]
         {
             telling.OrderBy(c => c.ExpectedCost).ToList(),
             [.. telling.OrderByDescending(c => bits[c] / (c.Minutes + c.TeardownMinutes + 0.3))],
             [.. telling.OrderByDescending(c => bits[c] / (c.Minutes + 0.3))],
-            [.. likely.Select(f => telling.Where(c => c.Finding.At.Count > 0).MaxBy(c => acts.Informs(c.Finding, f))).OfType<PricedCheck>()],
+            [
+                .. likely
+                    .Select(f => telling.Where(c => c.Finding.At.Count > 0).MaxBy(c => acts.Informs(c.Finding, f)))
+                    .OfType<PricedCheck>(),
+            ],
         };
         var chosen = new List<PricedCheck>();
         chosen.AddRange(open.Where(c => instead.Kind == "check" && c.Finding.Id == instead.Id));

@@ -2,9 +2,11 @@ using Idrum.Core.Jobs.Work;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>The best way of working on a job that was cut down, thought through to its end: every answer to every check, every opening, every
+/// <summary>The best way of working on a job that was cut down, thought through to its end: every answer to every
+/// check, every opening, every
 /// repair that did not help.</summary>
-/// <remarks>Dynamic programming from the top with memory, pruned by branch and bound: whoever knew the fault could not do it in less
+/// <remarks>Dynamic programming from the top with memory, pruned by branch and bound: whoever knew the fault could not
+/// do it in less
 /// (Bellman, Dynamic Programming, 1957). Costs are weighed by the mass of the hypotheses that come there.</remarks>
 internal sealed class Foresight
 {
@@ -19,7 +21,8 @@ internal sealed class Foresight
     private int nodes;
 
     /// <param name="cut">The job.</param>
-    /// <param name="least">Branches of less mass are not thought through but priced at what whoever knows pays and half as much again.</param>
+    /// <param name="least">Branches of less mass are not thought through but priced at what whoever knows pays and half
+    /// as much again.</param>
     /// <param name="most">Most branches looked at; then it gives up.</param>
     /// <param name="cancellation">Stops the work.</param>
     internal Foresight(CutDown cut, double least, int most, CancellationToken cancellation)
@@ -37,7 +40,8 @@ internal sealed class Foresight
     /// <summary>Branches looked at.</summary>
     internal int Nodes => nodes;
 
-    /// <summary>Expected minutes of each check made next and of each repair made next, each followed by the best there is; infinite where it
+    /// <summary>Expected minutes of each check made next and of each repair made next, each followed by the best there
+    /// is; infinite where it
     /// is worse than the best by more than the slack. Null where it did not come to an end.</summary>
     /// <param name="slack">By how many minutes an act may be worse and still be priced exactly.</param>
     internal (double[] Checks, double[] Repairs, double GiveUp)? Root(double slack)
@@ -178,7 +182,9 @@ internal sealed class Foresight
             return double.PositiveInfinity;
         }
         minutes += mass * cut.RepairMinutes(state, f) + (mass - hit) * again;
-        return minutes + Bound(0, rest) >= best ? double.PositiveInfinity : minutes + Value(answers, 0, failed | cut.Cures[f], rest);
+        return minutes + Bound(0, rest) >= best
+            ? double.PositiveInfinity
+            : minutes + Value(answers, 0, failed | cut.Cures[f], rest);
     }
 
     /// <summary>What whoever knew it would still pay.</summary>
@@ -188,12 +194,16 @@ internal sealed class Foresight
         for (var h = 0; h < weight.Length - 1; h++)
         {
             var set = cut.Sets[h] & ~cut.Refers;
-            bound += weight[h] > 0 && set > 0 ? weight[h] * cut.RepairMinutes(state, System.Numerics.BitOperations.TrailingZeroCount(set)) : 0;
+            bound +=
+                weight[h] > 0 && set > 0
+                    ? weight[h] * cut.RepairMinutes(state, System.Numerics.BitOperations.TrailingZeroCount(set))
+                    : 0;
         }
         return bound;
     }
 
-    /// <summary>Handing it over as it is: right where others put it right; what is left is looked for otherwise.</summary>
+    /// <summary>Handing it over as it is: right where others put it right; what is left is looked for
+    /// otherwise.</summary>
     private double GiveUp(double[] weight)
     {
         var minutes = weight[^1] * cut.OtherMinutes;

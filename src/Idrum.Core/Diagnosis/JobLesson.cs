@@ -1,6 +1,7 @@
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>What a closed job teaches: what was said and seen, what was put right and whether that was it. Stored beside the log, so that
+/// <summary>What a closed job teaches: what was said and seen, what was put right and whether that was it. Stored
+/// beside the log, so that
 /// nobody reads all logs to learn.</summary>
 /// <param name="Number">The job.</param>
 /// <param name="LayoutId">Its layout.</param>
@@ -10,7 +11,16 @@ namespace Idrum.Core.Diagnosis;
 /// <param name="Answers">Finding id → outcome id; complaints that were told among them.</param>
 /// <param name="Causes">Causes decided on, each with its decision.</param>
 /// <param name="Proved">Whether every proof that was run came out right, and at least one was.</param>
-public sealed record JobLesson(string Number, string LayoutId, double Wear, string CallBackOf, DateTimeOffset ClosedAt, IReadOnlyDictionary<string, string> Answers, IReadOnlyList<LessonCause> Causes, bool Proved)
+public sealed record JobLesson(
+    string Number,
+    string LayoutId,
+    double Wear,
+    string CallBackOf,
+    DateTimeOffset ClosedAt,
+    IReadOnlyDictionary<string, string> Answers,
+    IReadOnlyList<LessonCause> Causes,
+    bool Proved
+)
 {
     /// <summary>Minutes that steps took: operation id out, operation/step back.</summary>
     public IReadOnlyDictionary<string, double> Minutes { get; init; } = new Dictionary<string, double>();

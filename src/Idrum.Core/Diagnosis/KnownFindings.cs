@@ -5,19 +5,34 @@ internal static class KnownFindings
 {
     private const string BeforeSuffix = "@before";
 
-    /// <summary>What a complaint tells of the time before the machine stopped doing what it needs to show itself.</summary>
-    internal static Finding Before(Finding complaint) => complaint with { Id = complaint.Id + BeforeSuffix, Group = "before", Name = complaint.Name + ", before", States = [], Otherwise = new Dictionary<string, string>() };
+    /// <summary>What a complaint tells of the time before the machine stopped doing what it needs to show
+    /// itself.</summary>
+    internal static Finding Before(Finding complaint) =>
+        complaint with
+        {
+            Id = complaint.Id + BeforeSuffix,
+            Group = "before",
+            Name = complaint.Name + ", before",
+            States = [],
+            Otherwise = new Dictionary<string, string>(),
+        };
 
     /// <summary>The finding that was answered.</summary>
-    internal static string Answered(string findingId) => findingId.EndsWith(BeforeSuffix, StringComparison.Ordinal) ? findingId[..^BeforeSuffix.Length] : findingId;
+    internal static string Answered(string findingId) =>
+        findingId.EndsWith(BeforeSuffix, StringComparison.Ordinal) ? findingId[..^BeforeSuffix.Length] : findingId;
 
-    /// <summary>Places of findings and outcomes. A noise that the customer tells of is one of before where the machine is known not to do now what it needs to
+    /// <summary>Places of findings and outcomes. A noise that the customer tells of is one of before where the machine
+    /// is known not to do now what it needs to
     /// be heard; what was not mentioned is a soft no (outcome −1) once the complaint is taken.</summary>
     /// <param name="model">The model; findings it does not have are passed over.</param>
     /// <param name="findings">Finding id → outcome id.</param>
     /// <param name="told">Whether the complaint is taken.</param>
     /// <exception cref="ArgumentException">An unknown outcome of a known finding.</exception>
-    internal static List<(int Finding, int Outcome)> Places(FaultModel model, IReadOnlyDictionary<string, string> findings, bool told)
+    internal static List<(int Finding, int Outcome)> Places(
+        FaultModel model,
+        IReadOnlyDictionary<string, string> findings,
+        bool told
+    )
     {
         var known = new List<(int, int)>();
         var stopped = Stopped(model, findings);
@@ -33,17 +48,27 @@ internal static class KnownFindings
             {
                 throw new ArgumentException($"'{id}' has no outcome '{outcome}'.", nameof(findings));
             }
-            var before = o > 0 && stopped is { } does && finding is { Group: "complaint", States.Count: > 0, Tells: "" } && finding.States.All(s => DiagnosisCatalog.StateOf(s) != does);
+            var before =
+                o > 0
+                && stopped is { } does
+                && finding is { Group: "complaint", States.Count: > 0, Tells: "" }
+                && finding.States.All(s => DiagnosisCatalog.StateOf(s) != does);
             known.Add((before ? model.IndexOfFinding(id + BeforeSuffix) : place, o));
         }
         if (told)
         {
-            known.AddRange(Enumerable.Range(0, model.Findings.Count).Where(f => model.Findings[f].Group == "complaint" && !findings.ContainsKey(model.Findings[f].Id)).Select(f => (f, -1)));
+            known.AddRange(
+                Enumerable
+                    .Range(0, model.Findings.Count)
+                    .Where(f => model.Findings[f].Group == "complaint" && !findings.ContainsKey(model.Findings[f].Id))
+                    .Select(f => (f, -1))
+            );
         }
         return known;
     }
 
-    /// <summary>What the machine is known to do instead of running: as it was told, or seen at the start; null where it runs or nobody knows.</summary>
+    /// <summary>What the machine is known to do instead of running: as it was told, or seen at the start; null where it
+    /// runs or nobody knows.</summary>
     internal static MachineDoes? Stopped(FaultModel model, IReadOnlyDictionary<string, string> findings)
     {
         foreach (var (id, outcome) in findings)
@@ -56,7 +81,10 @@ internal static class KnownFindings
             {
                 return DiagnosisCatalog.StateOf(finding.Tells);
             }
-            if (finding.Id == "start-listen" && finding.Otherwise.FirstOrDefault(o => o.Value == outcome) is { Key: { } state })
+            if (
+                finding.Id == "start-listen"
+                && finding.Otherwise.FirstOrDefault(o => o.Value == outcome) is { Key: { } state }
+            )
             {
                 return DiagnosisCatalog.StateOf(state);
             }

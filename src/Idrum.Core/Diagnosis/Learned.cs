@@ -1,4 +1,3 @@
-
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>What was learned: catalogues to diagnose with, and how they came about.</summary>
@@ -7,7 +6,13 @@ namespace Idrum.Core.Diagnosis;
 /// <param name="From">How many jobs taught it.</param>
 /// <param name="Faults">Faults, expected and met.</param>
 /// <param name="Signs">What causes showed, of jobs with one cause that was seen.</param>
-public sealed record Learned(DiagnosisCatalog Pooled, IReadOnlyDictionary<string, DiagnosisCatalog> ByLayout, LearnedFrom From, IReadOnlyList<LearnedFault> Faults, IReadOnlyList<LearnedSign> Signs)
+public sealed record Learned(
+    DiagnosisCatalog Pooled,
+    IReadOnlyDictionary<string, DiagnosisCatalog> ByLayout,
+    LearnedFrom From,
+    IReadOnlyList<LearnedFault> Faults,
+    IReadOnlyList<LearnedSign> Signs
+)
 {
     /// <summary>The catalogue of a layout.</summary>
     public DiagnosisCatalog For(string layoutId) => ByLayout.GetValueOrDefault(layoutId) ?? Pooled;
@@ -36,7 +41,14 @@ public sealed record CrowdedJob(string Job, int Causes);
 /// <param name="Incidence">Of a thousand jobs, now, over all layouts.</param>
 /// <param name="ByLayout">The same on each layout.</param>
 /// <param name="Silent">Probability that it is there silently, now.</param>
-public sealed record LearnedFault(Fault Fault, double Met, double Expected, double Incidence, IReadOnlyDictionary<string, double> ByLayout, double Silent);
+public sealed record LearnedFault(
+    Fault Fault,
+    double Met,
+    double Expected,
+    double Incidence,
+    IReadOnlyDictionary<string, double> ByLayout,
+    double Silent
+);
 
 /// <summary>What a cause showed.</summary>
 /// <param name="Finding">The finding.</param>
@@ -46,4 +58,12 @@ public sealed record LearnedFault(Fault Fault, double Met, double Expected, doub
 /// <param name="Expected">How often the files expected it.</param>
 /// <param name="Was">Likelihood by the files.</param>
 /// <param name="Now">Likelihood now.</param>
-public sealed record LearnedSign(Finding Finding, Fault Fault, Outcome Outcome, int Met, double Expected, double Was, double Now);
+public sealed record LearnedSign(
+    Finding Finding,
+    Fault Fault,
+    Outcome Outcome,
+    int Met,
+    double Expected,
+    double Was,
+    double Now
+);

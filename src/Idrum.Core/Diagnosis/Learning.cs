@@ -3,14 +3,21 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>What the shop's own closed jobs make of the files: how often each fault comes, how often wear is there silently, and what each
+/// <summary>What the shop's own closed jobs make of the files: how often each fault comes, how often wear is there
+/// silently, and what each
 /// fault shows.</summary>
-/// <remarks>Every figure of the files is a gamma prior on a rate: with a pseudo-count a, n seen where e were expected, the figure is
-/// multiplied by (a + n)/(a + e), the posterior mean (Gelman and others, Bayesian Data Analysis, 3rd ed. 2013, ch. 2.6); over all faults
-/// this is a Dirichlet on their shares. Incidence is pooled over layouts, and each layout is pulled towards the pool by its own pseudo-count
-/// (partial pooling): a job counts there by <see cref="Elsewhere"/> only, and moves a cause no further than <see cref="MostElsewhere"/> times either way.
-/// One job counts as <see cref="MostCauses"/> causes at most: where more were named, they share that. What was changed on suspicion counts by the probability that it was it, given that the proof passed; a job and its
-/// call-back are one machine and count half each; where no cause was found, all causes were expected and none came.</remarks>
+/// <remarks>Every figure of the files is a gamma prior on a rate: with a pseudo-count a, n seen where e were expected,
+/// the figure is
+/// multiplied by (a + n)/(a + e), the posterior mean (Gelman and others, Bayesian Data Analysis, 3rd ed. 2013, ch.
+/// 2.6); over all faults
+/// this is a Dirichlet on their shares. Incidence is pooled over layouts, and each layout is pulled towards the pool by
+/// its own pseudo-count
+/// (partial pooling): a job counts there by <see cref="Elsewhere"/> only, and moves a cause no further than <see
+/// cref="MostElsewhere"/> times either way.
+/// One job counts as <see cref="MostCauses"/> causes at most: where more were named, they share that. What was changed
+/// on suspicion counts by the probability that it was it, given that the proof passed; a job and its
+/// call-back are one machine and count half each; where no cause was found, all causes were expected and none
+/// came.</remarks>
 public sealed class Learning
 {
     /// <summary>The files weigh as much as so many jobs of the shop.</summary>
@@ -31,7 +38,8 @@ public sealed class Learning
     /// <summary>A job on one layout counts so much on another: machines differ in what wears.</summary>
     internal const double Elsewhere = 0.25;
 
-    /// <summary>What was met on other layouts makes a cause so many times as likely here, or as unlikely, at most.</summary>
+    /// <summary>What was met on other layouts makes a cause so many times as likely here, or as unlikely, at
+    /// most.</summary>
     internal const double MostElsewhere = 3;
 
     /// <summary>One job counts as so many causes at most.</summary>
@@ -48,14 +56,20 @@ public sealed class Learning
     private readonly Dictionary<(string Finding, int Grade), Tally> leaks = [];
     private readonly Tally nothing = new();
 
-    private Learning(DiagnosisCatalog catalog, Func<string, FaultModel?> modelOf) => (this.catalog, this.modelOf) = (catalog, modelOf);
+    private Learning(DiagnosisCatalog catalog, Func<string, FaultModel?> modelOf) =>
+        (this.catalog, this.modelOf) = (catalog, modelOf);
 
     /// <summary>Learns from lessons; the order does not matter.</summary>
     /// <param name="catalog">What the files say.</param>
     /// <param name="modelOf">The fault model of a layout by the files; null where the shop has no such layout.</param>
     /// <param name="lessons">Lessons of closed jobs.</param>
     /// <param name="cancellation">Stops the work.</param>
-    public static Learned From(DiagnosisCatalog catalog, Func<string, FaultModel?> modelOf, IReadOnlyList<JobLesson> lessons, CancellationToken cancellation = default)
+    public static Learned From(
+        DiagnosisCatalog catalog,
+        Func<string, FaultModel?> modelOf,
+        IReadOnlyList<JobLesson> lessons,
+        CancellationToken cancellation = default
+    )
     {
         var learning = new Learning(catalog, modelOf);
         var cameBack = lessons.Where(l => l.CallBackOf.Length > 0).Select(l => l.CallBackOf).ToHashSet();
@@ -106,7 +120,9 @@ public sealed class Learning
     {
         var causes = new List<Counted>();
         double[]? there = null;
-        foreach (var cause in lesson.Causes.Where(c => c.Decision is "change" or "hand-over").DistinctBy(c => c.FaultId))
+        foreach (
+            var cause in lesson.Causes.Where(c => c.Decision is "change" or "hand-over").DistinctBy(c => c.FaultId)
+        )
         {
             var f = model.Faults.ToList().FindIndex(x => x.Id == cause.FaultId);
             if (f < 0)
@@ -120,26 +136,55 @@ public sealed class Learning
             }
             there ??= Diagnostician.There(model.Believe(lesson.Wear, Known(lesson, model)));
             var p = Math.Clamp(there[f], 0.02, 0.98);
-            // Had it been something else, the proof would have shown it all but as often as a fault slips through; who came back was wrong.
+            // Had it been something else, the proof would have shown it all but as often as a fault slips through; who
+            // came back was wrong.
             var slips = catalog.Costs.CallBackShare;
-            causes.Add(new(f, cameBack ? p * slips / (p * slips + 1 - p) : lesson.Proved && cause.Decision == "change" ? p / (p + (1 - p) * slips) : p, false));
+            causes.Add(
+                new(
+                    f,
+                    cameBack ? p * slips / (p * slips + 1 - p)
+                        : lesson.Proved && cause.Decision == "change" ? p / (p + (1 - p) * slips)
+                        : p,
+                    false
+                )
+            );
         }
         return causes;
     }
 
     /// <summary>What a lesson knows; an answer that the catalog does not have any more is passed over.</summary>
     private static List<(int Finding, int Outcome)> Known(JobLesson lesson, FaultModel model) =>
-        KnownFindings.Places(model, lesson.Answers.Where(a => model.Catalog.FindFinding(a.Key)?.IndexOf(a.Value) >= 0).ToDictionary(), true);
+        KnownFindings.Places(
+            model,
+            lesson.Answers.Where(a => model.Catalog.FindFinding(a.Key)?.IndexOf(a.Value) >= 0).ToDictionary(),
+            true
+        );
 
     /// <summary>Whether a look at its own part showed it.</summary>
-    private static bool SeenBad(JobLesson lesson, FaultModel model, int fault) => Looked(lesson, model, fault).Any(l => l.Outcome > 0 && l.P[l.Outcome - 1] >= Shown);
+    private static bool SeenBad(JobLesson lesson, FaultModel model, int fault) =>
+        Looked(lesson, model, fault).Any(l => l.Outcome > 0 && l.P[l.Outcome - 1] >= Shown);
 
     /// <summary>Looks at the part of a fault.</summary>
-    private static IEnumerable<(Finding Finding, int Outcome, IReadOnlyList<double> P)> Looked(JobLesson lesson, FaultModel model, int fault)
+    private static IEnumerable<(Finding Finding, int Outcome, IReadOnlyList<double> P)> Looked(
+        JobLesson lesson,
+        FaultModel model,
+        int fault
+    )
     {
         var f = model.Faults[fault];
-        return model.Findings.Where(x => x.Group is "inside" or "outside" && lesson.Answers.ContainsKey(x.Id) && x.SeesKinds.Intersect(f.Kinds).Any())
-            .Select(x => (x, x.IndexOf(lesson.Answers[x.Id]), x.Links.FirstOrDefault(l => l.Fault == f.Id && model.Layout.Holds(l.When))?.P ?? []))
+        return model
+            .Findings.Where(x =>
+                x.Group is "inside" or "outside"
+                && lesson.Answers.ContainsKey(x.Id)
+                && x.SeesKinds.Intersect(f.Kinds).Any()
+            )
+            .Select(x =>
+                (
+                    x,
+                    x.IndexOf(lesson.Answers[x.Id]),
+                    x.Links.FirstOrDefault(l => l.Fault == f.Id && model.Layout.Holds(l.When))?.P ?? []
+                )
+            )
             .Where(x => x.Item2 >= 0 && x.Item3.Count > 0 && x.Item3.Sum() >= Shown);
     }
 
@@ -167,9 +212,19 @@ public sealed class Learning
         {
             // Nobody brings a machine of which nothing is complained.
             var any = model.Believe(key.Item2, []);
-            var none = model.Believe(key.Item2, [.. Enumerable.Range(0, model.Findings.Count).Where(f => model.Findings[f].Group == "complaint").Select(f => (f, -1))]);
+            var none = model.Believe(
+                key.Item2,
+                [
+                    .. Enumerable
+                        .Range(0, model.Findings.Count)
+                        .Where(f => model.Findings[f].Group == "complaint")
+                        .Select(f => (f, -1)),
+                ]
+            );
             var (all, silent) = (With(any), With(none));
-            expected[key] = rates = [.. all.Select((p, f) => Math.Max(0, (p - none.Evidence * silent[f]) / (1 - none.Evidence)))];
+            expected[key] = rates = [
+                .. all.Select((p, f) => Math.Max(0, (p - none.Evidence * silent[f]) / (1 - none.Evidence))),
+            ];
         }
         return rates;
 
@@ -191,12 +246,19 @@ public sealed class Learning
         for (var f = 0; f < model.Faults.Count; f++)
         {
             var fault = model.Faults[f];
-            if (fault.Silent <= 0 || causes.Exists(c => c.Fault == f) || Looked(lesson, model, f).FirstOrDefault() is not { Finding: { } look } seen)
+            if (
+                fault.Silent <= 0
+                || causes.Exists(c => c.Fault == f)
+                || Looked(lesson, model, f).FirstOrDefault() is not { Finding: { } look } seen
+            )
             {
                 continue;
             }
             var prior = Math.Min(0.6, fault.Silent * Math.Pow(Math.Clamp(lesson.Wear, 0.1, 3), fault.Ageing));
-            var (yes, no) = seen.Outcome == 0 ? (1 - seen.P.Sum(), 1 - look.Leak.Sum()) : (seen.P[seen.Outcome - 1], look.Leak[seen.Outcome - 1]);
+            var (yes, no) =
+                seen.Outcome == 0
+                    ? (1 - seen.P.Sum(), 1 - look.Leak.Sum())
+                    : (seen.P[seen.Outcome - 1], look.Leak[seen.Outcome - 1]);
             In(silent, fault.Id).Add(prior * yes / (prior * yes + (1 - prior) * no), prior);
         }
     }
@@ -220,8 +282,12 @@ public sealed class Learning
             var rows = belief.Outcomes(f, hypotheses);
             for (var o = 1; o < finding.Outcomes.Count && outcome >= 0; o++)
             {
-                var p = hypotheses.Select((h, i) => model.Share[h] * rows[o][i]).Sum() * (finding.Group == "complaint" ? finding.Told : 1);
-                var tally = finding.Links.Any(l => l.Fault == id && model.Layout.Holds(l.When)) ? In(links, (finding.Id, id, o)) : In(leaks, (finding.Id, o));
+                var p =
+                    hypotheses.Select((h, i) => model.Share[h] * rows[o][i]).Sum()
+                    * (finding.Group == "complaint" ? finding.Told : 1);
+                var tally = finding.Links.Any(l => l.Fault == id && model.Layout.Holds(l.When))
+                    ? In(links, (finding.Id, id, o))
+                    : In(leaks, (finding.Id, o));
                 tally.Add(outcome == o ? 1 : 0, p);
             }
         }
@@ -231,7 +297,12 @@ public sealed class Learning
     {
         var all = catalog.Faults.Sum(f => f.Incidence);
         double Share(Fault f) => f.Incidence / all;
-        double FromOthers(Fault f, double seen, double expected) => Math.Clamp((Jobs * Share(f) + Elsewhere * seen) / (Jobs * Share(f) + Elsewhere * expected), 1 / MostElsewhere, MostElsewhere);
+        double FromOthers(Fault f, double seen, double expected) =>
+            Math.Clamp(
+                (Jobs * Share(f) + Elsewhere * seen) / (Jobs * Share(f) + Elsewhere * expected),
+                1 / MostElsewhere,
+                MostElsewhere
+            );
         double Pooled(Fault f) => pooled.GetValueOrDefault(f.Id) is { } all ? FromOthers(f, all.Seen, all.Expected) : 1;
         double Quiet(Fault f) => silent.GetValueOrDefault(f.Id)?.Ratio(Looks * f.Silent) ?? 1;
         // What the other layouts taught is the prior of each, so that no job counts twice.
@@ -249,21 +320,86 @@ public sealed class Learning
             var moved = p.Select((x, i) => x * ratio(i + 1)).ToList();
             return moved.Sum() is > 0.98 and var sum ? [.. moved.Select(x => x / sum * 0.98)] : moved;
         }
-        var findings = catalog.Findings.Select(f => f with
-        {
-            Leak = Moved(f.Leak, o => leaks.GetValueOrDefault((f.Id, o))?.Ratio(FalseAlarms * f.Leak[o - 1]) ?? 1),
-            Causes = [.. f.Causes.Select(g => g with { Of = g.Of.ToDictionary(c => c.Key, c => Moved(c.Value, o => links.GetValueOrDefault((f.Id, c.Key, o))?.Ratio(Answered * c.Value[o - 1]) ?? 1)) })],
-        }).ToList();
+        var findings = catalog
+            .Findings.Select(f =>
+                f with
+                {
+                    Leak = Moved(f.Leak, o =>
+                        leaks.GetValueOrDefault((f.Id, o))?.Ratio(FalseAlarms * f.Leak[o - 1]) ?? 1
+                    ),
+                    Causes =
+                    [
+                        .. f.Causes.Select(g =>
+                            g with
+                            {
+                                Of = g.Of.ToDictionary(
+                                    c => c.Key,
+                                    c =>
+                                        Moved(c.Value, o =>
+                                            links.GetValueOrDefault((f.Id, c.Key, o))?.Ratio(Answered * c.Value[o - 1])
+                                            ?? 1
+                                        )
+                                ),
+                            }
+                        ),
+                    ],
+                }
+            )
+            .ToList();
         var world = catalog.World with { NothingWrong = catalog.World.NothingWrong * nothing.Ratio(Jobs * 0.05) };
-        DiagnosisCatalog For(Func<Fault, double> ratio) => new([.. catalog.Faults.Select(f => f with { Incidence = f.Incidence * ratio(f), Silent = f.Silent > 0 ? Math.Min(0.55, f.Silent * Quiet(f)) : 0 })], findings, catalog.Costs, world);
+        DiagnosisCatalog For(Func<Fault, double> ratio) =>
+            new(
+                [
+                    .. catalog.Faults.Select(f =>
+                        f with
+                        {
+                            Incidence = f.Incidence * ratio(f),
+                            Silent = f.Silent > 0 ? Math.Min(0.55, f.Silent * Quiet(f)) : 0,
+                        }
+                    ),
+                ],
+                findings,
+                catalog.Costs,
+                world
+            );
         var layouts = byLayout.Keys.Select(k => k.Layout).Distinct().ToDictionary(l => l, l => For(f => Here(l, f)));
-        return new(For(Pooled), layouts, from, [.. catalog.Faults.Where(f => pooled.ContainsKey(f.Id)).Select(f => new LearnedFault(f, pooled[f.Id].Seen, pooled[f.Id].Expected, f.Incidence * Pooled(f),
-            byLayout.Keys.Where(k => k.Fault == f.Id).ToDictionary(k => k.Layout, k => f.Incidence * Here(k.Layout, f)), f.Silent * Quiet(f)))],
-            [.. links.Select(l => (Key: l.Key, Tally: l.Value, Finding: catalog.FindFinding(l.Key.Finding)!)).Select(l => new LearnedSign(l.Finding, catalog.FindFault(l.Key.Fault)!, l.Finding.Outcomes[l.Key.Grade],
-                (int)Math.Round(l.Tally.Seen), l.Tally.Expected, P(catalog, l.Key), P(findings.First(f => f.Id == l.Key.Finding), l.Key)))]);
+        return new(
+            For(Pooled),
+            layouts,
+            from,
+            [
+                .. catalog
+                    .Faults.Where(f => pooled.ContainsKey(f.Id))
+                    .Select(f => new LearnedFault(
+                        f,
+                        pooled[f.Id].Seen,
+                        pooled[f.Id].Expected,
+                        f.Incidence * Pooled(f),
+                        byLayout
+                            .Keys.Where(k => k.Fault == f.Id)
+                            .ToDictionary(k => k.Layout, k => f.Incidence * Here(k.Layout, f)),
+                        f.Silent * Quiet(f)
+                    )),
+            ],
+            [
+                .. links
+                    .Select(l => (Key: l.Key, Tally: l.Value, Finding: catalog.FindFinding(l.Key.Finding)!))
+                    .Select(l => new LearnedSign(
+                        l.Finding,
+                        catalog.FindFault(l.Key.Fault)!,
+                        l.Finding.Outcomes[l.Key.Grade],
+                        (int)Math.Round(l.Tally.Seen),
+                        l.Tally.Expected,
+                        P(catalog, l.Key),
+                        P(findings.First(f => f.Id == l.Key.Finding), l.Key)
+                    )),
+            ]
+        );
     }
 
-    private static double P(DiagnosisCatalog of, (string Finding, string Fault, int Grade) key) => P(of.FindFinding(key.Finding)!, key);
+    private static double P(DiagnosisCatalog of, (string Finding, string Fault, int Grade) key) =>
+        P(of.FindFinding(key.Finding)!, key);
 
-    private static double P(Finding finding, (string Finding, string Fault, int Grade) key) => finding.Links.First(l => l.Fault == key.Fault).P[key.Grade - 1];
+    private static double P(Finding finding, (string Finding, string Fault, int Grade) key) =>
+        finding.Links.First(l => l.Fault == key.Fault).P[key.Grade - 1];
 }

@@ -3,7 +3,8 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>Findings that look at the same parts, and the wear there that may be silent: which of it is there is summed over, all subsets of it,
+/// <summary>Findings that look at the same parts, and the wear there that may be silent: which of it is there is summed
+/// over, all subsets of it,
 /// so that two looks at one roller are not two rollers.</summary>
 internal sealed class LocalWear
 {
@@ -22,7 +23,11 @@ internal sealed class LocalWear
         this.model = model;
         (Findings, Wear) = (findings, wear);
         // Sets are told apart by the faults that cause one of the findings or go with one of the wears.
-        var matters = causes.SelectMany(c => c.Keys).Concat(wear).Concat(Enumerable.Range(0, model.Faults.Count).Where(f => wear.Any(w => model.FactorOf(f, w) != 1))).ToHashSet();
+        var matters = causes
+            .SelectMany(c => c.Keys)
+            .Concat(wear)
+            .Concat(Enumerable.Range(0, model.Faults.Count).Where(f => wear.Any(w => model.FactorOf(f, w) != 1)))
+            .ToHashSet();
         var known = new Dictionary<(int, int, int), int>();
         GroupOfSet = new int[model.Sets.Count];
         for (var s = 0; s < GroupOfSet.Length; s++)
@@ -59,8 +64,25 @@ internal sealed class LocalWear
         }
         bySet = [.. findings.Select((_, f) => groups.Select(g => Product(f, g)).ToArray())];
         // Silent wear shows on its own part alone.
-        bySilent = [.. findings.Select((at, f) => Enumerable.Range(0, 1 << wear.Length)
-            .Select(t => Product(f, wear.Where((w, i) => (t >> i & 1) == 1 && model.Faults[w].Kinds.Intersect(model.Findings[at].SeesKinds).Any()))).ToArray())];
+        bySilent =
+        [
+            .. findings.Select(
+                (at, f) =>
+                    Enumerable
+                        .Range(0, 1 << wear.Length)
+                        .Select(t =>
+                            Product(
+                                f,
+                                wear.Where(
+                                    (w, i) =>
+                                        (t >> i & 1) == 1
+                                        && model.Faults[w].Kinds.Intersect(model.Findings[at].SeesKinds).Any()
+                                )
+                            )
+                        )
+                        .ToArray()
+            ),
+        ];
     }
 
     internal int[] Findings { get; }
@@ -71,7 +93,8 @@ internal sealed class LocalWear
 
     internal int Groups => groups.Count;
 
-    /// <summary>Weight of each group of sets and each silent subset before anything is known; not to be written to.</summary>
+    /// <summary>Weight of each group of sets and each silent subset before anything is known; not to be written
+    /// to.</summary>
     internal double[][] Prior(double wear)
     {
         if (priors.Count > MostPriors)
@@ -83,31 +106,35 @@ internal sealed class LocalWear
 
     private double[][] WorkOutPrior(double wear)
     {
-        return [.. groups.Select(g =>
-        {
-            var there = Wear.Select(w =>
+        return
+        [
+            .. groups.Select(g =>
             {
-                if (g.Contains(w))
+                var there = Wear.Select(w =>
+                    {
+                        if (g.Contains(w))
+                        {
+                            return 0;
+                        }
+                        var p = Math.Min(0.6, model.Faults[w].Silent * Math.Pow(wear, model.Faults[w].Ageing));
+                        var odds = g.Aggregate(p / (1 - p), (o, f) => o * model.FactorOf(f, w));
+                        return odds / (1 + odds);
+                    })
+                    .ToArray();
+                // Subset by subset: each adds one wear to one that is known.
+                var row = new double[1 << Wear.Length];
+                row[0] = 1;
+                for (var i = 0; i < there.Length; i++)
                 {
-                    return 0;
+                    for (var t = 0; t < 1 << i; t++)
+                    {
+                        row[t | 1 << i] = row[t] * there[i];
+                        row[t] *= 1 - there[i];
+                    }
                 }
-                var p = Math.Min(0.6, model.Faults[w].Silent * Math.Pow(wear, model.Faults[w].Ageing));
-                var odds = g.Aggregate(p / (1 - p), (o, f) => o * model.FactorOf(f, w));
-                return odds / (1 + odds);
-            }).ToArray();
-            // Subset by subset: each adds one wear to one that is known.
-            var row = new double[1 << Wear.Length];
-            row[0] = 1;
-            for (var i = 0; i < there.Length; i++)
-            {
-                for (var t = 0; t < 1 << i; t++)
-                {
-                    row[t | 1 << i] = row[t] * there[i];
-                    row[t] *= 1 - there[i];
-                }
-            }
-            return row;
-        })];
+                return row;
+            }),
+        ];
     }
 
     /// <summary>Weights once one more outcome is known.</summary>
@@ -168,7 +195,16 @@ internal sealed class LocalWear
     internal static LocalWear[] Clusters(FaultModel model, Dictionary<string, int> place)
     {
         var causes = model.Findings.Select(f => FindingTable.CausesOf(f, place, model.Layout)).ToArray();
-        var sees = model.Findings.Select((f, i) => causes[i].Keys.Where(c => model.Faults[c].Silent > 0 && model.Faults[c].Kinds.Intersect(f.SeesKinds).Any()).ToHashSet()).ToArray();
+        var sees = model
+            .Findings.Select(
+                (f, i) =>
+                    causes[i]
+                        .Keys.Where(c =>
+                            model.Faults[c].Silent > 0 && model.Faults[c].Kinds.Intersect(f.SeesKinds).Any()
+                        )
+                        .ToHashSet()
+            )
+            .ToArray();
         var left = Enumerable.Range(0, sees.Length).Where(f => sees[f].Count > 0).ToList();
         var clusters = new List<LocalWear>();
         while (left.Count > 0)
@@ -183,11 +219,23 @@ internal sealed class LocalWear
             }
             if (wear.Count > MostWear)
             {
-                throw new InvalidOperationException($"More than {MostWear} kinds of wear are seen together: {string.Join(", ", wear.Select(w => model.Faults[w].Id))}.");
+                throw new InvalidOperationException(
+                    $"More than {MostWear} kinds of wear are seen together: {string.Join(", ", wear.Select(w => model.Faults[w].Id))}."
+                );
             }
-            if (members.FindIndex(f => model.Findings[f].States.Count > 0 || model.Findings[f].Tells.Length > 0 || model.Findings[f].Group == "complaint") is >= 0 and var odd)
+            if (
+                members.FindIndex(f =>
+                    model.Findings[f].States.Count > 0
+                    || model.Findings[f].Tells.Length > 0
+                    || model.Findings[f].Group == "complaint"
+                )
+                is >= 0
+                    and var odd
+            )
             {
-                throw new InvalidOperationException($"'{model.Findings[members[odd]].Id}' sees a part and depends on what the machine does.");
+                throw new InvalidOperationException(
+                    $"'{model.Findings[members[odd]].Id}' sees a part and depends on what the machine does."
+                );
             }
             clusters.Add(new(model, [.. members], [.. wear.Order()], [.. members.Select(m => causes[m])]));
         }

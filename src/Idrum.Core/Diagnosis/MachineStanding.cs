@@ -2,29 +2,42 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>How the machine stands: what is out or slack, so that a check that needs it in place is not asked for.</summary>
+/// <summary>How the machine stands: what is out or slack, so that a check that needs it in place is not asked
+/// for.</summary>
 /// <param name="layout">The machine.</param>
 /// <param name="done">Operations done and not put back.</param>
 internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<string> done)
 {
-    private readonly HashSet<string> off = [.. done.Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.TakesOff)];
-    private readonly HashSet<string> slack = [.. done.Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.Loosens)];
+    private readonly HashSet<string> off =
+    [
+        .. done.Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.TakesOff),
+    ];
+    private readonly HashSet<string> slack =
+    [
+        .. done.Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.Loosens),
+    ];
 
     /// <summary>Whether everything that a check asks of the machine's state is so.</summary>
     /// <param name="finding">The check.</param>
     /// <param name="does">Probability of each thing that the machine may do when it is started.</param>
-    internal bool Allows(Finding finding, double[] does) => finding.Needs.All(n => n switch
-    {
-        "closed" => done.Count == 0,
-        "drum-in" => layout.Parts.Where(p => p.Kind == "drum").All(p => !off.Contains(p.Id)),
-        "front-on" => Front.All(p => !off.Contains(p)),
-        "belt-on" => layout.Parts.Where(p => p.Kind == "belt").All(p => !off.Contains(p.Id) && !slack.Contains(p.Id)),
-        // As likely as not it does not start: then it is seen first what it does.
-        "starts" => does[(int)MachineDoes.Dead] + does[(int)MachineDoes.Hums] < 0.5,
-        "runs" => does[(int)MachineDoes.Runs] > 0.5,
-        _ => true,
-    });
+    internal bool Allows(Finding finding, double[] does) =>
+        finding.Needs.All(n =>
+            n switch
+            {
+                "closed" => done.Count == 0,
+                "drum-in" => layout.Parts.Where(p => p.Kind == "drum").All(p => !off.Contains(p.Id)),
+                "front-on" => Front.All(p => !off.Contains(p)),
+                "belt-on" => layout
+                    .Parts.Where(p => p.Kind == "belt")
+                    .All(p => !off.Contains(p.Id) && !slack.Contains(p.Id)),
+                // As likely as not it does not start: then it is seen first what it does.
+                "starts" => does[(int)MachineDoes.Dead] + does[(int)MachineDoes.Hums] < 0.5,
+                "runs" => does[(int)MachineDoes.Runs] > 0.5,
+                _ => true,
+            }
+        );
 
     /// <summary>What carries felt or glides of the drum's front.</summary>
-    private IEnumerable<string> Front => layout.Parts.Where(p => p.Kind is "front-felt" or "glide" && p.On.Length > 0).Select(p => p.On).Distinct();
+    private IEnumerable<string> Front =>
+        layout.Parts.Where(p => p.Kind is "front-felt" or "glide" && p.On.Length > 0).Select(p => p.On).Distinct();
 }

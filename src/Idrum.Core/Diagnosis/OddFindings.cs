@@ -20,13 +20,27 @@ internal static class OddFindings
         var model = belief.Model;
         var odd = new List<Oddity>();
         var known = belief.Known.Where(k => k.Outcome >= 0).ToList();
-        foreach (var (f, o) in known.Where(k => k.Outcome > 0 && model.Findings[k.Finding].Tells.Length == 0 && model.Findings[k.Finding].Group != "history"))
+        foreach (
+            var (f, o) in known.Where(k =>
+                k.Outcome > 0
+                && model.Findings[k.Finding].Tells.Length == 0
+                && model.Findings[k.Finding].Group != "history"
+            )
+        )
         {
             var finding = model.Findings[f];
-            var none = model.Faults.Select((x, i) => (x.Id, i)).Where(x => finding.Links.Any(l => l.Fault == x.Id)).Aggregate(1.0, (p, x) => p * (1 - Math.Min(1, there[x.i])));
+            var none = model
+                .Faults.Select((x, i) => (x.Id, i))
+                .Where(x => finding.Links.Any(l => l.Fault == x.Id))
+                .Aggregate(1.0, (p, x) => p * (1 - Math.Min(1, there[x.i])));
             if (1 - none < Unexplained)
             {
-                odd.Add(new([KnownFindings.Answered(finding.Id)], $"Nothing likely explains “{finding.Name}: {Label(finding, o)}”. Look again, or keep it in mind as a fault of its own."));
+                odd.Add(
+                    new(
+                        [KnownFindings.Answered(finding.Id)],
+                        $"Nothing likely explains “{finding.Name}: {Label(finding, o)}”. Look again, or keep it in mind as a fault of its own."
+                    )
+                );
             }
         }
         if (known.Count < 2)
@@ -46,12 +60,20 @@ internal static class OddFindings
             for (var b = a + 1; b < looked.Count; b++)
             {
                 // Two looks at one part are tied by the same wear; all else by the faults that speak.
-                var together = model.ClusterOf[looked[a].Finding] is >= 0 and var c && c == model.ClusterOf[looked[b].Finding];
-                var both = together ? new Belief(model, (double[])prior.Clone(), wear, [looked[a], looked[b]]).Evidence : TensorPrimitives.Dot<double>(product, likelihood[b]);
+                var together =
+                    model.ClusterOf[looked[a].Finding] is >= 0 and var c && c == model.ClusterOf[looked[b].Finding];
+                var both = together
+                    ? new Belief(model, (double[])prior.Clone(), wear, [looked[a], looked[b]]).Evidence
+                    : TensorPrimitives.Dot<double>(product, likelihood[b]);
                 if (single[a] * single[b] / Math.Max(both, 1e-15) > Conflict)
                 {
                     var (x, y) = (model.Findings[looked[a].Finding], model.Findings[looked[b].Finding]);
-                    odd.Add(new([KnownFindings.Answered(x.Id), KnownFindings.Answered(y.Id)], $"“{x.Name}: {Label(x, looked[a].Outcome)}” and “{y.Name}: {Label(y, looked[b].Outcome)}” hardly go together. Check one of them again."));
+                    odd.Add(
+                        new(
+                            [KnownFindings.Answered(x.Id), KnownFindings.Answered(y.Id)],
+                            $"“{x.Name}: {Label(x, looked[a].Outcome)}” and “{y.Name}: {Label(y, looked[b].Outcome)}” hardly go together. Check one of them again."
+                        )
+                    );
                 }
             }
         }

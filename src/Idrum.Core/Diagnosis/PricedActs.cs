@@ -22,9 +22,22 @@ internal sealed class PricedActs
     private readonly LikelySets sets;
     private readonly Dictionary<string, (double? Minutes, RepairCosts.Table Costs)> ways = [];
 
-    internal PricedActs(FaultModel model, TeardownPlanner planner, RepairCosts repairs, Belief belief, DiagnosisRequest request, bool[] putRight)
+    internal PricedActs(
+        FaultModel model,
+        TeardownPlanner planner,
+        RepairCosts repairs,
+        Belief belief,
+        DiagnosisRequest request,
+        bool[] putRight
+    )
     {
-        (this.model, this.planner, this.repairs, this.belief, this.request) = (model, planner, repairs, belief, request);
+        (this.model, this.planner, this.repairs, this.belief, this.request) = (
+            model,
+            planner,
+            repairs,
+            belief,
+            request
+        );
         done = planner.Graph.SetOf(request.Done);
         Now = repairs.From(done, request.AtHand);
         whole = repairs.From(Bits.None, request.AtHand);
@@ -35,7 +48,11 @@ internal sealed class PricedActs
         for (var i = 0; i < of.Length; i++)
         {
             int[] left = [.. model.Sets[model.SetOf[likely[i]]].Where(f => !putRight[f])];
-            var key = (left.ElementAtOrDefault(0) - (left.Length > 0 ? 0 : 1), left.Length > 1 ? left[1] : -1, left.Length > 2 ? left[2] : -1);
+            var key = (
+                left.ElementAtOrDefault(0) - (left.Length > 0 ? 0 : 1),
+                left.Length > 1 ? left[1] : -1,
+                left.Length > 2 ? left[2] : -1
+            );
             if (!known.TryGetValue(key, out var at))
             {
                 known[key] = at = members.Count;
@@ -81,7 +98,8 @@ internal sealed class PricedActs
         return ([.. list.Take(n).Select(x => x.Hypothesis)], [.. list.Take(n).Select(x => x.Weight / sum)]);
     }
 
-    /// <summary>All checks that can be made, those that save most first; live ones last, and only where no other would do.</summary>
+    /// <summary>All checks that can be made, those that save most first; live ones last, and only where no other would
+    /// do.</summary>
     internal List<PricedCheck> Checks(CancellationToken cancellation)
     {
         var answered = belief.Known.Select(k => k.Finding).ToHashSet();
@@ -93,22 +111,38 @@ internal sealed class PricedActs
         {
             cancellation.ThrowIfCancellationRequested();
             var finding = model.Findings[f];
-            if (answered.Contains(f) || finding.Group == "before" || request.ComplaintsTold && finding.Group == "complaint" || finding.Runs && (!done.IsEmpty || request.Isolated || runsBarred))
+            if (
+                answered.Contains(f)
+                || finding.Group == "before"
+                || request.ComplaintsTold && finding.Group == "complaint"
+                || finding.Runs && (!done.IsEmpty || request.Isolated || runsBarred)
+            )
             {
                 continue;
             }
-            // A check belongs to a state of the machine: nothing is heard of what does not start, no rim is looked along with the drum out.
+            // A check belongs to a state of the machine: nothing is heard of what does not start, no rim is looked
+            // along with the drum out.
             if (!standing.Allows(finding, does))
             {
                 continue;
             }
             // Nobody is asked whether a dead machine hums.
-            if (finding.States.Count > 0 && finding.Otherwise.Count == 0 && finding.States.Sum(s => does[(int)DiagnosisCatalog.StateOf(s)!.Value]) < Seldom)
+            if (
+                finding.States.Count > 0
+                && finding.Otherwise.Count == 0
+                && finding.States.Sum(s => does[(int)DiagnosisCatalog.StateOf(s)!.Value]) < Seldom
+            )
             {
                 continue;
             }
             // Nor is the supply of a machine measured that runs.
-            if (does[(int)MachineDoes.Dead] < Seldom && finding.Links.Count > 0 && finding.Links.All(l => model.Catalog.FindFault(l.Fault)!.Does.Any(d => d is { State: "dead", P: >= 0.5 })))
+            if (
+                does[(int)MachineDoes.Dead] < Seldom
+                && finding.Links.Count > 0
+                && finding.Links.All(l =>
+                    model.Catalog.FindFault(l.Fault)!.Does.Any(d => d is { State: "dead", P: >= 0.5 })
+                )
+            )
             {
                 continue;
             }
@@ -124,14 +158,27 @@ internal sealed class PricedActs
             priced.Add(Price(f, minutes, costs));
         }
         var dead = priced.Any(c => !c.Finding.Live && c.ExpectedCost < Stop.Cost);
-        return [.. priced.Where(c => !(c.Finding.Live && dead)).OrderBy(c => c.Finding.Live).ThenBy(c => Math.Round(c.ExpectedCost * 2)).ThenBy(c => c.TeardownMinutes).ThenBy(c => c.Minutes)];
+        return
+        [
+            .. priced
+                .Where(c => !(c.Finding.Live && dead))
+                .OrderBy(c => c.Finding.Live)
+                .ThenBy(c => Math.Round(c.ExpectedCost * 2))
+                .ThenBy(c => c.TeardownMinutes)
+                .ThenBy(c => c.Minutes),
+        ];
     }
 
     /// <summary>Whether something must be seen to before the machine may be run at all.</summary>
-    private bool RunsBarred(HashSet<int> answered) => model.Catalog.Moves.Any(m => m.BeforeRunning && m.Hold(request.Findings)
-        && m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f)));
+    private bool RunsBarred(HashSet<int> answered) =>
+        model.Catalog.Moves.Any(m =>
+            m.BeforeRunning
+            && m.Hold(request.Findings)
+            && m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f))
+        );
 
-    /// <summary>By how much a check moves the probability of a fault on average: Σ P(outcome)·|P(fault | outcome) − P(fault)|.</summary>
+    /// <summary>By how much a check moves the probability of a fault on average: Σ P(outcome)·|P(fault | outcome) −
+    /// P(fault)|.</summary>
     internal double Informs(Finding finding, int fault)
     {
         var outcomes = belief.Outcomes(model.IndexOfFinding(finding.Id), likely);
@@ -155,7 +202,8 @@ internal sealed class PricedActs
     /// <summary>Minutes out and in to where a part can be looked at.</summary>
     internal double MinutesToSee(Part part) => planner.MinutesTo(part.SeenAfter, done) ?? double.MaxValue;
 
-    /// <summary>Minutes out and in to where kinds of part can be looked at, and what repairs cost from there. Every part of each kind must be in
+    /// <summary>Minutes out and in to where kinds of part can be looked at, and what repairs cost from there. Every
+    /// part of each kind must be in
     /// reach, so that "spin each roller" means each.</summary>
     private (double? Minutes, RepairCosts.Table Costs) Way(IReadOnlyList<string> kinds)
     {
@@ -164,12 +212,16 @@ internal sealed class PricedActs
         {
             var groups = model.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter).ToList();
             var minutes = planner.MinutesTo(groups, done);
-            ways[key] = way = (minutes, minutes is > 0 ? repairs.From(planner.StateAfter(groups, done), request.AtHand) : Now);
+            ways[key] = way = (
+                minutes,
+                minutes is > 0 ? repairs.From(planner.StateAfter(groups, done), request.AtHand) : Now
+            );
         }
         return way;
     }
 
-    /// <summary>Causes that a check shows, the likeliest first: of those that are still likely, what it points to.</summary>
+    /// <summary>Causes that a check shows, the likeliest first: of those that are still likely, what it points
+    /// to.</summary>
     private IReadOnlyList<string> Shown(Finding finding)
     {
         var speaks = new double[model.Faults.Count];
@@ -180,8 +232,24 @@ internal sealed class PricedActs
                 speaks[f] += weight[i];
             }
         }
-        return [.. Enumerable.Range(0, speaks.Length).Select(f => (f, P: speaks[f] * finding.Links.Where(l => l.Fault == model.Faults[f].Id && model.Layout.Holds(l.When)).Sum(l => l.P.Sum())))
-            .Where(x => x.P >= 0.01).OrderByDescending(x => x.P).Take(3).Select(x => model.Faults[x.f].Name)];
+        return
+        [
+            .. Enumerable
+                .Range(0, speaks.Length)
+                .Select(f =>
+                    (
+                        f,
+                        P: speaks[f]
+                            * finding
+                                .Links.Where(l => l.Fault == model.Faults[f].Id && model.Layout.Holds(l.When))
+                                .Sum(l => l.P.Sum())
+                    )
+                )
+                .Where(x => x.P >= 0.01)
+                .OrderByDescending(x => x.P)
+                .Take(3)
+                .Select(x => model.Faults[x.f].Name),
+        ];
     }
 
     private PricedCheck Price(int f, double open, RepairCosts.Table costs)

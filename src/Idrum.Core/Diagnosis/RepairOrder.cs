@@ -1,6 +1,7 @@
 namespace Idrum.Core.Diagnosis;
 
-/// <summary>Sets of faults that are still to be put right, with their probabilities: as many of the likeliest as carry nearly all of it.</summary>
+/// <summary>Sets of faults that are still to be put right, with their probabilities: as many of the likeliest as carry
+/// nearly all of it.</summary>
 /// <param name="Sets">Members of each set, those put right already left out.</param>
 /// <param name="Of">The set of each hypothesis looked at.</param>
 internal sealed record LikelySets(IReadOnlyList<int[]> Sets, int[] Of)
@@ -19,8 +20,10 @@ internal sealed record LikelySets(IReadOnlyList<int[]> Sets, int[] Of)
 }
 
 /// <summary>Expected cost of putting causes right one after the other until the machine is right.</summary>
-/// <remarks>The order by probability over cost is that of Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting", CACM 38(3),
-/// 1995; here several faults may be there at once, and whoever opens the machine for one sees what else lies in reach.</remarks>
+/// <remarks>The order by probability over cost is that of Heckerman, Breese and Rommelse, "Decision-theoretic
+/// troubleshooting", CACM 38(3),
+/// 1995; here several faults may be there at once, and whoever opens the machine for one sees what else lies in
+/// reach.</remarks>
 internal static class RepairOrder
 {
     private const int Longest = 8;
@@ -35,8 +38,15 @@ internal static class RepairOrder
     /// <param name="Money">Of it, expected money.</param>
     internal readonly record struct Choice(int First, double Cost, double Money);
 
-    /// <summary>The order by probability over cost, and each of the three likeliest put first; the cheapest counts.</summary>
-    internal static Choice Best(CostBasis basis, IReadOnlyList<int[]> sets, double[] probability, RepairCosts.Table now, RepairCosts.Table whole)
+    /// <summary>The order by probability over cost, and each of the three likeliest put first; the cheapest
+    /// counts.</summary>
+    internal static Choice Best(
+        CostBasis basis,
+        IReadOnlyList<int[]> sets,
+        double[] probability,
+        RepairCosts.Table now,
+        RepairCosts.Table whole
+    )
     {
         var n = now.Minutes.Length;
         Span<double> marginals = stackalloc double[n];
@@ -105,12 +115,23 @@ internal static class RepairOrder
         return n;
     }
 
-    /// <summary>Expected minutes and money of an order. Each set is walked through it, the first stage from the present state, the others from
-    /// the whole machine: each is opened for, what of the set shows itself then is put right, and the machine proved. Once something was put
-    /// right the machine speaks of what is left by itself: that is gone for directly, at the price of a look round and, where it slipped through
+    /// <summary>Expected minutes and money of an order. Each set is walked through it, the first stage from the present
+    /// state, the others from
+    /// the whole machine: each is opened for, what of the set shows itself then is put right, and the machine proved.
+    /// Once something was put
+    /// right the machine speaks of what is left by itself: that is gone for directly, at the price of a look round and,
+    /// where it slipped through
     /// the proof, of coming back. What the order never meets is given up. No further
     /// than to where it costs more than the most.</summary>
-    internal static (double Minutes, double Money) Cost(CostBasis basis, IReadOnlyList<int[]> sets, double[] probability, ReadOnlySpan<int> order, RepairCosts.Table first, RepairCosts.Table whole, double most = double.PositiveInfinity)
+    internal static (double Minutes, double Money) Cost(
+        CostBasis basis,
+        IReadOnlyList<int[]> sets,
+        double[] probability,
+        ReadOnlySpan<int> order,
+        RepairCosts.Table first,
+        RepairCosts.Table whole,
+        double most = double.PositiveInfinity
+    )
     {
         var again = basis.CallBackShare * basis.CallBackMinutes;
         var (cost, money) = (0.0, 0.0);

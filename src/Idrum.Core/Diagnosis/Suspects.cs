@@ -21,27 +21,57 @@ internal sealed class Suspects
     }
 
     /// <summary>Those that the complaint points to and that are this trade's.</summary>
-    internal IEnumerable<int> All => Enumerable.Range(0, complaint.Length).Where(f => complaint[f] >= Suspect && model.Faults[f].Action != "refer");
+    internal IEnumerable<int> All =>
+        Enumerable.Range(0, complaint.Length).Where(f => complaint[f] >= Suspect && model.Faults[f].Action != "refer");
 
     /// <summary>How surely a fault shows in a finding.</summary>
-    internal double Points(Finding finding, int fault) => finding.Links.Where(l => l.Fault == model.Faults[fault].Id && model.Layout.Holds(l.When)).Sum(l => l.P.Sum());
+    internal double Points(Finding finding, int fault) =>
+        finding.Links.Where(l => l.Fault == model.Faults[fault].Id && model.Layout.Holds(l.When)).Sum(l => l.P.Sum());
 
-    /// <summary>Whether a finding looks at the fault's own part: it lies open and is touched, or, where it is put right from outside, it is seen there.</summary>
-    internal bool IsLook(Finding finding, int fault) => finding.At.Intersect(model.Faults[fault].Kinds).Any()
-        || (model.Faults[fault].FromOutside || model.Faults[fault].Kinds.Count == 0) && finding.Group == "outside" && finding.At.Count == 0 && Points(finding, fault) >= 0.5;
+    /// <summary>Whether a finding looks at the fault's own part: it lies open and is touched, or, where it is put right
+    /// from outside, it is seen there.</summary>
+    internal bool IsLook(Finding finding, int fault) =>
+        finding.At.Intersect(model.Faults[fault].Kinds).Any()
+        || (model.Faults[fault].FromOutside || model.Faults[fault].Kinds.Count == 0)
+            && finding.Group == "outside"
+            && finding.At.Count == 0
+            && Points(finding, fault) >= 0.5;
 
     /// <summary>Whether a look at its own part found it bad, or a measurement of its own where it is hidden.</summary>
-    internal bool SeenBad(int fault) => belief.Known.Any(k => k.Outcome > 0 && model.Findings[k.Finding] is var finding && IsLook(finding, fault) && Shows(finding, fault, k.Outcome));
+    internal bool SeenBad(int fault) =>
+        belief.Known.Any(k =>
+            k.Outcome > 0
+            && model.Findings[k.Finding] is var finding
+            && IsLook(finding, fault)
+            && Shows(finding, fault, k.Outcome)
+        );
 
     /// <summary>Whether something outside that sees the part itself showed it.</summary>
-    internal bool SignOf(int fault) => belief.Known.Any(k => k.Outcome > 0 && model.Findings[k.Finding] is { Group: "outside" } finding && Shows(finding, fault, k.Outcome));
+    internal bool SignOf(int fault) =>
+        belief.Known.Any(k =>
+            k.Outcome > 0
+            && model.Findings[k.Finding] is { Group: "outside" } finding
+            && Shows(finding, fault, k.Outcome)
+        );
 
     /// <summary>Probability that every look at a fault made so far missed it; 1 where none was made.</summary>
-    internal double Missed(int fault) => belief.Known.Where(k => k.Outcome == 0 && IsLook(model.Findings[k.Finding], fault) && Points(model.Findings[k.Finding], fault) >= 0.5)
-        .Aggregate(1.0, (p, k) => p * (1 - Points(model.Findings[k.Finding], fault)));
+    internal double Missed(int fault) =>
+        belief
+            .Known.Where(k =>
+                k.Outcome == 0
+                && IsLook(model.Findings[k.Finding], fault)
+                && Points(model.Findings[k.Finding], fault) >= 0.5
+            )
+            .Aggregate(1.0, (p, k) => p * (1 - Points(model.Findings[k.Finding], fault)));
 
     /// <summary>Whether its own part was seen good.</summary>
     internal bool SeenGood(int fault) => Missed(fault) <= 0.5;
 
-    private bool Shows(Finding finding, int fault, int outcome) => finding.Links.Any(l => l.Fault == model.Faults[fault].Id && model.Layout.Holds(l.When) && l.P[outcome - 1] >= 0.25 && l.P[outcome - 1] > 4 * finding.Leak[outcome - 1]);
+    private bool Shows(Finding finding, int fault, int outcome) =>
+        finding.Links.Any(l =>
+            l.Fault == model.Faults[fault].Id
+            && model.Layout.Holds(l.When)
+            && l.P[outcome - 1] >= 0.25
+            && l.P[outcome - 1] > 4 * finding.Leak[outcome - 1]
+        );
 }

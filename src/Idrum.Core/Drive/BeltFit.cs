@@ -56,11 +56,24 @@ public sealed record BeltFit(double Share, DriveGeometry Drive, BeltPath Path)
         if (t.Kind == "loose-idler")
         {
             var (a, b) = (t.Slot[0], t.Slot[1]);
-            return drive with { Tensioner = t with { Idler = t.Idler! with { X = a[0] + share * (b[0] - a[0]), Y = a[1] + share * (b[1] - a[1]) } } };
+            return drive with
+            {
+                Tensioner = t with
+                {
+                    Idler = t.Idler! with { X = a[0] + share * (b[0] - a[0]), Y = a[1] + share * (b[1] - a[1]) },
+                },
+            };
         }
         var angle = (t.StopsDeg[0] + share * (t.StopsDeg[1] - t.StopsDeg[0])) * Math.PI / 180;
         var (x, y) = (t.Pivot[0] + t.LengthMm * Math.Cos(angle), t.Pivot[1] + t.LengthMm * Math.Sin(angle));
-        return t.Kind == "sprung-arm" ? drive with { Tensioner = t with { Idler = t.Idler! with { X = x, Y = y } } }
-            : drive with { MotorPulley = drive.MotorPulley with { X = x, Y = y } };
+        return t.Kind == "sprung-arm"
+            ? drive with
+            {
+                Tensioner = t with { Idler = t.Idler! with { X = x, Y = y } },
+            }
+            : drive with
+            {
+                MotorPulley = drive.MotorPulley with { X = x, Y = y },
+            };
     }
 }

@@ -17,11 +17,13 @@ public readonly record struct BeltRun(double X1, double Y1, double X2, double Y2
 /// <summary>One wheel with the belt on it.</summary>
 /// <param name="Wheel">The wheel; its diameter is that of the belt's pitch line on it.</param>
 /// <param name="WrapRadians">Angle the belt lies on it, 0 to 2π.</param>
-/// <param name="FromRadians">Direction from the centre in which the belt meets it, anticlockwise from three o'clock.</param>
+/// <param name="FromRadians">Direction from the centre in which the belt meets it, anticlockwise from three
+/// o'clock.</param>
 /// <param name="Outside">True where the belt's back lies on it and it turns against the others.</param>
 public sealed record BeltWrap(Circle Wheel, double WrapRadians, double FromRadians, bool Outside);
 
-/// <summary>The belt's course over drum, idler and motor pulley as straight tangents and arcs of its pitch line, which is taken in the middle
+/// <summary>The belt's course over drum, idler and motor pulley as straight tangents and arcs of its pitch line, which
+/// is taken in the middle
 /// of the belt's thickness; y runs up.</summary>
 /// <param name="Runs">Straight runs in the order of the wheels, the last back to the first.</param>
 /// <param name="Wraps">Arcs: drum, idler where there is one, pulley.</param>
@@ -31,19 +33,25 @@ public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWra
     /// <summary>Length of the pitch line, mm.</summary>
     public double LengthMm => Runs.Sum(r => r.LengthMm) + Wraps.Sum(w => w.WrapRadians * w.Wheel.DiameterMm / 2);
 
-    /// <summary>Diameter of the belt's pitch line on a wheel, mm: half a belt thickness outside it on either side.</summary>
-    public static double PitchDiameterMm(Circle wheel, BeltSpec belt, bool drum = false) => wheel.DiameterMm + belt.ThicknessMm - (drum ? 2 * belt.RecessMm : 0);
+    /// <summary>Diameter of the belt's pitch line on a wheel, mm: half a belt thickness outside it on either
+    /// side.</summary>
+    public static double PitchDiameterMm(Circle wheel, BeltSpec belt, bool drum = false) =>
+        wheel.DiameterMm + belt.ThicknessMm - (drum ? 2 * belt.RecessMm : 0);
 
     /// <summary>Drum speed for a motor speed, r/min, without slip: the pitch diameters' ratio.</summary>
     public static double DrumRpm(DriveGeometry drive, double motorRpm) =>
         motorRpm * PitchDiameterMm(drive.MotorPulley, drive.Belt) / PitchDiameterMm(drive.Drum, drive.Belt, true);
 
-    /// <summary>Works out the course: over the drum, along the back of the idler, round the motor pulley and back.</summary>
+    /// <summary>Works out the course: over the drum, along the back of the idler, round the motor pulley and
+    /// back.</summary>
     /// <param name="drive">Circles that do not overlap.</param>
     /// <exception cref="ArgumentException">Two of the circles overlap, so that no tangent exists.</exception>
-    /// <remarks>Directed tangents of signed circles: with radii r taken positive for wheels inside the loop and negative for the
-    /// idler outside it, the tangent from a to b leaves at the unit normal n with n·(b−a) = r_a − r_b. The side the idler stands on, seen
-    /// along the line from drum to pulley, says which strand it presses and so which way round the loop is walked.</remarks>
+    /// <remarks>Directed tangents of signed circles: with radii r taken positive for wheels inside the loop and
+    /// negative for the
+    /// idler outside it, the tangent from a to b leaves at the unit normal n with n·(b−a) = r_a − r_b. The side the
+    /// idler stands on, seen
+    /// along the line from drum to pulley, says which strand it presses and so which way round the loop is
+    /// walked.</remarks>
     public static BeltPath Of(DriveGeometry drive)
     {
         Circle Pitch(Circle c, bool drum = false) => c with { DiameterMm = PitchDiameterMm(c, drive.Belt, drum) };
@@ -53,7 +61,12 @@ public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWra
         if (idler is not null)
         {
             wheels.Add((Pitch(idler), -1));
-            turn = (drive.MotorPulley.X - drive.Drum.X) * (idler.Y - drive.Drum.Y) - (drive.MotorPulley.Y - drive.Drum.Y) * (idler.X - drive.Drum.X) > 0 ? 1 : -1;
+            turn =
+                (drive.MotorPulley.X - drive.Drum.X) * (idler.Y - drive.Drum.Y)
+                    - (drive.MotorPulley.Y - drive.Drum.Y) * (idler.X - drive.Drum.X)
+                > 0
+                    ? 1
+                    : -1;
         }
         wheels.Add((Pitch(drive.MotorPulley), 1));
         var n = wheels.Count;
@@ -102,7 +115,12 @@ public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWra
             for (var k = 0; k <= steps; k++)
             {
                 var angle = w.FromRadians + way * w.WrapRadians * k / steps;
-                points.Add((w.Wheel.X + w.Wheel.DiameterMm / 2 * Math.Cos(angle), w.Wheel.Y + w.Wheel.DiameterMm / 2 * Math.Sin(angle)));
+                points.Add(
+                    (
+                        w.Wheel.X + w.Wheel.DiameterMm / 2 * Math.Cos(angle),
+                        w.Wheel.Y + w.Wheel.DiameterMm / 2 * Math.Sin(angle)
+                    )
+                );
             }
         }
         return points;

@@ -4,12 +4,14 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Drive;
 
-/// <summary>Whether the numbers of a drive agree: wheels apart, the belt's own length on its course with the tensioner between its stops, the
+/// <summary>Whether the numbers of a drive agree: wheels apart, the belt's own length on its course with the tensioner
+/// between its stops, the
 /// drum at 45 to 60 r/min.</summary>
 public static class DriveRules
 {
     /// <summary>Slowest and fastest drum, r/min.</summary>
-    public const double Slowest = 45, Fastest = 60;
+    public const double Slowest = 45,
+        Fastest = 60;
 
     private const double WorkingPlaceMm = 3;
 
@@ -23,13 +25,25 @@ public static class DriveRules
         {
             case "loose-idler":
                 errors.If(t.Idler is null, "/drive/tensioner/idler", "A loose idler needs its circle.");
-                errors.If(t.Slot.Count != 2 || t.Slot.Any(p => p.Count != 2), "/drive/tensioner/slot", "A loose idler needs the two ends of its slot, [x, y] each.");
+                errors.If(
+                    t.Slot.Count != 2 || t.Slot.Any(p => p.Count != 2),
+                    "/drive/tensioner/slot",
+                    "A loose idler needs the two ends of its slot, [x, y] each."
+                );
                 break;
             case "sprung-arm" or "hinged-motor":
-                errors.If(t.Kind == "sprung-arm" && t.Idler is null, "/drive/tensioner/idler", "A sprung arm needs its idler.");
+                errors.If(
+                    t.Kind == "sprung-arm" && t.Idler is null,
+                    "/drive/tensioner/idler",
+                    "A sprung arm needs its idler."
+                );
                 errors.If(t.Pivot.Count != 2, "/drive/tensioner/pivot", "Where the arm or motor is hinged, [x, y].");
                 errors.If(!(t.LengthMm > 0), "/drive/tensioner/lengthMm", "From the pivot to the wheel's centre.");
-                errors.If(t.StopsDeg.Count != 2, "/drive/tensioner/stopsDeg", "Angles at the two stops: slack, tightest.");
+                errors.If(
+                    t.StopsDeg.Count != 2,
+                    "/drive/tensioner/stopsDeg",
+                    "Angles at the two stops: slack, tightest."
+                );
                 break;
             default:
                 errors.Add("/drive/tensioner/kind", "loose-idler, sprung-arm or hinged-motor.");
@@ -45,15 +59,24 @@ public static class DriveRules
         {
             for (var b = a + 1; b < wheels.Length; b++)
             {
-                var gap = double.Hypot(wheels[a].X - wheels[b].X, wheels[a].Y - wheels[b].Y) - (wheels[a].DiameterMm + wheels[b].DiameterMm) / 2 - drive.Belt.ThicknessMm;
+                var gap =
+                    double.Hypot(wheels[a].X - wheels[b].X, wheels[a].Y - wheels[b].Y)
+                    - (wheels[a].DiameterMm + wheels[b].DiameterMm) / 2
+                    - drive.Belt.ThicknessMm;
                 errors.If(gap < 0, "/drive", $"The {names[a]} and the {names[b]} overlap, or leave the belt no room.");
             }
         }
         foreach (var (rpm, hertz) in new[] { (drive.MotorRpm50, 50), (drive.MotorRpm60, 60) })
         {
             var drum = BeltPath.DrumRpm(drive, rpm);
-            errors.If(!(drum is >= Slowest and <= Fastest), "/drive", string.Create(CultureInfo.InvariantCulture,
-                $"At {hertz} Hz the drum would turn {drum:0.0} r/min; {Slowest} to {Fastest} are right. Pulley, drum and motor speed do not agree."));
+            errors.If(
+                !(drum is >= Slowest and <= Fastest),
+                "/drive",
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"At {hertz} Hz the drum would turn {drum:0.0} r/min; {Slowest} to {Fastest} are right. Pulley, drum and motor speed do not agree."
+                )
+            );
         }
         if (errors.All.Count > 0)
         {
@@ -63,16 +86,33 @@ public static class DriveRules
         {
             if (BeltFit.Of(drive, drive.Belt.LengthMm) is not { } fit)
             {
-                var (slack, tight) = (BeltPath.Of(BeltFit.At(drive, 0)).LengthMm, BeltPath.Of(BeltFit.At(drive, 1)).LengthMm);
-                errors.Add("/drive/belt/lengthMm", string.Create(CultureInfo.InvariantCulture,
-                    $"The course is {slack:0} to {tight:0} mm long between the tensioner's stops; a belt of {drive.Belt.LengthMm:0} mm does not fit."));
+                var (slack, tight) = (
+                    BeltPath.Of(BeltFit.At(drive, 0)).LengthMm,
+                    BeltPath.Of(BeltFit.At(drive, 1)).LengthMm
+                );
+                errors.Add(
+                    "/drive/belt/lengthMm",
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The course is {slack:0} to {tight:0} mm long between the tensioner's stops; a belt of {drive.Belt.LengthMm:0} mm does not fit."
+                    )
+                );
             }
             else
             {
-                var (said, found) = t.Kind == "hinged-motor" ? (drive.MotorPulley, fit.Drive.MotorPulley) : (t.Idler!, fit.Drive.Tensioner.Idler!);
+                var (said, found) =
+                    t.Kind == "hinged-motor"
+                        ? (drive.MotorPulley, fit.Drive.MotorPulley)
+                        : (t.Idler!, fit.Drive.Tensioner.Idler!);
                 var off = double.Hypot(said.X - found.X, said.Y - found.Y);
-                errors.If(off > WorkingPlaceMm, "/drive/tensioner", string.Create(CultureInfo.InvariantCulture,
-                    $"With this belt the wheel stands at ({found.X:0.0}, {found.Y:0.0}), {off:0} mm from the working position given."));
+                errors.If(
+                    off > WorkingPlaceMm,
+                    "/drive/tensioner",
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"With this belt the wheel stands at ({found.X:0.0}, {found.Y:0.0}), {off:0} mm from the working position given."
+                    )
+                );
             }
         }
         catch (ArgumentException)

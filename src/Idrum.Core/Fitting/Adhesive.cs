@@ -16,7 +16,8 @@ public sealed record BondTimes(double Earliest, double Latest, double Press, dou
 
     /// <summary>The same where it goes slower or faster.</summary>
     /// <param name="factor">How many times as long; pressing stays as it is.</param>
-    public BondTimes Times(double factor) => new(Earliest * factor, Latest * factor, Press, Handling * factor, Cure * factor);
+    public BondTimes Times(double factor) =>
+        new(Earliest * factor, Latest * factor, Press, Handling * factor, Cure * factor);
 
     /// <summary>Errors field by field: outside 0 to a week, or in the wrong order.</summary>
     /// <param name="errors">Where they go.</param>
@@ -28,8 +29,16 @@ public sealed record BondTimes(double Earliest, double Latest, double Press, dou
         errors.Range(Press, name("press"), 0, 60);
         errors.Range(Handling, name("handling"), 0, Most);
         errors.Range(Cure, name("cure"), 0, Most);
-        errors.If(Latest < Earliest, name("latest"), $"The latest join ({Latest:0.#} min) lies before the earliest ({Earliest:0.#} min).");
-        errors.If(Cure < Handling, name("cure"), $"It cannot take heat ({Cure:0.#} min) before it can be handled ({Handling:0.#} min).");
+        errors.If(
+            Latest < Earliest,
+            name("latest"),
+            $"The latest join ({Latest:0.#} min) lies before the earliest ({Earliest:0.#} min)."
+        );
+        errors.If(
+            Cure < Handling,
+            name("cure"),
+            $"It cannot take heat ({Cure:0.#} min) before it can be handled ({Handling:0.#} min)."
+        );
     }
 }
 
@@ -43,16 +52,23 @@ public sealed record Adhesive
 {
     /// <summary>Stable id.</summary>
     public required string Id { get; init; }
+
     /// <summary>Its name.</summary>
     public required string Name { get; init; }
-    /// <summary>What is coated: <c>both</c> faces, the <c>metal</c>, or under the <c>edge</c> of what is seated.</summary>
+
+    /// <summary>What is coated: <c>both</c> faces, the <c>metal</c>, or under the <c>edge</c> of what is
+    /// seated.</summary>
     public required string Faces { get; init; }
+
     /// <summary>How many coats.</summary>
     public int Coats { get; init; } = 1;
+
     /// <summary>Times at 20 °C.</summary>
     public required BondTimes At20 { get; init; }
+
     /// <summary>Millilitres for a square decimetre of felt, all coats and faces.</summary>
     public required double MillilitresPerDm2 { get; init; }
+
     /// <summary>Millilitres in a tube.</summary>
     public required double TubeMillilitres { get; init; }
 
@@ -61,12 +77,14 @@ public sealed record Adhesive
     public int Tubes(double dm2) => Math.Max(1, (int)Math.Ceiling(dm2 * MillilitresPerDm2 / TubeMillilitres));
 
     /// <summary>Coldest and warmest place a time is given for, °C.</summary>
-    public const double Coldest = -10, Warmest = 45;
+    public const double Coldest = -10,
+        Warmest = 45;
 
     /// <summary>Below this no adhesive is joined without warming the place or the part, °C.</summary>
     public const double TooCold = 5;
 
-    /// <summary>How many times as long it takes as at another temperature: half as long for every ten degrees more (van 't Hoff's rule).</summary>
+    /// <summary>How many times as long it takes as at another temperature: half as long for every ten degrees more (van
+    /// 't Hoff's rule).</summary>
     /// <param name="celsius">Where it is glued, °C.</param>
     /// <param name="than">Where the time is known, °C.</param>
     public static double Factor(double celsius, double than = 20) => Math.Pow(2, (than - celsius) / 10);
@@ -99,5 +117,7 @@ public sealed record GlueHabits(double Celsius, IReadOnlyDictionary<string, Tube
     /// <param name="school">The way.</param>
     /// <param name="celsius">How warm it is; null for <see cref="Celsius"/>.</param>
     public BondTimes? Times(Handbook handbook, SchoolOption? school, double? celsius = null) =>
-        handbook.AdhesiveOf(school) is { } adhesive ? adhesive.At(celsius ?? Celsius, Labels.GetValueOrDefault(adhesive.Id)) : null;
+        handbook.AdhesiveOf(school) is { } adhesive
+            ? adhesive.At(celsius ?? Celsius, Labels.GetValueOrDefault(adhesive.Id))
+            : null;
 }

@@ -12,8 +12,10 @@ public static class Degrees
     /// <summary>What stands on a thermometer, to the tenth; whole in °F.</summary>
     /// <param name="celsius">°C.</param>
     /// <param name="fahrenheit">°F instead of °C.</param>
-    public static string Number(double celsius, bool fahrenheit) => fahrenheit
-        ? Math.Round(celsius * 9 / 5 + 32).ToString(CultureInfo.InvariantCulture) : celsius.ToString("0.#", CultureInfo.InvariantCulture);
+    public static string Number(double celsius, bool fahrenheit) =>
+        fahrenheit
+            ? Math.Round(celsius * 9 / 5 + 32).ToString(CultureInfo.InvariantCulture)
+            : celsius.ToString("0.#", CultureInfo.InvariantCulture);
 
     /// <summary>The same with its unit.</summary>
     /// <param name="celsius">°C.</param>

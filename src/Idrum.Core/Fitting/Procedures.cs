@@ -9,29 +9,43 @@ public sealed record Procedure
 {
     /// <summary>Kinds of part it is for.</summary>
     public required IReadOnlyList<string> Kinds { get; init; }
+
     /// <summary>What is done, as a headline.</summary>
     public required string Title { get; init; }
+
     /// <summary>Steps, one action each.</summary>
     public required IReadOnlyList<ProcedureStep> Steps { get; init; }
+
     /// <summary>What goes wrong.</summary>
     public IReadOnlyList<string> Traps { get; init; } = [];
+
     /// <summary>Ways on which repairers disagree; the first is the default.</summary>
     public IReadOnlyList<SchoolOption> Schools { get; init; } = [];
+
     /// <summary>Hazard ids.</summary>
     public IReadOnlyList<string> Hazards { get; init; } = [];
+
     /// <summary>Whether something is glued: it is coated, joined in its window, and then it cures.</summary>
     public bool Glues => Schools.Any(s => s.Adhesive.Length > 0);
+
     /// <summary>The way with this id, or the usual one where there is none; null where there is one way only.</summary>
-    public SchoolOption? School(string id) => Schools.FirstOrDefault(s => s.Id == id) ?? (Schools.Count > 0 ? Schools[0] : null);
+    public SchoolOption? School(string id) =>
+        Schools.FirstOrDefault(s => s.Id == id) ?? (Schools.Count > 0 ? Schools[0] : null);
+
     /// <summary>The school meant where none is named: the first.</summary>
     public string DefaultSchool => Schools.Count > 0 ? Schools[0].Id : "";
+
     /// <summary>Steps of one way of doing it.</summary>
     /// <param name="school">Its id.</param>
-    public IEnumerable<ProcedureStep> StepsOf(string school) => Steps.Where(s => s.Schools is null || s.Schools.Contains(school));
+    public IEnumerable<ProcedureStep> StepsOf(string school) =>
+        Steps.Where(s => s.Schools is null || s.Schools.Contains(school));
+
     /// <summary>Minutes of one way of doing it, without waits.</summary>
     /// <param name="school">Its id.</param>
     /// <param name="phase">Only steps of this phase; null for all.</param>
-    public double MinutesOf(string school, string? phase = null) => StepsOf(school).Where(s => phase is null || s.Phase == phase).Sum(s => s.Minutes);
+    public double MinutesOf(string school, string? phase = null) =>
+        StepsOf(school).Where(s => phase is null || s.Phase == phase).Sum(s => s.Minutes);
+
     /// <summary>How to know that it is right.</summary>
     public string Accept { get; init; } = "";
 }
@@ -43,12 +57,16 @@ public sealed record ProcedureStep(string Do, string Why = "")
 {
     /// <summary>Only where this holds; null everywhere.</summary>
     public PartWhere? Where { get; init; }
+
     /// <summary>Ways of doing it that have this step; null where all do.</summary>
     public IReadOnlyList<string>? Schools { get; init; }
+
     /// <summary>Minutes it takes.</summary>
     public double Minutes { get; init; } = 1;
+
     /// <summary>Where something is glued: <c>prepare</c>, <c>coat</c> or <c>join</c>; else empty.</summary>
     public string Phase { get; init; } = "";
+
     /// <summary><c>left-hand</c> where a nut has a left-hand thread; else empty.</summary>
     public string Turn { get; init; } = "";
 }
@@ -70,7 +88,17 @@ public sealed record SafetyItem(string Id, string Text, string Why, string For);
 /// <param name="Powered">True where the machine runs.</param>
 /// <param name="When">Only on layouts where this holds.</param>
 /// <param name="Named">Whether it counts only with the name of who made it, who must be allowed to.</param>
-public sealed record Proof(string Id, string Do, string Why, string Ok, string NotOk, string Unit = "", bool Powered = false, Condition? When = null, bool Named = false)
+public sealed record Proof(
+    string Id,
+    string Do,
+    string Why,
+    string Ok,
+    string NotOk,
+    string Unit = "",
+    bool Powered = false,
+    Condition? When = null,
+    bool Named = false
+)
 {
     /// <summary>Proofs that must be right before this one is made, as far as the machine asks for them.</summary>
     public IReadOnlyList<string> Requires { get; init; } = [];
@@ -80,18 +108,24 @@ public sealed record Proof(string Id, string Do, string Why, string Ok, string N
 /// <param name="Procedures">Replacement procedures.</param>
 /// <param name="Safety">The safety gate.</param>
 /// <param name="Proofs">Proofs.</param>
-public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList<SafetyItem> Safety, IReadOnlyList<Proof> Proofs)
+public sealed record Handbook(
+    IReadOnlyList<Procedure> Procedures,
+    IReadOnlyList<SafetyItem> Safety,
+    IReadOnlyList<Proof> Proofs
+)
 {
     /// <summary>What is glued with.</summary>
     public IReadOnlyList<Adhesive> Adhesives { get; init; } = [];
 
     /// <summary>The adhesive of a way of doing it, or null.</summary>
-    public Adhesive? AdhesiveOf(SchoolOption? school) => school is { Adhesive.Length: > 0 } ? Adhesives.FirstOrDefault(a => a.Id == school.Adhesive) : null;
+    public Adhesive? AdhesiveOf(SchoolOption? school) =>
+        school is { Adhesive.Length: > 0 } ? Adhesives.FirstOrDefault(a => a.Id == school.Adhesive) : null;
 
     /// <summary>The procedure for a kind of part, or null.</summary>
     public Procedure? For(string kind) => Procedures.FirstOrDefault(p => p.Kinds.Contains(kind));
 
-    /// <summary>How a part of a machine is replaced: only the steps and ways that it has; null where nobody says how.</summary>
+    /// <summary>How a part of a machine is replaced: only the steps and ways that it has; null where nobody says
+    /// how.</summary>
     public Procedure? For(Part part, Layout layout)
     {
         if (For(part.Kind) is not { } procedure)
@@ -99,7 +133,16 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
             return null;
         }
         var ways = procedure.Schools.Where(s => s.Where?.Holds(part, layout) != false).ToList();
-        return procedure with { Schools = ways, Steps = [.. procedure.Steps.Where(s => s.Where?.Holds(part, layout) != false && s.Schools?.Any(id => ways.Any(w => w.Id == id)) != false)] };
+        return procedure with
+        {
+            Schools = ways,
+            Steps =
+            [
+                .. procedure.Steps.Where(s =>
+                    s.Where?.Holds(part, layout) != false && s.Schools?.Any(id => ways.Any(w => w.Id == id)) != false
+                ),
+            ],
+        };
     }
 
     /// <summary>Proofs that apply to a machine.</summary>
@@ -122,7 +165,13 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
             {
                 errors.Add($"/procedures/{i}/kinds", $"There is no kind of part '{kind}'.");
             }
-            foreach (var kind in Procedures[i].Steps.Select(s => s.Where).Concat(Procedures[i].Schools.Select(s => s.Where)).SelectMany(w => (w?.Has ?? []).Concat(w?.HasNot ?? [])).Where(k => !words.HasPartKind(k)))
+            foreach (
+                var kind in Procedures[i]
+                    .Steps.Select(s => s.Where)
+                    .Concat(Procedures[i].Schools.Select(s => s.Where))
+                    .SelectMany(w => (w?.Has ?? []).Concat(w?.HasNot ?? []))
+                    .Where(k => !words.HasPartKind(k))
+            )
             {
                 errors.Add($"/procedures/{i}/steps", $"There is no kind of part '{kind}'.");
             }
@@ -134,25 +183,46 @@ public sealed record Handbook(IReadOnlyList<Procedure> Procedures, IReadOnlyList
             {
                 errors.Add($"/procedures/{i}/schools", $"There is no adhesive '{school.Adhesive}'.");
             }
-            foreach (var school in Procedures[i].Steps.SelectMany(s => s.Schools ?? []).Where(s => Procedures[i].Schools.All(o => o.Id != s)))
+            foreach (
+                var school in Procedures[i]
+                    .Steps.SelectMany(s => s.Schools ?? [])
+                    .Where(s => Procedures[i].Schools.All(o => o.Id != s))
+            )
             {
                 errors.Add($"/procedures/{i}/steps", $"There is no way '{school}'.");
             }
-            errors.If(Procedures[i].Steps.Any(s => s.Phase is not ("" or "prepare" or "coat" or "join") || s.Minutes < 0), $"/procedures/{i}/steps", "A step's phase is prepare, coat or join, and its minutes are not below zero.");
-            foreach (var fault in Procedures[i].Steps.Select(s => s.Where).Concat(Procedures[i].Schools.Select(s => s.Where)).SelectMany(w => words.Faults(w?.When)))
+            errors.If(
+                Procedures[i].Steps.Any(s => s.Phase is not ("" or "prepare" or "coat" or "join") || s.Minutes < 0),
+                $"/procedures/{i}/steps",
+                "A step's phase is prepare, coat or join, and its minutes are not below zero."
+            );
+            foreach (
+                var fault in Procedures[i]
+                    .Steps.Select(s => s.Where)
+                    .Concat(Procedures[i].Schools.Select(s => s.Where))
+                    .SelectMany(w => words.Faults(w?.When))
+            )
             {
                 errors.Add($"/procedures/{i}/steps", fault);
             }
         }
         for (var i = 0; i < Proofs.Count; i++)
         {
-            errors.If(Proofs[i].Requires.Any(r => Proofs.All(p => p.Id != r)), $"/proofs/{i}/requires", "It asks for a proof that is not there.");
+            errors.If(
+                Proofs[i].Requires.Any(r => Proofs.All(p => p.Id != r)),
+                $"/proofs/{i}/requires",
+                "It asks for a proof that is not there."
+            );
         }
         for (var i = 0; i < Adhesives.Count; i++)
         {
             var at = i;
             Adhesives[i].At20.Check(errors, field => $"/adhesives/{at}/at20/{field}");
-            errors.If(Adhesives[i].MillilitresPerDm2 <= 0 || Adhesives[i].TubeMillilitres <= 0, $"/adhesives/{i}", "Amounts are above zero.");
+            errors.If(
+                Adhesives[i].MillilitresPerDm2 <= 0 || Adhesives[i].TubeMillilitres <= 0,
+                $"/adhesives/{i}",
+                "Amounts are above zero."
+            );
         }
         return errors.All;
     }

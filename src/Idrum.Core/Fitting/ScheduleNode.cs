@@ -9,6 +9,7 @@ public sealed partial class ScheduleSearch
         private readonly ScheduleSearch search;
         private readonly int[] order;
         private readonly int[] start;
+
         // What each chore of the order comes after on the hands that do it; −1 where nothing.
         private readonly int[] afterOne;
         private readonly int[] afterTwo;
@@ -34,7 +35,10 @@ public sealed partial class ScheduleSearch
             start = [.. parent.start];
             (lastOne, lastTwo) = (parent.lastOne, parent.lastTwo);
             var both = search.persons[chore] == 2;
-            var (one, two) = both ? (lastOne, lastTwo) : second ? (lastTwo, -1) : (lastOne, -1);
+            var (one, two) =
+                both ? (lastOne, lastTwo)
+                : second ? (lastTwo, -1)
+                : (lastOne, -1);
             afterOne = [.. parent.afterOne, one];
             afterTwo = [.. parent.afterTwo, two];
             if (both || !second)
@@ -49,14 +53,16 @@ public sealed partial class ScheduleSearch
 
         public int[] Starts => start;
 
-        /// <summary>What tells how a beginning goes on: what is done, and in which order from the first chore that a longest wait may still move; with it
-        /// when the done before that are over, when the moved ones and the rest start at the earliest and, for two, when hands are free. Null where it
+        /// <summary>What tells how a beginning goes on: what is done, and in which order from the first chore that a
+        /// longest wait may still move; with it
+        /// when the done before that are over, when the moved ones and the rest start at the earliest and, for two,
+        /// when hands are free. Null where it
         /// cannot be compared.</summary>
         public (string Key, int[] Front)? Front()
         {
             var (s, two) = (search, search.problem.Persons == 2);
             var from = count;
-            for (var moved = true; moved;)
+            for (var moved = true; moved; )
             {
                 moved = false;
                 for (var k = 0; k < from; k++)
@@ -77,7 +83,10 @@ public sealed partial class ScheduleSearch
             {
                 if (k < from)
                 {
-                    front[0] = Math.Max(front[0], start[order[k]] + s.takes[order[k]] + s.problem.Chores[order[k]].Tail);
+                    front[0] = Math.Max(
+                        front[0],
+                        start[order[k]] + s.takes[order[k]] + s.problem.Chores[order[k]].Tail
+                    );
                 }
                 else
                 {
@@ -93,12 +102,20 @@ public sealed partial class ScheduleSearch
             }
             if (two)
             {
-                (front[at], front[at + 1]) = (Math.Min(EndOn(lastOne), EndOn(lastTwo)), Math.Max(EndOn(lastOne), EndOn(lastTwo)));
+                (front[at], front[at + 1]) = (
+                    Math.Min(EndOn(lastOne), EndOn(lastTwo)),
+                    Math.Max(EndOn(lastOne), EndOn(lastTwo))
+                );
             }
-            return (string.Create(null, stackalloc char[80], $"{done:x} ") + new string([.. order[from..].Select(c => (char)('0' + c))]), front);
+            return (
+                string.Create(null, stackalloc char[80], $"{done:x} ")
+                    + new string([.. order[from..].Select(c => (char)('0' + c))]),
+                front
+            );
         }
 
-        /// <summary>Whether a chore that is done may be moved on by one that is not, or by one done from a place of the order on.</summary>
+        /// <summary>Whether a chore that is done may be moved on by one that is not, or by one done from a place of the
+        /// order on.</summary>
         private bool Moves(int chore, int from)
         {
             for (var j = 0; j < search.n; j++)
@@ -150,10 +167,13 @@ public sealed partial class ScheduleSearch
             return false;
         }
 
-        /// <summary>Two chores with nothing between them and the rest may change places: only one order is tried.</summary>
-        private bool Twin(int j) => search.problem.Persons == 1 && count > 0 && search.free[j] && search.free[Last] && j < Last;
+        /// <summary>Two chores with nothing between them and the rest may change places: only one order is
+        /// tried.</summary>
+        private bool Twin(int j) =>
+            search.problem.Persons == 1 && count > 0 && search.free[j] && search.free[Last] && j < Last;
 
-        /// <summary>The order with one more chore: by whom, where there are two; none where lags are then broken or it is too late.</summary>
+        /// <summary>The order with one more chore: by whom, where there are two; none where lags are then broken or it
+        /// is too late.</summary>
         public IEnumerable<Node> Children(int chore)
         {
             var one = new Node(this, chore, false);
@@ -192,13 +212,18 @@ public sealed partial class ScheduleSearch
                     }
                     moved |= Raise(chore, from);
                 }
-                var next = s.problem.Persons == 1 ? start[Last] + s.takes[Last]
-                    : Math.Max(start[Last], Math.Min(EndOn(lastOne), EndOn(lastTwo)));
+                var next =
+                    s.problem.Persons == 1
+                        ? start[Last] + s.takes[Last]
+                        : Math.Max(start[Last], Math.Min(EndOn(lastOne), EndOn(lastTwo)));
                 for (var j = 0; j < n; j++)
                 {
                     if (!Done(j))
                     {
-                        moved |= Raise(j, s.persons[j] == 2 ? Math.Max(next, Math.Max(EndOn(lastOne), EndOn(lastTwo))) : next);
+                        moved |= Raise(
+                            j,
+                            s.persons[j] == 2 ? Math.Max(next, Math.Max(EndOn(lastOne), EndOn(lastTwo))) : next
+                        );
                     }
                 }
                 if (!moved)
@@ -216,8 +241,10 @@ public sealed partial class ScheduleSearch
             return false;
         }
 
-        /// <summary>Whether what must begin by a time of day, or within a longest wait after a chore that is done, has room there for one person, beside
-        /// what came since: by earliest due time, where it is at all (Jackson's rule). Holds however late that chore is moved, as all of it comes after.</summary>
+        /// <summary>Whether what must begin by a time of day, or within a longest wait after a chore that is done, has
+        /// room there for one person, beside
+        /// what came since: by earliest due time, where it is at all (Jackson's rule). Holds however late that chore is
+        /// moved, as all of it comes after.</summary>
         private bool Fits()
         {
             var s = search;
@@ -312,7 +339,9 @@ public sealed partial class ScheduleSearch
                     least = Math.Min(least, search.tail[j] - search.takes[j]);
                 }
             }
-            return least == int.MaxValue ? 0 : (int)((EndOn(lastOne) + EndOn(lastTwo) + need + 1) / 2) + Math.Max(0, least);
+            return least == int.MaxValue
+                ? 0
+                : (int)((EndOn(lastOne) + EndOn(lastTwo) + need + 1) / 2) + Math.Max(0, least);
         }
 
         /// <summary>The rest by one, done in pieces, always what is there and has the longest tail.</summary>
@@ -344,7 +373,10 @@ public sealed partial class ScheduleSearch
                     {
                         next = Math.Min(next, start[j]);
                     }
-                    else if (chosen < 0 || search.tail[j] - search.takes[j] > search.tail[chosen] - search.takes[chosen])
+                    else if (
+                        chosen < 0
+                        || search.tail[j] - search.takes[j] > search.tail[chosen] - search.takes[chosen]
+                    )
                     {
                         chosen = j;
                     }

@@ -2,10 +2,14 @@ using System.Diagnostics;
 
 namespace Idrum.Core.Fitting;
 
-/// <summary>Puts chores in time for one or two persons so that the last is over as early as can be: branch and bound over the orders of their
-/// starts. Least and longest waits are kept as longest paths (a longest wait is an arc back with negative length); after Brucker, Hilbig and
-/// Hurink, "A branch and bound algorithm for a single-machine scheduling problem with positive and negative time-lags", Discrete Applied
-/// Mathematics 94 (1999). Bound for one person: the rest done in pieces, always what has the longest tail (Jackson's preemptive rule).</summary>
+/// <summary>Puts chores in time for one or two persons so that the last is over as early as can be: branch and bound
+/// over the orders of their
+/// starts. Least and longest waits are kept as longest paths (a longest wait is an arc back with negative length);
+/// after Brucker, Hilbig and
+/// Hurink, "A branch and bound algorithm for a single-machine scheduling problem with positive and negative time-lags",
+/// Discrete Applied
+/// Mathematics 94 (1999). Bound for one person: the rest done in pieces, always what has the longest tail (Jackson's
+/// preemptive rule).</summary>
 public sealed partial class ScheduleSearch
 {
     private const int None = int.MinValue / 4;
@@ -14,11 +18,14 @@ public sealed partial class ScheduleSearch
     private readonly int n;
     private readonly int[] takes;
     private readonly int[] persons;
+
     // Longest paths from start to start; None where there is no path.
     private readonly int[,] path;
+
     // Seconds from a start to the end of everything that follows from it.
     private readonly int[] tail;
     private readonly int[] first;
+
     // Latest start, for its own sake and for what follows; MaxValue where there is none.
     private readonly int[] latest;
     private readonly bool[] free;
@@ -30,6 +37,7 @@ public sealed partial class ScheduleSearch
     private bool stopped;
     private bool anyWill;
     private long nodes;
+
     // Beginnings gone through: what is done → when what may still move starts.
     private readonly Dictionary<string, List<int[]>> seen = [];
     private int kept;
@@ -38,7 +46,10 @@ public sealed partial class ScheduleSearch
     {
         this.problem = problem;
         this.cancellation = cancellation;
-        ends = limit == Timeout.InfiniteTimeSpan ? long.MaxValue : Stopwatch.GetTimestamp() + (long)(limit.TotalSeconds * Stopwatch.Frequency);
+        ends =
+            limit == Timeout.InfiniteTimeSpan
+                ? long.MaxValue
+                : Stopwatch.GetTimestamp() + (long)(limit.TotalSeconds * Stopwatch.Frequency);
         n = problem.Chores.Count;
         takes = [.. problem.Chores.Select(c => c.Seconds)];
         persons = [.. problem.Chores.Select(c => c.Persons)];
@@ -66,7 +77,8 @@ public sealed partial class ScheduleSearch
         {
             for (var i = 0; i < n; i++)
             {
-                if (path[i, k] == None) continue;
+                if (path[i, k] == None)
+                    continue;
                 for (var j = 0; j < n; j++)
                 {
                     if (path[k, j] != None)
@@ -78,9 +90,25 @@ public sealed partial class ScheduleSearch
         }
         circle = Enumerable.Range(0, n).Any(i => path[i, i] > 0);
         var own = problem.Chores.Select(c => c.Seconds + c.Tail).ToArray();
-        tail = [.. Enumerable.Range(0, n).Select(i => Enumerable.Range(0, n).Where(j => path[i, j] != None).Max(j => path[i, j] + own[j]))];
-        latest = [.. Enumerable.Range(0, n).Select(i => Enumerable.Range(0, n).Where(j => path[i, j] != None && problem.Chores[j].Until is not null)
-            .Select(j => problem.Chores[j].Until!.Value - path[i, j]).DefaultIfEmpty(int.MaxValue).Min())];
+        tail =
+        [
+            .. Enumerable
+                .Range(0, n)
+                .Select(i => Enumerable.Range(0, n).Where(j => path[i, j] != None).Max(j => path[i, j] + own[j])),
+        ];
+        latest =
+        [
+            .. Enumerable
+                .Range(0, n)
+                .Select(i =>
+                    Enumerable
+                        .Range(0, n)
+                        .Where(j => path[i, j] != None && problem.Chores[j].Until is not null)
+                        .Select(j => problem.Chores[j].Until!.Value - path[i, j])
+                        .DefaultIfEmpty(int.MaxValue)
+                        .Min()
+                ),
+        ];
         first = new int[n];
         for (var i = 0; i < n; i++)
         {
@@ -96,12 +124,20 @@ public sealed partial class ScheduleSearch
 
     /// <summary>The earliest schedule.</summary>
     /// <param name="problem">Chores and lags; checked before, see <see cref="ScheduleProblem.Check"/>.</param>
-    /// <param name="keep">Order shown until now, chore ids: it stays unless another is over a minute or more earlier. Chores it does not name are free.</param>
-    /// <param name="limit">How long to search; when it is over the best so far is given with its bound. Null: 100 ms.</param>
+    /// <param name="keep">Order shown until now, chore ids: it stays unless another is over a minute or more earlier.
+    /// Chores it does not name are free.</param>
+    /// <param name="limit">How long to search; when it is over the best so far is given with its bound. Null: 100
+    /// ms.</param>
     /// <param name="cancellation">Ends it with <see cref="OperationCanceledException"/>.</param>
     /// <param name="explain">Where there is no way: whether to look for the lag that breaks it.</param>
     /// <exception cref="ArgumentException">The problem is none.</exception>
-    public static Schedule Solve(ScheduleProblem problem, IReadOnlyList<string>? keep = null, TimeSpan? limit = null, bool explain = true, CancellationToken cancellation = default)
+    public static Schedule Solve(
+        ScheduleProblem problem,
+        IReadOnlyList<string>? keep = null,
+        TimeSpan? limit = null,
+        bool explain = true,
+        CancellationToken cancellation = default
+    )
     {
         if (problem.Check() is { Count: > 0 } faults)
         {
@@ -127,7 +163,13 @@ public sealed partial class ScheduleSearch
         var bound = search.stopped ? Math.Min(search.RootBound(), search.best) : search.best;
         if (search.bestStarts is null)
         {
-            return new([], -1, search.circle ? 0 : search.RootBound(), !search.stopped, search.stopped || !explain ? null : BrokenLag(problem, cancellation));
+            return new(
+                [],
+                -1,
+                search.circle ? 0 : search.RootBound(),
+                !search.stopped,
+                search.stopped || !explain ? null : BrokenLag(problem, cancellation)
+            );
         }
         var starts = kept is not null && keptEnd - search.best < 60 ? kept : search.bestStarts;
         var end = search.EndOf(starts);
@@ -140,7 +182,9 @@ public sealed partial class ScheduleSearch
     public static Schedule? InOrder(ScheduleProblem problem, IReadOnlyList<string> order)
     {
         var search = new ScheduleSearch(problem, Timeout.InfiniteTimeSpan, default);
-        return !search.circle && search.StartsInOrder(order) is { } starts ? new(search.Items(starts), search.EndOf(starts), search.RootBound(), false) : null;
+        return !search.circle && search.StartsInOrder(order) is { } starts
+            ? new(search.Items(starts), search.EndOf(starts), search.RootBound(), false)
+            : null;
     }
 
     /// <summary>A lag whose longest wait breaks it: without it there is a way.</summary>
@@ -148,7 +192,10 @@ public sealed partial class ScheduleSearch
     {
         foreach (var lag in problem.Lags.Where(l => l.Max is not null))
         {
-            var without = problem with { Lags = [.. problem.Lags.Select(l => ReferenceEquals(l, lag) ? l with { Max = null } : l)] };
+            var without = problem with
+            {
+                Lags = [.. problem.Lags.Select(l => ReferenceEquals(l, lag) ? l with { Max = null } : l)],
+            };
             var search = new ScheduleSearch(without, TimeSpan.FromMilliseconds(200), cancellation) { anyWill = true };
             search.Run();
             if (search.bestStarts is not null)
@@ -160,7 +207,13 @@ public sealed partial class ScheduleSearch
     }
 
     private List<ScheduledChore> Items(int[] starts) =>
-        [.. Enumerable.Range(0, n).OrderBy(i => starts[i]).ThenBy(i => starts[i] + takes[i]).Select(i => new ScheduledChore(problem.Chores[i].Id, starts[i], starts[i] + takes[i]))];
+        [
+            .. Enumerable
+                .Range(0, n)
+                .OrderBy(i => starts[i])
+                .ThenBy(i => starts[i] + takes[i])
+                .Select(i => new ScheduledChore(problem.Chores[i].Id, starts[i], starts[i] + takes[i])),
+        ];
 
     private int EndOf(int[] starts) => Enumerable.Range(0, n).Max(i => starts[i] + takes[i] + problem.Chores[i].Tail);
 
@@ -220,8 +273,14 @@ public sealed partial class ScheduleSearch
         {
             return;
         }
-        var children = node.Open().SelectMany(node.Children).Select(c => (Node: c, Bound: c.Bound())).Where(c => c.Bound < best)
-            .OrderBy(c => c.Bound).ThenBy(c => c.Node.Start(c.Node.Last)).ThenByDescending(c => tail[c.Node.Last]).ToList();
+        var children = node.Open()
+            .SelectMany(node.Children)
+            .Select(c => (Node: c, Bound: c.Bound()))
+            .Where(c => c.Bound < best)
+            .OrderBy(c => c.Bound)
+            .ThenBy(c => c.Node.Start(c.Node.Last))
+            .ThenByDescending(c => tail[c.Node.Last])
+            .ToList();
         foreach (var (child, bound) in children)
         {
             if (bound < best)
@@ -231,7 +290,8 @@ public sealed partial class ScheduleSearch
         }
     }
 
-    /// <summary>Whether another beginning with the same chores was gone through after which nothing starts later: then whatever follows here follows there
+    /// <summary>Whether another beginning with the same chores was gone through after which nothing starts later: then
+    /// whatever follows here follows there
     /// as early.</summary>
     private bool Seen(Node node)
     {

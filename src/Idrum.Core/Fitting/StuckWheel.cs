@@ -2,7 +2,8 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Fitting;
 
-/// <summary>What is known of how long seized wheels take to come off: some come, the longer it has held the less likely; the others never do by
+/// <summary>What is known of how long seized wheels take to come off: some come, the longer it has held the less
+/// likely; the others never do by
 /// the means at hand.</summary>
 /// <param name="Share">Share that comes off at all; above 0, below 1.</param>
 /// <param name="Minutes">Mean minutes of those that do; above zero.</param>
@@ -13,9 +14,12 @@ public sealed record WheelOdds(double Share, double Minutes)
 
     private const double Wheels = 5;
 
-    /// <summary>What wheels tried in this shop teach, on top of <see cref="Usual"/>, which counts as five of them.</summary>
-    /// <remarks>A mixture of wheels that come off, after a time with an exponential law, and wheels that never do; a wheel given up on may be either
-    /// (Boag, Journal of the Royal Statistical Society B 11, 1949). Fitted by expectation and maximisation (Dempster, Laird and Rubin, 1977).</remarks>
+    /// <summary>What wheels tried in this shop teach, on top of <see cref="Usual"/>, which counts as five of
+    /// them.</summary>
+    /// <remarks>A mixture of wheels that come off, after a time with an exponential law, and wheels that never do; a
+    /// wheel given up on may be either
+    /// (Boag, Journal of the Royal Statistical Society B 11, 1949). Fitted by expectation and maximisation (Dempster,
+    /// Laird and Rubin, 1977).</remarks>
     /// <param name="tried">Minutes each was tried, above zero, and whether it came off then.</param>
     public static WheelOdds Learned(IReadOnlyList<(double Minutes, bool Off)> tried)
     {
@@ -50,7 +54,13 @@ public sealed record WheelOdds(double Share, double Minutes)
 /// <param name="MotorMinutes">Minutes to fit the motor alone, once the wheel is off.</param>
 /// <param name="UnitMinutes">Minutes to fit the unit.</param>
 /// <param name="RatePerHour">What an hour is worth.</param>
-public sealed record WheelChoice(double MotorPrice, double UnitPrice, double MotorMinutes, double UnitMinutes, double RatePerHour)
+public sealed record WheelChoice(
+    double MotorPrice,
+    double UnitPrice,
+    double MotorMinutes,
+    double UnitMinutes,
+    double RatePerHour
+)
 {
     /// <summary>What a wheel that comes off saves.</summary>
     public double Saves => UnitPrice - MotorPrice + (UnitMinutes - MotorMinutes) * RatePerHour / 60;
@@ -67,8 +77,10 @@ public sealed record WheelChoice(double MotorPrice, double UnitPrice, double Mot
         return errors.All;
     }
 
-    /// <summary>How long to try, minutes: as long as the chance of the next minute times what it saves is worth more than the minute. The chance falls
-    /// with time, so looking one step ahead is optimal (Chow, Robbins and Siegmund, Great Expectations, 1971: the monotone case).</summary>
+    /// <summary>How long to try, minutes: as long as the chance of the next minute times what it saves is worth more
+    /// than the minute. The chance falls
+    /// with time, so looking one step ahead is optimal (Chow, Robbins and Siegmund, Great Expectations, 1971: the
+    /// monotone case).</summary>
     /// <param name="odds">What is known of such wheels.</param>
     public double TryMinutes(WheelOdds odds)
     {
@@ -89,6 +101,8 @@ public sealed record WheelChoice(double MotorPrice, double UnitPrice, double Mot
         // The expected minutes tried are the area under Holds.
         var tried = (1 - odds.Share) * minutes + odds.Share * odds.Minutes * (1 - Math.Exp(-minutes / odds.Minutes));
         var minute = RatePerHour / 60;
-        return tried * minute + (1 - odds.Holds(minutes)) * (MotorPrice + MotorMinutes * minute) + odds.Holds(minutes) * (UnitPrice + UnitMinutes * minute);
+        return tried * minute
+            + (1 - odds.Holds(minutes)) * (MotorPrice + MotorMinutes * minute)
+            + odds.Holds(minutes) * (UnitPrice + UnitMinutes * minute);
     }
 }

@@ -5,11 +5,15 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Identify;
 
-/// <summary>Which layout stands there, from what can be seen from outside without tools: each answer prunes and ranks, "can't tell" is always
+/// <summary>Which layout stands there, from what can be seen from outside without tools: each answer prunes and ranks,
+/// "can't tell" is always
 /// one, and the next question is the one that splits best for the time it takes to look.</summary>
-/// <remarks>Naive Bayes over the layouts and "none of these": given the layout the answers are independent; a person names the true value with
-/// probability 1 − <see cref="FactTerm.Wrong"/>, else one of the others, all as likely. A fact in which single machines of a layout differ
-/// has every value met there, all as likely; a layout that does not name a fact says nothing about it. A machine that is none of them
+/// <remarks>Naive Bayes over the layouts and "none of these": given the layout the answers are independent; a person
+/// names the true value with
+/// probability 1 − <see cref="FactTerm.Wrong"/>, else one of the others, all as likely. A fact in which single machines
+/// of a layout differ
+/// has every value met there, all as likely; a layout that does not name a fact says nothing about it. A machine that
+/// is none of them
 /// gives nearly any answer. The question is chosen by expected Shannon information
 /// in bits per second (Lindley, Annals of Mathematical Statistics 27(4), 1956).</remarks>
 public sealed class IdentificationKey
@@ -23,14 +27,16 @@ public sealed class IdentificationKey
     /// <summary>Most questions that are asked.</summary>
     public const int MostQuestions = 8;
 
-    /// <summary>Weight of "none of these" before anything is asked. More than the share of such machines: that a stranger is forced into the
+    /// <summary>Weight of "none of these" before anything is asked. More than the share of such machines: that a
+    /// stranger is forced into the
     /// nearest layout costs more than one more question (table in docs/models.md).</summary>
     public const double NonePrior = 0.19;
 
     /// <summary>Surety at which no more is asked.</summary>
     public const double Sure = 0.972;
 
-    /// <summary>What a question costs beside the looking, in seconds of looking: reading it, going round the machine, the patience of whoever
+    /// <summary>What a question costs beside the looking, in seconds of looking: reading it, going round the machine,
+    /// the patience of whoever
     /// asks. It makes few telling questions out of many cheap ones.</summary>
     private const double AskingSeconds = 55;
 
@@ -58,17 +64,32 @@ public sealed class IdentificationKey
             throw new ArgumentException("At least one layout, and one weight above 0 for each.", nameof(layouts));
         }
         Questions = [.. words.Facts.Where(f => f.Seconds > 0 && layouts.Any(l => l.ValueOf(f.Id) is not null))];
-        groups = [.. layouts.GroupBy(l => string.Join(' ', Questions.SelectMany(q => Answers(q, l)))).Select(g => g.ToArray())];
+        groups =
+        [
+            .. layouts
+                .GroupBy(l => string.Join(' ', Questions.SelectMany(q => Answers(q, l))))
+                .Select(g => g.ToArray()),
+        ];
         var total = weights.Sum();
-        var weight = layouts.Select((l, i) => (l, i)).ToDictionary(x => x.l, x => weights[x.i], ReferenceEqualityComparer.Instance as IEqualityComparer<Layout>);
+        var weight = layouts
+            .Select((l, i) => (l, i))
+            .ToDictionary(x => x.l, x => weights[x.i], ReferenceEqualityComparer.Instance as IEqualityComparer<Layout>);
         prior = [.. groups.Select(g => (1 - NonePrior) * g.Sum(l => weight[l]) / total), NonePrior];
-        likelihood = [.. Questions.Select(q =>
-        {
-            double[][] of = [.. groups.Select(g => Answers(q, g[0]))];
-            var n = q.Values.Count;
-            double[] any = [.. Enumerable.Range(0, n).Select(v => StrangerLike * of.Average(p => p[v]) + (1 - StrangerLike) / n)];
-            return (double[][])[.. of, any];
-        })];
+        likelihood =
+        [
+            .. Questions.Select(q =>
+            {
+                double[][] of = [.. groups.Select(g => Answers(q, g[0]))];
+                var n = q.Values.Count;
+                double[] any =
+                [
+                    .. Enumerable
+                        .Range(0, n)
+                        .Select(v => StrangerLike * of.Average(p => p[v]) + (1 - StrangerLike) / n),
+                ];
+                return (double[][])[.. of, any];
+            }),
+        ];
     }
 
     /// <summary>Everything that can be asked.</summary>
@@ -85,21 +106,30 @@ public sealed class IdentificationKey
         {
             return [.. Enumerable.Repeat(1.0 / n, n)];
         }
-        var met = !fact.Varies ? [fact.Value] : fact.Values is { Count: > 0 } values ? values : [.. question.Values.Select(v => v.Id)];
+        var met =
+            !fact.Varies ? [fact.Value]
+            : fact.Values is { Count: > 0 } values ? values
+            : [.. question.Values.Select(v => v.Id)];
         var right = n == 1 ? 1 : 1 - question.Wrong;
         var wrong = n == 1 ? 0 : question.Wrong / (n - 1);
         return [.. question.Values.Select(v => met.Average(m => m == v.Id ? right : wrong))];
     }
 
     /// <summary>What the answers say.</summary>
-    /// <param name="answers">Fact id → value id or <see cref="CantTell"/>; facts that are not asked from outside are passed over.</param>
-    /// <param name="tag">Likelihood of the tag on a layout, or (null) on none of them; null where it was not read.</param>
+    /// <param name="answers">Fact id → value id or <see cref="CantTell"/>; facts that are not asked from outside are
+    /// passed over.</param>
+    /// <param name="tag">Likelihood of the tag on a layout, or (null) on none of them; null where it was not
+    /// read.</param>
     /// <exception cref="ArgumentException">A fact has no such value.</exception>
-    public Identification Of(IReadOnlyDictionary<string, string> answers, Func<Layout?, double>? tag = null) => Weigh(answers, tag).Found;
+    public Identification Of(IReadOnlyDictionary<string, string> answers, Func<Layout?, double>? tag = null) =>
+        Weigh(answers, tag).Found;
 
     /// <summary>The same, with the probability of the answers before they were given.</summary>
     /// <inheritdoc cref="Of" />
-    public (Identification Found, double Evidence) Weigh(IReadOnlyDictionary<string, string> answers, Func<Layout?, double>? tag = null)
+    public (Identification Found, double Evidence) Weigh(
+        IReadOnlyDictionary<string, string> answers,
+        Func<Layout?, double>? tag = null
+    )
     {
         double[] weight = [.. prior];
         for (var i = 0; tag is not null && i < weight.Length; i++)
@@ -121,7 +151,10 @@ public sealed class IdentificationKey
             var v = Questions[q].Values.ToList().FindIndex(x => x.Id == value);
             if (v < 0)
             {
-                throw new ArgumentException($"'{Questions[q].Id}' has no value '{FieldErrors.Short(value)}'.", nameof(answers));
+                throw new ArgumentException(
+                    $"'{Questions[q].Id}' has no value '{FieldErrors.Short(value)}'.",
+                    nameof(answers)
+                );
             }
             for (var i = 0; i < weight.Length; i++)
             {
@@ -130,8 +163,19 @@ public sealed class IdentificationKey
         }
         var sum = weight.Sum();
         double[] p = [.. weight.Select(w => w / sum)];
-        List<Candidate> ranked = [.. p.Select((x, i) => i < groups.Length ? new Candidate(groups[i][0], x, groups[i][1..]) : new(null, x, [])).OrderByDescending(c => c.Probability)];
-        return (new(ranked, asked.Count >= MostQuestions || ranked[0].Probability >= Sure ? null : Next(p, asked), asked.Count), sum);
+        List<Candidate> ranked =
+        [
+            .. p.Select((x, i) => i < groups.Length ? new Candidate(groups[i][0], x, groups[i][1..]) : new(null, x, []))
+                .OrderByDescending(c => c.Probability),
+        ];
+        return (
+            new(
+                ranked,
+                asked.Count >= MostQuestions || ranked[0].Probability >= Sure ? null : Next(p, asked),
+                asked.Count
+            ),
+            sum
+        );
     }
 
     /// <summary>The question with most expected bits per second, or null where none says anything.</summary>
@@ -193,7 +237,8 @@ public sealed record Identification(IReadOnlyList<Candidate> Candidates, FactTer
     /// <summary>The likeliest.</summary>
     public Candidate First => Candidates[0];
 
-    /// <summary>Facts by which the two likeliest layouts are told apart for certain, those seen from outside first; facts that single machines
+    /// <summary>Facts by which the two likeliest layouts are told apart for certain, those seen from outside first;
+    /// facts that single machines
     /// differ in tell nothing.</summary>
     /// <param name="words">Facts with their questions.</param>
     public IReadOnlyList<Difference> Differences(Vocabulary words)
@@ -202,9 +247,16 @@ public sealed record Identification(IReadOnlyList<Candidate> Candidates, FactTer
         {
             return [];
         }
-        string? Firm(Layout layout, string fact) => layout.Facts.FirstOrDefault(f => f.Id == fact) is { Varies: false } f ? f.Value : null;
-        return [.. words.Facts.Select(f => new Difference(f, Firm(a, f.Id) ?? "", Firm(b, f.Id) ?? "")).Where(d => d.Left.Length > 0 && d.Right.Length > 0 && d.Left != d.Right)
-            .OrderBy(d => d.Fact.Seconds == 0).ThenBy(d => d.Fact.Seconds)];
+        string? Firm(Layout layout, string fact) =>
+            layout.Facts.FirstOrDefault(f => f.Id == fact) is { Varies: false } f ? f.Value : null;
+        return
+        [
+            .. words
+                .Facts.Select(f => new Difference(f, Firm(a, f.Id) ?? "", Firm(b, f.Id) ?? ""))
+                .Where(d => d.Left.Length > 0 && d.Right.Length > 0 && d.Left != d.Right)
+                .OrderBy(d => d.Fact.Seconds == 0)
+                .ThenBy(d => d.Fact.Seconds),
+        ];
     }
 }
 

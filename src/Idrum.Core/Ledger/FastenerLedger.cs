@@ -37,10 +37,13 @@ public sealed record FastenerLedger
 {
     /// <summary>Every group that came out since the machine was last whole, in the order of the trays.</summary>
     public required IReadOnlyList<FastenerRow> Rows { get; init; }
+
     /// <summary>Every plug parted.</summary>
     public required IReadOnlyList<PlugRow> Plugs { get; init; }
+
     /// <summary>Counts by kind.</summary>
     public required IReadOnlyList<KindCount> Kinds { get; init; }
+
     /// <summary>Missing, extra and swapped screws, in words.</summary>
     public required IReadOnlyList<string> Remarks { get; init; }
 
@@ -60,32 +63,75 @@ public sealed record FastenerLedger
             }
             foreach (var (group, count) in layout.CountedAt(operation))
             {
-                var (expected, came) = (input.ExpectedAt(operation, group, count), removal.Out.GetValueOrDefault(group.Id));
+                var (expected, came) = (
+                    input.ExpectedAt(operation, group, count),
+                    removal.Out.GetValueOrDefault(group.Id)
+                );
                 var known = rows.FindIndex(r => r.Group.Id == group.Id);
                 if (known >= 0)
                 {
                     // The one that stayed in by a turn joins its fellows.
-                    rows[known] = rows[known] with { Expected = rows[known].Expected + expected, Out = rows[known].Out + came };
+                    rows[known] = rows[known] with
+                    {
+                        Expected = rows[known].Expected + expected,
+                        Out = rows[known].Out + came,
+                    };
                     continue;
                 }
-                rows.Add(new(group, operation.Id, input.TrayOf(group.Id), expected, came, removal.In?.TryGetValue(group.Id, out var back) == true ? back : null));
+                rows.Add(
+                    new(
+                        group,
+                        operation.Id,
+                        input.TrayOf(group.Id),
+                        expected,
+                        came,
+                        removal.In?.TryGetValue(group.Id, out var back) == true ? back : null
+                    )
+                );
             }
             plugs.AddRange(operation.Plugs.Select(p => new PlugRow(p, operation.Id, removal.Joined.Contains(p.Id))));
         }
-        rows = [.. rows.OrderBy(r => r.Tray.Length == 0).ThenBy(r => r.Tray.Length).ThenBy(r => r.Tray, StringComparer.Ordinal)];
+        rows =
+        [
+            .. rows.OrderBy(r => r.Tray.Length == 0)
+                .ThenBy(r => r.Tray.Length)
+                .ThenBy(r => r.Tray, StringComparer.Ordinal),
+        ];
         return new()
         {
             Rows = rows,
             Plugs = plugs,
-            Kinds = [.. rows.GroupBy(r => (r.Group.Head, r.Group.Size, r.Group.LengthMm, r.Group.Thread, r.Group.Finish))
-                .Select(g => new KindCount(FastenerWords.Kind(g.First().Group, inch), g.Sum(r => r.Out), g.Sum(r => r.In ?? 0)))],
-            Remarks = Remark([.. rows.Where(r => !input.Settled.Any(s => s.FastenerId == r.Group.Id && s.Way == "in" && s.Count == r.In && !OddCounts.LeavesOpen(s.Why)))], inch),
+            Kinds =
+            [
+                .. rows.GroupBy(r => (r.Group.Head, r.Group.Size, r.Group.LengthMm, r.Group.Thread, r.Group.Finish))
+                    .Select(g => new KindCount(
+                        FastenerWords.Kind(g.First().Group, inch),
+                        g.Sum(r => r.Out),
+                        g.Sum(r => r.In ?? 0)
+                    )),
+            ],
+            Remarks = Remark(
+                [
+                    .. rows.Where(r =>
+                        !input.Settled.Any(s =>
+                            s.FastenerId == r.Group.Id
+                            && s.Way == "in"
+                            && s.Count == r.In
+                            && !OddCounts.LeavesOpen(s.Why)
+                        )
+                    ),
+                ],
+                inch
+            ),
         };
     }
 
-    /// <summary>A group in another tray that could be taken for this one, the differing before the same kind; or null.</summary>
-    public FastenerRow? LookAlike(FastenerGroup group) => Rows.Where(r => r.Group.Id != group.Id && r.Left > 0 && r.Group.LooksLike(group))
-        .OrderBy(r => r.Group.SameKind(group)).FirstOrDefault();
+    /// <summary>A group in another tray that could be taken for this one, the differing before the same kind; or
+    /// null.</summary>
+    public FastenerRow? LookAlike(FastenerGroup group) =>
+        Rows.Where(r => r.Group.Id != group.Id && r.Left > 0 && r.Group.LooksLike(group))
+            .OrderBy(r => r.Group.SameKind(group))
+            .FirstOrDefault();
 
     private static List<string> Remark(List<FastenerRow> rows, bool inch)
     {
@@ -93,7 +139,9 @@ public sealed record FastenerLedger
         var uneven = rows.Where(r => r.Balance != 0).ToDictionary(r => r.Group.Id, r => r.Balance);
         foreach (var over in rows.Where(r => uneven.GetValueOrDefault(r.Group.Id) > 0))
         {
-            foreach (var under in rows.Where(r => uneven.GetValueOrDefault(r.Group.Id) < 0 && r.Group.LooksLike(over.Group)))
+            foreach (
+                var under in rows.Where(r => uneven.GetValueOrDefault(r.Group.Id) < 0 && r.Group.LooksLike(over.Group))
+            )
             {
                 var n = Math.Min(uneven[over.Group.Id], -uneven[under.Group.Id]);
                 if (n <= 0)
@@ -102,17 +150,21 @@ public sealed record FastenerLedger
                 }
                 uneven[over.Group.Id] -= n;
                 uneven[under.Group.Id] += n;
-                remarks.Add(over.Group.SameKind(under.Group)
-                    ? $"Count evens out: {Number(n)} of tray {under.Tray} went in at {over.Group.Where}; same kind, no harm."
-                    : $"Swapped: {Number(n)} too many at {over.Group.Where}, {Number(n)} too few at {under.Group.Where}. They look alike but differ ({FastenerWords.Difference(over.Group, under.Group, inch)}): take out and exchange.");
+                remarks.Add(
+                    over.Group.SameKind(under.Group)
+                        ? $"Count evens out: {Number(n)} of tray {under.Tray} went in at {over.Group.Where}; same kind, no harm."
+                        : $"Swapped: {Number(n)} too many at {over.Group.Where}, {Number(n)} too few at {under.Group.Where}. They look alike but differ ({FastenerWords.Difference(over.Group, under.Group, inch)}): take out and exchange."
+                );
             }
         }
         foreach (var row in rows.Where(r => uneven.GetValueOrDefault(r.Group.Id) != 0))
         {
             var n = uneven[row.Group.Id];
-            remarks.Add(n < 0
-                ? $"Missing: {Number(-n)} × {FastenerWords.Kind(row.Group, inch)} of tray {row.Tray}, {row.Group.Where}. Look in the chute, on the base and under the drum."
-                : $"Extra: {Number(n)} more than came out at {row.Group.Where}. Find the hole it came from.");
+            remarks.Add(
+                n < 0
+                    ? $"Missing: {Number(-n)} × {FastenerWords.Kind(row.Group, inch)} of tray {row.Tray}, {row.Group.Where}. Look in the chute, on the base and under the drum."
+                    : $"Extra: {Number(n)} more than came out at {row.Group.Where}. Find the hole it came from."
+            );
         }
         return remarks;
     }

@@ -9,28 +9,41 @@ public static class FastenerWords
     /// <summary>A kind: "hex 8 mm, 16 long, zinc".</summary>
     /// <param name="group">The group.</param>
     /// <param name="inch">Lengths in inches, to the nearest sixteenth.</param>
-    public static string Kind(FastenerGroup group, bool inch = false) => string.Join(", ", new[]
-    {
-        group.Size.Length > 0 ? $"{group.Head} {group.Size}" : group.Head,
-        group.LengthMm > 0 ? $"{Length.Show(group.LengthMm, inch)} long" : "",
-        group.Thread == "left-hand" ? "left-hand thread" : "",
-        group.Finish,
-    }.Where(s => s.Length > 0));
+    public static string Kind(FastenerGroup group, bool inch = false) =>
+        string.Join(
+            ", ",
+            new[]
+            {
+                group.Size.Length > 0 ? $"{group.Head} {group.Size}" : group.Head,
+                group.LengthMm > 0 ? $"{Length.Show(group.LengthMm, inch)} long" : "",
+                group.Thread == "left-hand" ? "left-hand thread" : "",
+                group.Finish,
+            }.Where(s => s.Length > 0)
+        );
 
-    /// <summary>How tight: "18 N·m", "159 lbf·in", "snug, by two tools" for a nut the layout states nothing of; empty for other screws.</summary>
+    /// <summary>How tight: "18 N·m", "159 lbf·in", "snug, by two tools" for a nut the layout states nothing of; empty
+    /// for other screws.</summary>
     /// <param name="group">The group.</param>
     /// <param name="inch">lbf·in instead of N·m; 1 N·m is 8.8507 lbf·in.</param>
     public static string Tightness(FastenerGroup group, bool inch = false) =>
-        group.TorqueNm > 0 ? inch ? $"{(group.TorqueNm * 8.8507).ToString("0", CultureInfo.InvariantCulture)} lbf·in" : $"{group.TorqueNm.ToString("0.#", CultureInfo.InvariantCulture)} N·m"
-        : group.Head == "nut" ? "snug, by two tools" : "";
+        group.TorqueNm > 0
+            ? inch
+                ? $"{(group.TorqueNm * 8.8507).ToString("0", CultureInfo.InvariantCulture)} lbf·in"
+                : $"{group.TorqueNm.ToString("0.#", CultureInfo.InvariantCulture)} N·m"
+            : group.Head == "nut"
+                ? "snug, by two tools"
+                : "";
 
-    /// <summary>What tells two look-alikes apart: "13 against 19 mm long", "machine against sheet-metal thread".</summary>
+    /// <summary>What tells two look-alikes apart: "13 against 19 mm long", "machine against sheet-metal
+    /// thread".</summary>
     /// <param name="a">The one.</param>
     /// <param name="b">The other.</param>
     /// <param name="inch">Lengths in inches, to the nearest sixteenth.</param>
     public static string Difference(FastenerGroup a, FastenerGroup b, bool inch = false) =>
-        a.LengthMm != b.LengthMm ? $"{(inch ? Length.Show(a.LengthMm, true) : a.LengthMm.ToString("0.#", CultureInfo.InvariantCulture))} against {Length.Show(b.LengthMm, inch)} long"
-        : a.Thread != b.Thread ? $"{a.Thread} against {b.Thread} thread" : $"{a.Finish} against {b.Finish}";
+        a.LengthMm != b.LengthMm
+            ? $"{(inch ? Length.Show(a.LengthMm, true) : a.LengthMm.ToString("0.#", CultureInfo.InvariantCulture))} against {Length.Show(b.LengthMm, inch)} long"
+        : a.Thread != b.Thread ? $"{a.Thread} against {b.Thread} thread"
+        : $"{a.Finish} against {b.Finish}";
 }
 
 /// <summary>Lengths for people.</summary>

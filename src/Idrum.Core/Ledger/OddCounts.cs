@@ -17,30 +17,56 @@ public sealed record OddCount(FastenerRow Row, string Way, int Wanted, int Count
 public static class OddCounts
 {
     /// <summary>Reasons that can be given, by way and direction: id and words.</summary>
-    public static IReadOnlyList<(string Id, string Words)> Reasons(string way, bool more) => (way, more) switch
-    {
-        ("out", false) => [("was-missing", "It was missing already"), ("left-in", "It stays in its hole"), ("fell-in", "It fell inside: still to be found")],
-        ("out", true) => [("one-more", "This machine has more of them")],
-        ("in", false) => [("left-over", "Left over: no hole asks for it"), ("lost", "Lost: looked for, not found"), ("to-find", "Still to be found")],
-        _ => [("from-stock", "Taken from stock for a missing one"), ("from-other", "Taken from another tray by mistake: to be exchanged")],
-    };
+    public static IReadOnlyList<(string Id, string Words)> Reasons(string way, bool more) =>
+        (way, more) switch
+        {
+            ("out", false) =>
+            [
+                ("was-missing", "It was missing already"),
+                ("left-in", "It stays in its hole"),
+                ("fell-in", "It fell inside: still to be found"),
+            ],
+            ("out", true) => [("one-more", "This machine has more of them")],
+            ("in", false) =>
+            [
+                ("left-over", "Left over: no hole asks for it"),
+                ("lost", "Lost: looked for, not found"),
+                ("to-find", "Still to be found"),
+            ],
+            _ =>
+            [
+                ("from-stock", "Taken from stock for a missing one"),
+                ("from-other", "Taken from another tray by mistake: to be exchanged"),
+            ],
+        };
 
     /// <summary>A reason in words, or null.</summary>
-    public static string? WordsOf(string way, string why) => Reasons(way, true).Concat(Reasons(way, false)).FirstOrDefault(r => r.Id == why).Words;
+    public static string? WordsOf(string way, string why) =>
+        Reasons(way, true).Concat(Reasons(way, false)).FirstOrDefault(r => r.Id == why).Words;
 
     /// <summary>Whether a reason leaves something to be done, so that the count is not settled yet.</summary>
     public static bool LeavesOpen(string why) => why is "fell-in" or "to-find" or "from-other";
 
     /// <summary>Odd counts of a ledger that nobody has explained, in the order of the trays.</summary>
     public static IReadOnlyList<OddCount> Of(FastenerLedger ledger, LedgerInput input) =>
-        [.. Uneven(ledger).Where(o => !input.Settled.Any(s => s.FastenerId == o.Row.Group.Id && s.Way == o.Way && s.Count == o.Counted))];
+        [
+            .. Uneven(ledger)
+                .Where(o =>
+                    !input.Settled.Any(s => s.FastenerId == o.Row.Group.Id && s.Way == o.Way && s.Count == o.Counted)
+                ),
+        ];
 
     /// <summary>Odd counts that were explained by a reason that leaves something open.</summary>
-    public static IReadOnlyList<(OddCount Count, SettledCount Said)> StillOpen(FastenerLedger ledger, LedgerInput input) =>
-        [.. from o in Uneven(ledger)
+    public static IReadOnlyList<(OddCount Count, SettledCount Said)> StillOpen(
+        FastenerLedger ledger,
+        LedgerInput input
+    ) =>
+        [
+            .. from o in Uneven(ledger)
             from s in input.Settled
             where s.FastenerId == o.Row.Group.Id && s.Way == o.Way && s.Count == o.Counted && LeavesOpen(s.Why)
-            select (o, s)];
+            select (o, s),
+        ];
 
     private static IEnumerable<OddCount> Uneven(FastenerLedger ledger)
     {

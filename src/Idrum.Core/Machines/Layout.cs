@@ -3,7 +3,8 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
-/// <summary>One kind of machine, as read from a layout file and with its variants resolved: parts, removal operations and how they go back,
+/// <summary>One kind of machine, as read from a layout file and with its variants resolved: parts, removal operations
+/// and how they go back,
 /// drive geometry, solids. Lengths are millimetres, times minutes, money the shop's currency. Immutable.</summary>
 public sealed record Layout
 {
@@ -21,42 +22,60 @@ public sealed record Layout
 
     /// <summary>File format name; always <c>idrum-layout</c>.</summary>
     public required string Format { get; init; }
+
     /// <summary>Version of the file format.</summary>
     public required int Version { get; init; }
+
     /// <summary>Stable id, lower case with hyphens.</summary>
     public required string Id { get; init; }
+
     /// <summary>Name shown to people.</summary>
     public required string Title { get; init; }
+
     /// <summary>Key of the arrangement it belongs to.</summary>
     public required string Arrangement { get; init; }
+
     /// <summary>What sets this arrangement apart, in one line.</summary>
     public required string Summary { get; init; }
+
     /// <summary>The layout it was made from, or null.</summary>
     public LayoutParent? From { get; init; }
+
     /// <summary>What can be seen of or asked about the machine.</summary>
     public IReadOnlyList<LayoutFact> Facts { get; init; } = [];
+
     /// <summary>Where repairers disagree; the first option is the default.</summary>
     public IReadOnlyList<School> Schools { get; init; } = [];
+
     /// <summary>Kinds of part, tools and regions of this layout's own, beside the shared vocabulary.</summary>
     public OwnWords? Words { get; init; }
+
     /// <summary>All parts.</summary>
     public required IReadOnlyList<Part> Parts { get; init; }
+
     /// <summary>All removal operations, in the order a repairer would list them.</summary>
     public required IReadOnlyList<Operation> Operations { get; init; }
+
     /// <summary>Places that can be reached in more than one way.</summary>
     public IReadOnlyList<WayIn> Ways { get; init; } = [];
+
     /// <summary>Pairs of which the mirror falls away on the way back.</summary>
     public IReadOnlyList<NotMirrored> NotMirrored { get; init; } = [];
+
     /// <summary>Geometry of belt, drum, tensioner and motor.</summary>
     public required DriveGeometry Drive { get; init; }
+
     /// <summary>Width, height and depth of the machine, mm.</summary>
     public required IReadOnlyList<double> Size { get; init; }
+
     /// <summary>The machine as solids.</summary>
     public required IReadOnlyList<Solid> Solids { get; init; }
+
     /// <summary>Pairs of parts whose solids must not run through each other.</summary>
     public IReadOnlyList<IReadOnlyList<string>> Apart { get; init; } = [];
 
-    /// <summary>Operations of the file whose condition does not hold on this machine; not in files. They take no act, and what stood in their way
+    /// <summary>Operations of the file whose condition does not hold on this machine; not in files. They take no act,
+    /// and what stood in their way
     /// stands in the way of what needed them.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public IReadOnlyList<Operation> Passed { get; init; } = [];
@@ -68,7 +87,8 @@ public sealed record Layout
     public Part? FindPart(string id) => IdIndex<Part>.Find(Parts, id, static p => p.Id);
 
     /// <summary>The operation that holds a fastener group, or null.</summary>
-    public Operation? OwnerOf(string fastenerId) => Operations.FirstOrDefault(o => o.Fasteners.Any(f => f.Id == fastenerId));
+    public Operation? OwnerOf(string fastenerId) =>
+        Operations.FirstOrDefault(o => o.Fasteners.Any(f => f.Id == fastenerId));
 
     /// <summary>The parts of one of these kinds.</summary>
     public IEnumerable<Part> PartsOfKind(IEnumerable<string> kinds) => Parts.Where(p => kinds.Contains(p.Kind));
@@ -79,46 +99,87 @@ public sealed record Layout
     /// <summary>True where the fact holds for this machine; an unnamed fact does not hold.</summary>
     public bool Has(string factId) => ValueOf(factId) == "yes";
 
-    /// <summary>Whether a condition of a file that is no layout holds on this machine; a fact it does not name is not so.</summary>
-    public bool Holds(Condition? when) => when is null || when.Holds(id => ValueOf(id) ?? "no", id => Schools.FirstOrDefault(s => s.Id == id)?.Option.Id);
+    /// <summary>Whether a condition of a file that is no layout holds on this machine; a fact it does not name is not
+    /// so.</summary>
+    public bool Holds(Condition? when) =>
+        when is null || when.Holds(id => ValueOf(id) ?? "no", id => Schools.FirstOrDefault(s => s.Id == id)?.Option.Id);
 
-    /// <summary>Groups counted when an operation is done: its own that come out (less the screw that stays in by a turn) and those that
+    /// <summary>Groups counted when an operation is done: its own that come out (less the screw that stays in by a
+    /// turn) and those that
     /// stayed in until now.</summary>
     public IEnumerable<(FastenerGroup Group, int Count)> CountedAt(Operation operation) =>
-        operation.Removed.Select(f => (f, f.LeftIn > 0 && FindOperation(f.LeftInTill) is not null ? f.Count - f.LeftIn : f.Count))
-            .Concat(LeftIn.GetValue(Operations, static ops => ops.SelectMany(o => o.Fasteners).Where(f => f.LeftIn > 0).ToLookup(f => f.LeftInTill))[operation.Id].Select(f => (f, f.LeftIn)));
+        operation
+            .Removed.Select(f =>
+                (f, f.LeftIn > 0 && FindOperation(f.LeftInTill) is not null ? f.Count - f.LeftIn : f.Count)
+            )
+            .Concat(
+                LeftIn
+                    .GetValue(Operations, static ops =>
+                        ops.SelectMany(o => o.Fasteners).Where(f => f.LeftIn > 0).ToLookup(f => f.LeftInTill)
+                    )[operation.Id]
+                    .Select(f => (f, f.LeftIn))
+            );
 
-    /// <summary>Groups of which one stays in, by the operation at which it comes out; hangs on the list, like the index of ids.</summary>
+    /// <summary>Groups of which one stays in, by the operation at which it comes out; hangs on the list, like the index
+    /// of ids.</summary>
     private static readonly ConditionalWeakTable<IReadOnlyList<Operation>, ILookup<string, FastenerGroup>> LeftIn = [];
 
-    /// <summary>This layout as it is on one machine and for one repairer: facts that vary are set, schools taken, and whatever belongs to
-    /// conditions that do not hold is left out everywhere. The result has no conditions. An operation that is not here is passed through
-    /// (<see cref="Passed"/>) by what needed nothing else in its stead; in a group with others that are here it is a way that does not exist.</summary>
+    /// <summary>This layout as it is on one machine and for one repairer: facts that vary are set, schools taken, and
+    /// whatever belongs to
+    /// conditions that do not hold is left out everywhere. The result has no conditions. An operation that is not here
+    /// is passed through
+    /// (<see cref="Passed"/>) by what needed nothing else in its stead; in a group with others that are here it is a
+    /// way that does not exist.</summary>
     /// <param name="facts">Fact id → value; ids that the layout does not let vary are passed over.</param>
     /// <param name="schools">School id → option; a school not named takes its first option.</param>
     public Layout For(IReadOnlyDictionary<string, string> facts, IReadOnlyDictionary<string, string> schools)
     {
         var set = Facts.Select(f => f.Varies && facts.TryGetValue(f.Id, out var v) ? f with { Value = v } : f).ToList();
-        var taken = Schools.Select(s => schools.TryGetValue(s.Id, out var o) && s.Options.Any(x => x.Id == o) ? s with { Taken = o } : s).ToList();
-        bool Holds(Condition? when) => when is null || when.Holds(
-            id => set.FirstOrDefault(f => f.Id == id)?.Value, id => taken.FirstOrDefault(s => s.Id == id)?.Option.Id);
+        var taken = Schools
+            .Select(s =>
+                schools.TryGetValue(s.Id, out var o) && s.Options.Any(x => x.Id == o) ? s with { Taken = o } : s
+            )
+            .ToList();
+        bool Holds(Condition? when) =>
+            when is null
+            || when.Holds(
+                id => set.FirstOrDefault(f => f.Id == id)?.Value,
+                id => taken.FirstOrDefault(s => s.Id == id)?.Option.Id
+            );
         var parts = Parts.Where(p => Holds(p.When)).Select(p => p with { When = null }).ToList();
         var operations = Operations.Where(o => Holds(o.When)).Select(o => o.For(Holds)).ToList();
         var kept = operations.Select(o => o.Id).ToHashSet();
         IReadOnlyList<string> Here(IReadOnlyList<string> group) => [.. group.Where(kept.Contains)];
         // Of a group of which nothing is here its members are passed through.
-        IReadOnlyList<IReadOnlyList<string>> InTheWay(IReadOnlyList<IReadOnlyList<string>> groups) => [.. groups.Select(g => Here(g) is { Count: > 0 } here ? here : g)];
+        IReadOnlyList<IReadOnlyList<string>> InTheWay(IReadOnlyList<IReadOnlyList<string>> groups) =>
+            [.. groups.Select(g => Here(g) is { Count: > 0 } here ? here : g)];
         // Prudence asks for nothing that is not here.
-        IReadOnlyList<IReadOnlyList<string>> Prudence(IReadOnlyList<IReadOnlyList<string>> groups) => [.. groups.Select(Here).Where(g => g.Count > 0)];
+        IReadOnlyList<IReadOnlyList<string>> Prudence(IReadOnlyList<IReadOnlyList<string>> groups) =>
+            [.. groups.Select(Here).Where(g => g.Count > 0)];
         return this with
         {
             Facts = set,
             Schools = taken,
             Parts = [.. parts.Select(p => p with { SeenAfter = InTheWay(p.SeenAfter) })],
             Operations = [.. operations.Select(o => o with { Needs = InTheWay(o.Needs), First = Prudence(o.First) })],
-            Passed = [.. Passed, .. Operations.Where(o => !kept.Contains(o.Id)).Select(o => o with { Needs = InTheWay(o.Needs), When = null })],
-            Ways = [.. Ways.Select(w => w with { Options = [.. w.Options.Where(kept.Contains)] }).Where(w => w.Options.Count > 1)],
-            Solids = [.. Solids.Where(s => Holds(s.When) && parts.Any(p => p.Id == s.Part)).Select(s => s with { When = null })],
+            Passed =
+            [
+                .. Passed,
+                .. Operations
+                    .Where(o => !kept.Contains(o.Id))
+                    .Select(o => o with { Needs = InTheWay(o.Needs), When = null }),
+            ],
+            Ways =
+            [
+                .. Ways.Select(w => w with { Options = [.. w.Options.Where(kept.Contains)] })
+                    .Where(w => w.Options.Count > 1),
+            ],
+            Solids =
+            [
+                .. Solids
+                    .Where(s => Holds(s.When) && parts.Any(p => p.Id == s.Part))
+                    .Select(s => s with { When = null }),
+            ],
         };
     }
 }
@@ -128,7 +189,8 @@ public sealed record Layout
 /// <param name="Hash">SHA-256 of its resolved text, hexadecimal; empty where any will do.</param>
 public sealed record LayoutParent(string Id, string Hash = "");
 
-/// <summary>Something that can be seen or asked: hinged top, belt switch, size of a nut … Question and values stand in the vocabulary.</summary>
+/// <summary>Something that can be seen or asked: hinged top, belt switch, size of a nut … Question and values stand in
+/// the vocabulary.</summary>
 /// <param name="Id">Id in the vocabulary of facts.</param>
 /// <param name="Value">Value id for this layout, or by default where it varies.</param>
 /// <param name="Varies">Whether single machines of this layout differ in it.</param>
@@ -158,6 +220,7 @@ public sealed record SchoolOption(string Id, string Text, string Why = "")
 {
     /// <summary>The adhesive it takes; empty where nothing is glued. For ways of fitting a part.</summary>
     public string Adhesive { get; init; } = "";
+
     /// <summary>Where it is a way at all; null everywhere. For ways of fitting a part.</summary>
     public PartWhere? Where { get; init; }
 }
@@ -167,13 +230,16 @@ public sealed record OwnWords
 {
     /// <summary>Kinds of part.</summary>
     public IReadOnlyList<Term> PartKinds { get; init; } = [];
+
     /// <summary>Tools.</summary>
     public IReadOnlyList<Term> Tools { get; init; } = [];
+
     /// <summary>Regions.</summary>
     public IReadOnlyList<Term> Regions { get; init; } = [];
 }
 
-/// <summary>On the way back <paramref name="Operation"/> does not wait-for-room behind <paramref name="Through"/>: although it was reached
+/// <summary>On the way back <paramref name="Operation"/> does not wait-for-room behind <paramref name="Through"/>:
+/// although it was reached
 /// through it, it may go back when that is back already.</summary>
 /// <param name="Operation">Operation id.</param>
 /// <param name="Through">Operation id within its closure.</param>
@@ -191,32 +257,46 @@ public sealed record Part
 {
     /// <summary>Stable id within the layout.</summary>
     public required string Id { get; init; }
+
     /// <summary>Kind, shared by all layouts: belt, drum-roller, front-felt …</summary>
     public required string Kind { get; init; }
+
     /// <summary>Name in the trade's words.</summary>
     public required string Name { get; init; }
+
     /// <summary>The part it sits on and leaves with; empty where it stands in the machine.</summary>
     public string On { get; init; } = "";
+
     /// <summary>How many of them there are.</summary>
     public int Count { get; init; } = 1;
+
     /// <summary>Whether it wears and may be a target.</summary>
     public bool Wears { get; init; }
+
     /// <summary>Price of one as it is sold, in the shop's currency.</summary>
     public double Price { get; init; }
+
     /// <summary>Usual life at five loads a week, years; 0 where nobody says.</summary>
     public double LifeYears { get; init; }
+
     /// <summary>single, set or assembly.</summary>
     public string SoldAs { get; init; } = "single";
+
     /// <summary>Operations after which it can be looked at and touched: all groups, one of each.</summary>
     public IReadOnlyList<IReadOnlyList<string>> SeenAfter { get; init; } = [];
+
     /// <summary>What is in the bag and what is bought apart.</summary>
     public string SoldWith { get; init; } = "";
+
     /// <summary>Small parts that come over from the old part.</summary>
     public IReadOnlyList<string> Transfer { get; init; } = [];
+
     /// <summary>The pieces it sits among, from the outside in, itself among them; empty where there are none.</summary>
     public IReadOnlyList<StackPiece> Stack { get; init; } = [];
+
     /// <summary>Limits for gauging.</summary>
     public IReadOnlyList<GaugeLimit> Limits { get; init; } = [];
+
     /// <summary>Only on machines where this holds.</summary>
     public Condition? When { get; init; }
 }

@@ -16,12 +16,24 @@ internal static class LayoutConditions
                 if (c.Fact is { } id)
                 {
                     var fact = layout.Facts.FirstOrDefault(f => f.Id == id);
-                    errors.If(fact is null, pointer, $"There is no fact '{id}'.{Nearest.Hint(id, layout.Facts.Select(f => f.Id))}");
-                    errors.If(fact is not null && words.FindFact(id)?.Values.Any(v => v.Id == c.Is) == false, pointer, $"The fact '{id}' has no value '{c.Is}'.{Nearest.Hint(c.Is ?? "", words.FindFact(id)?.Values.Select(v => v.Id) ?? [])}");
+                    errors.If(
+                        fact is null,
+                        pointer,
+                        $"There is no fact '{id}'.{Nearest.Hint(id, layout.Facts.Select(f => f.Id))}"
+                    );
+                    errors.If(
+                        fact is not null && words.FindFact(id)?.Values.Any(v => v.Id == c.Is) == false,
+                        pointer,
+                        $"The fact '{id}' has no value '{c.Is}'.{Nearest.Hint(c.Is ?? "", words.FindFact(id)?.Values.Select(v => v.Id) ?? [])}"
+                    );
                 }
                 if (c.School is { } school)
                 {
-                    errors.If(layout.Schools.FirstOrDefault(s => s.Id == school)?.Options.Any(o => o.Id == c.Is) != true, pointer, $"There is no school '{school}' with the option '{c.Is}'.{Nearest.Hint(c.Is ?? "", layout.Schools.Where(s => s.Id == school).SelectMany(s => s.Options).Select(o => o.Id))}{Nearest.Hint(school, layout.Schools.Select(s => s.Id))}");
+                    errors.If(
+                        layout.Schools.FirstOrDefault(s => s.Id == school)?.Options.Any(o => o.Id == c.Is) != true,
+                        pointer,
+                        $"There is no school '{school}' with the option '{c.Is}'.{Nearest.Hint(c.Is ?? "", layout.Schools.Where(s => s.Id == school).SelectMany(s => s.Options).Select(o => o.Id))}{Nearest.Hint(school, layout.Schools.Select(s => s.Id))}"
+                    );
                 }
             }
         }
@@ -57,12 +69,30 @@ internal static class LayoutConditions
         foreach (var (f, i) in layout.Facts.Select((f, i) => (f, i)))
         {
             var term = words.FindFact(f.Id);
-            errors.If(term is null, $"/facts/{i}/id", $"There is no fact '{f.Id}'.{Nearest.Hint(f.Id, words.Facts.Select(x => x.Id))}");
-            foreach (var (value, at) in term is null ? [] : (f.Values ?? []).Select((v, k) => (v, $"/facts/{i}/values/{k}")).Append((f.Value, $"/facts/{i}/value")).Where(v => term.Values.All(x => x.Id != v.Item1)))
+            errors.If(
+                term is null,
+                $"/facts/{i}/id",
+                $"There is no fact '{f.Id}'.{Nearest.Hint(f.Id, words.Facts.Select(x => x.Id))}"
+            );
+            foreach (
+                var (value, at) in term is null
+                    ? []
+                    : (f.Values ?? [])
+                        .Select((v, k) => (v, $"/facts/{i}/values/{k}"))
+                        .Append((f.Value, $"/facts/{i}/value"))
+                        .Where(v => term.Values.All(x => x.Id != v.Item1))
+            )
             {
-                errors.Add(at, $"The fact '{f.Id}' has no value '{value}'.{Nearest.Hint(value, term!.Values.Select(v => v.Id))}");
+                errors.Add(
+                    at,
+                    $"The fact '{f.Id}' has no value '{value}'.{Nearest.Hint(value, term!.Values.Select(v => v.Id))}"
+                );
             }
-            errors.If(f.Values is { Count: > 0 } values && !values.Contains(f.Value), $"/facts/{i}/value", "The value is not among those met on this layout.");
+            errors.If(
+                f.Values is { Count: > 0 } values && !values.Contains(f.Value),
+                $"/facts/{i}/value",
+                "The value is not among those met on this layout."
+            );
         }
     }
 }

@@ -28,10 +28,14 @@ public sealed partial class LayoutReader
 
     /// <summary>Reads one layout.</summary>
     /// <param name="json">The file's text; must be JSON.</param>
-    /// <param name="parents">Finds the parent of a variant; null where none is to be had. Without it variants are refused.</param>
+    /// <param name="parents">Finds the parent of a variant; null where none is to be had. Without it variants are
+    /// refused.</param>
     /// <returns>The layout where there are no errors, else null, with every error found.</returns>
     /// <exception cref="JsonException">The text is not JSON.</exception>
-    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(string json, Func<LayoutParent, ParentAnswer>? parents = null)
+    public (Layout? Layout, IReadOnlyList<FieldError> Errors) Read(
+        string json,
+        Func<LayoutParent, ParentAnswer>? parents = null
+    )
     {
         if (json.Length > Longest || Encoding.UTF8.GetByteCount(json) > Longest)
         {
@@ -41,7 +45,12 @@ public sealed partial class LayoutReader
         {
             return (null, faults);
         }
-        using (var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 32, AllowDuplicateProperties = false }))
+        using (
+            var document = JsonDocument.Parse(
+                json,
+                new JsonDocumentOptions { MaxDepth = 32, AllowDuplicateProperties = false }
+            )
+        )
         {
             if (TooEarly(document.RootElement) is { } refused)
             {
@@ -92,45 +101,71 @@ public sealed partial class LayoutReader
         {
             return new("", "A layout file is one JSON object.");
         }
-        if (root.TryGetProperty("version", out var v) && v.ValueKind == JsonValueKind.Number && v.TryGetInt32(out var n) && n == 1)
+        if (
+            root.TryGetProperty("version", out var v)
+            && v.ValueKind == JsonValueKind.Number
+            && v.TryGetInt32(out var n)
+            && n == 1
+        )
         {
-            return new("/version", "This file is of format 1. Format 2 tells what is in the way (needs) apart from what prudence wants first (first), gives every operation refit steps of its own, facts with values, and the machine as solids instead of a drawing: see docs/layout-file.md.");
+            return new(
+                "/version",
+                "This file is of format 1. Format 2 tells what is in the way (needs) apart from what prudence wants first (first), gives every operation refit steps of its own, facts with values, and the machine as solids instead of a drawing: see docs/layout-file.md."
+            );
         }
-        return root.TryGetProperty("operations", out var o) && o.ValueKind == JsonValueKind.Array && o.GetArrayLength() > Layout.MostOperations
-            ? new("/operations", $"{o.GetArrayLength()} operations; a layout has {Layout.MostOperations} at most.") : null;
+        return
+            root.TryGetProperty("operations", out var o)
+            && o.ValueKind == JsonValueKind.Array
+            && o.GetArrayLength() > Layout.MostOperations
+            ? new("/operations", $"{o.GetArrayLength()} operations; a layout has {Layout.MostOperations} at most.")
+            : null;
     }
 
     private List<FieldError> Broken(JsonNode file)
     {
         var result = schema.Evaluate(file, Options);
         // A branch that was only tried says nothing of the file.
-        return result.IsValid ? [] : [.. result.Details
-            .Where(d => !d.IsValid && d.Errors is not null && !d.EvaluationPath.ToString().Split('/').Any(p => p is "if" or "anyOf"))
-            .SelectMany(d => d.Errors!.SelectMany(e => Errors(d.InstanceLocation.ToString(), e.Key, e.Value))).Distinct()];
+        return result.IsValid
+            ? []
+            :
+            [
+                .. result
+                    .Details.Where(d =>
+                        !d.IsValid
+                        && d.Errors is not null
+                        && !d.EvaluationPath.ToString().Split('/').Any(p => p is "if" or "anyOf")
+                    )
+                    .SelectMany(d => d.Errors!.SelectMany(e => Errors(d.InstanceLocation.ToString(), e.Key, e.Value)))
+                    .Distinct(),
+            ];
     }
 
-    private static IEnumerable<FieldError> Errors(string pointer, string keyword, string message) => keyword == "required"
-        ? Missing().Matches(message).Select(m => new FieldError($"{pointer}/{m.Groups[1].Value}", "This field is missing."))
-        : [new(pointer, Words(keyword, message))];
+    private static IEnumerable<FieldError> Errors(string pointer, string keyword, string message) =>
+        keyword == "required"
+            ? Missing()
+                .Matches(message)
+                .Select(m => new FieldError($"{pointer}/{m.Groups[1].Value}", "This field is missing."))
+            : [new(pointer, Words(keyword, message))];
 
     [GeneratedRegex("\"([^\"]+)\"")]
     private static partial Regex Missing();
 
-    private static string Words(string keyword, string message) => keyword switch
-    {
-        "" => "This is not a field of a layout file.",
-        "minimum" or "exclusiveMinimum" => "Smaller than allowed.",
-        "maximum" or "exclusiveMaximum" => "Larger than allowed.",
-        "maxLength" => "Too long.",
-        "minLength" => "Too short.",
-        "maxItems" => "Too many entries.",
-        "minItems" => "Too few entries.",
-        "pattern" => "May hold lower-case letters, digits and hyphens only.",
-        "anyOf" => "Neither an id nor a list of those that do: {\"any\": [ids]}.",
-        "enum" or "const" => "Not one of the allowed words.",
-        "type" => "Not of the kind wanted here: " + message,
-        _ => message,
-    };
+    private static string Words(string keyword, string message) =>
+        keyword switch
+        {
+            "" => "This is not a field of a layout file.",
+            "minimum" or "exclusiveMinimum" => "Smaller than allowed.",
+            "maximum" or "exclusiveMaximum" => "Larger than allowed.",
+            "maxLength" => "Too long.",
+            "minLength" => "Too short.",
+            "maxItems" => "Too many entries.",
+            "minItems" => "Too few entries.",
+            "pattern" => "May hold lower-case letters, digits and hyphens only.",
+            "anyOf" => "Neither an id nor a list of those that do: {\"any\": [ids]}.",
+            "enum" or "const" => "Not one of the allowed words.",
+            "type" => "Not of the kind wanted here: " + message,
+            _ => message,
+        };
 }
 
 /// <summary>A variant's parent, or why there is none.</summary>

@@ -38,7 +38,11 @@ internal static class LayoutReferences
             if (layout.Parts[i].On is { Length: > 0 } on)
             {
                 Part($"/parts/{i}/on", on);
-                errors.If(layout.FindPart(on) is { On.Length: > 0 }, $"/parts/{i}/on", "What it sits on sits on something itself; name that.");
+                errors.If(
+                    layout.FindPart(on) is { On.Length: > 0 },
+                    $"/parts/{i}/on",
+                    "What it sits on sits on something itself; name that."
+                );
             }
         }
         for (var i = 0; i < layout.Operations.Count; i++)
@@ -53,9 +57,21 @@ internal static class LayoutReferences
             {
                 var f = o.Fasteners[k];
                 var at = $"/operations/{i}/fasteners/{k}";
-                errors.If(f.LeftIn > 0 && f.LeftInTill.Length == 0, at, "Name the operation at which the one left in comes out (leftInTill).");
-                errors.If(f.LeftIn > 0 && f.LeftInTill.Length > 0 && layout.FindOperation(f.LeftInTill) is null, at + "/leftInTill", $"There is no operation '{f.LeftInTill}', at which the one left in comes out.{Nearest.Hint(f.LeftInTill, operations)}");
-                errors.If(f.LeftIn > 0 && f.LeftInTill == o.Id, at + "/leftInTill", "The one left in comes out at a later operation.");
+                errors.If(
+                    f.LeftIn > 0 && f.LeftInTill.Length == 0,
+                    at,
+                    "Name the operation at which the one left in comes out (leftInTill)."
+                );
+                errors.If(
+                    f.LeftIn > 0 && f.LeftInTill.Length > 0 && layout.FindOperation(f.LeftInTill) is null,
+                    at + "/leftInTill",
+                    $"There is no operation '{f.LeftInTill}', at which the one left in comes out.{Nearest.Hint(f.LeftInTill, operations)}"
+                );
+                errors.If(
+                    f.LeftIn > 0 && f.LeftInTill == o.Id,
+                    at + "/leftInTill",
+                    "The one left in comes out at a later operation."
+                );
                 errors.If(f.LeftIn >= f.Count && f.LeftIn > 0, at + "/leftIn", "Fewer are left in than there are.");
                 errors.If(f.LeftIn > 0 && f.LoosenOnly, at + "/leftIn", "What is only loosened stays in anyway.");
                 errors.If(f.At.Count > 1 && f.At.Count != f.Count, at + "/at", "One place for each, or one for all.");
@@ -67,7 +83,11 @@ internal static class LayoutReferences
                 Each(at + "/after", o.Refit[k].After, Step);
                 Each(at + "/before", o.Refit[k].Before, Step);
                 Each(at + "/stillOut", o.Refit[k].StillOut, Operation);
-                errors.If(o.Refit[k].StillOut.Contains(o.Id), at + "/stillOut", "A step cannot ask its own operation to be out.");
+                errors.If(
+                    o.Refit[k].StillOut.Contains(o.Id),
+                    at + "/stillOut",
+                    "A step cannot ask its own operation to be out."
+                );
                 errors.If(o.Refit[k].Checks.Count == 0 && o.Refit[k].Do.Length == 0, at + "/do", "Say what to do.");
             }
         }
@@ -120,7 +140,11 @@ internal static class LayoutReferences
         errors.If(group.LeftInAt.Distinct().Count() != group.LeftInAt.Count, pointer, "A place stands twice.");
         for (var k = 0; k < group.LeftInAt.Count; k++)
         {
-            errors.If(group.LeftInAt[k] < 0 || group.LeftInAt[k] >= group.At.Count, $"{pointer}/{k}", $"There is no such place: 'at' has {group.At.Count}, counted from 0.");
+            errors.If(
+                group.LeftInAt[k] < 0 || group.LeftInAt[k] >= group.At.Count,
+                $"{pointer}/{k}",
+                $"There is no such place: 'at' has {group.At.Count}, counted from 0."
+            );
         }
     }
 }

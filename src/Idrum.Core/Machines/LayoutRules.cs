@@ -3,7 +3,8 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Machines;
 
-/// <summary>What a layout must keep beyond its schema: unique ids, no dangling or unknown id, refit steps that take everything once, times
+/// <summary>What a layout must keep beyond its schema: unique ids, no dangling or unknown id, refit steps that take
+/// everything once, times
 /// that rise, solids within the machine.</summary>
 public static class LayoutRules
 {
@@ -14,18 +15,36 @@ public static class LayoutRules
     public static IReadOnlyList<FieldError> Check(Layout layout, Vocabulary words)
     {
         var errors = new FieldErrors();
-        errors.If(layout.Format != "idrum-layout" || layout.Version != Layout.FormatVersion, "/version", $"This is not an idrum-layout file of version {Layout.FormatVersion}.");
-        errors.If(layout.Operations.Count > Layout.MostOperations, "/operations", $"{layout.Operations.Count} operations; a layout has {Layout.MostOperations} at most.");
+        errors.If(
+            layout.Format != "idrum-layout" || layout.Version != Layout.FormatVersion,
+            "/version",
+            $"This is not an idrum-layout file of version {Layout.FormatVersion}."
+        );
+        errors.If(
+            layout.Operations.Count > Layout.MostOperations,
+            "/operations",
+            $"{layout.Operations.Count} operations; a layout has {Layout.MostOperations} at most."
+        );
         Unique(errors, "id", "/facts", layout.Facts.Select(f => f.Id));
         Unique(errors, "id", "/schools", layout.Schools.Select(s => s.Id));
         Unique(errors, "id", "/parts", layout.Parts.Select(p => p.Id));
         Unique(errors, "id", "/operations", layout.Operations.Select(o => o.Id));
         Unique(errors, "id", "/ways", layout.Ways.Select(w => w.Id));
         var ofOperations = layout.Operations.Select((o, i) => (o, At: $"/operations/{i}")).ToList();
-        Unique(errors, "id", ofOperations.SelectMany(x => x.o.Fasteners.Select((f, k) => ($"{x.At}/fasteners/{k}/id", f.Id))));
+        Unique(
+            errors,
+            "id",
+            ofOperations.SelectMany(x => x.o.Fasteners.Select((f, k) => ($"{x.At}/fasteners/{k}/id", f.Id)))
+        );
         Unique(errors, "id", ofOperations.SelectMany(x => x.o.Plugs.Select((p, k) => ($"{x.At}/plugs/{k}/id", p.Id))));
         Unique(errors, "id", ofOperations.SelectMany(x => x.o.Notes.Select((n, k) => ($"{x.At}/notes/{k}/id", n.Id))));
-        Unique(errors, "id", ofOperations.SelectMany(x => x.o.Refit.SelectMany((s, k) => s.Checks.Select((c, m) => ($"{x.At}/refit/{k}/checks/{m}/id", c.Id)))));
+        Unique(
+            errors,
+            "id",
+            ofOperations.SelectMany(x =>
+                x.o.Refit.SelectMany((s, k) => s.Checks.Select((c, m) => ($"{x.At}/refit/{k}/checks/{m}/id", c.Id)))
+            )
+        );
         foreach (var (operation, at) in ofOperations)
         {
             Unique(errors, "id", at + "/refit", operation.Refit.Select(s => s.Id));
@@ -38,9 +57,21 @@ public static class LayoutRules
         {
             return errors.All;
         }
-        var tools = layout.Operations.SelectMany(o => o.Tools.Concat(o.Refit.SelectMany(s => s.Tools))).SelectMany(t => t.Any).Distinct().Count();
-        errors.If(tools > Layout.MostTools, "/operations/*/tools", $"{tools} different tools; {Layout.MostTools} at most.");
-        errors.If(layout.Operations.Sum(o => o.Steps.Count) > Layout.MostSteps, "/operations/*/refit", $"More than {Layout.MostSteps} refit steps.");
+        var tools = layout
+            .Operations.SelectMany(o => o.Tools.Concat(o.Refit.SelectMany(s => s.Tools)))
+            .SelectMany(t => t.Any)
+            .Distinct()
+            .Count();
+        errors.If(
+            tools > Layout.MostTools,
+            "/operations/*/tools",
+            $"{tools} different tools; {Layout.MostTools} at most."
+        );
+        errors.If(
+            layout.Operations.Sum(o => o.Steps.Count) > Layout.MostSteps,
+            "/operations/*/refit",
+            $"More than {Layout.MostSteps} refit steps."
+        );
         LayoutReferences.Check(layout, errors);
         LayoutConditions.Check(layout, words, errors);
         LayoutWords.Check(layout, words, errors);
@@ -53,7 +84,8 @@ public static class LayoutRules
         return errors.All;
     }
 
-    private static void Unique(FieldErrors errors, string what, string list, IEnumerable<string> ids) => Unique(errors, what, ids.Select((id, i) => ($"{list}/{i}/id", id)));
+    private static void Unique(FieldErrors errors, string what, string list, IEnumerable<string> ids) =>
+        Unique(errors, what, ids.Select((id, i) => ($"{list}/{i}/id", id)));
 
     /// <summary>Each id stands once; the second is told at its own place.</summary>
     private static void Unique(FieldErrors errors, string what, IEnumerable<(string Pointer, string Id)> ids)
@@ -62,7 +94,10 @@ public static class LayoutRules
         {
             foreach (var (pointer, id) in doubled.Skip(1))
             {
-                errors.Add(pointer, $"The {what} '{id}' stands {doubled.Count()} times, first at {doubled.First().Pointer}; {(what == "id" ? "an id must be unique" : "each must be another")}.");
+                errors.Add(
+                    pointer,
+                    $"The {what} '{id}' stands {doubled.Count()} times, first at {doubled.First().Pointer}; {(what == "id" ? "an id must be unique" : "each must be another")}."
+                );
             }
         }
     }
@@ -75,7 +110,11 @@ public static class LayoutRules
             errors.If(options.Count < 2, $"/ways/{i}/options", "A way has at least two different options.");
             for (var k = 0; k < i; k++)
             {
-                errors.If(layout.Ways[k].Options.ToHashSet().SetEquals(options), $"/ways/{i}/options", $"The same options as '{layout.Ways[k].Id}'.");
+                errors.If(
+                    layout.Ways[k].Options.ToHashSet().SetEquals(options),
+                    $"/ways/{i}/options",
+                    $"The same options as '{layout.Ways[k].Id}'."
+                );
             }
         }
     }

@@ -3,7 +3,8 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
-/// <summary>Solids are complete, stand in the machine and do not run through each other where the file says so.</summary>
+/// <summary>Solids are complete, stand in the machine and do not run through each other where the file says
+/// so.</summary>
 internal static class LayoutSolids
 {
     internal static void Check(Layout layout, FieldErrors errors)
@@ -22,18 +23,35 @@ internal static class LayoutSolids
             {
                 "box" => solid.At.Count == 3 && solid.Size.Count == 3 && solid.Size.All(v => v > 0),
                 "cylinder" => solid.At.Count == 3 && solid.DiameterMm > 0 && solid.LengthMm > 0,
-                "ring" or "tube" => solid.At.Count == 3 && solid.DiameterMm > solid.InnerMm && solid.InnerMm > 0 && solid.LengthMm > 0,
-                "path" => solid.DiameterMm > 0 && (solid.Points.Count >= 2 && solid.Points.All(p => p.Count == 3) || solid.Points.Count == 0 && solid.At.Count == 3),
+                "ring" or "tube" => solid.At.Count == 3
+                    && solid.DiameterMm > solid.InnerMm
+                    && solid.InnerMm > 0
+                    && solid.LengthMm > 0,
+                "path" => solid.DiameterMm > 0
+                    && (
+                        solid.Points.Count >= 2 && solid.Points.All(p => p.Count == 3)
+                        || solid.Points.Count == 0 && solid.At.Count == 3
+                    ),
                 _ => false,
             };
-            errors.If(!complete, at, $"A {solid.Shape} lacks a measure: box at and size; cylinder at, diameterMm, lengthMm; ring and tube also innerMm; path diameterMm and points.");
+            errors.If(
+                !complete,
+                at,
+                $"A {solid.Shape} lacks a measure: box at and size; cylinder at, diameterMm, lengthMm; ring and tube also innerMm; path diameterMm and points."
+            );
             if (!complete || solid.Shape == "path" && solid.Points.Count == 0)
             {
                 continue;
             }
             var (low, high) = solid.Bounds();
-            errors.If(Enumerable.Range(0, 3).Any(k => low[k] < -Over || high[k] > layout.Size[k] + Over), at,
-                string.Create(CultureInfo.InvariantCulture, $"Lies outside the machine's frame of {layout.Size[0]} × {layout.Size[1]} × {layout.Size[2]} mm."));
+            errors.If(
+                Enumerable.Range(0, 3).Any(k => low[k] < -Over || high[k] > layout.Size[k] + Over),
+                at,
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"Lies outside the machine's frame of {layout.Size[0]} × {layout.Size[1]} × {layout.Size[2]} mm."
+                )
+            );
         }
         if (errors.All.Count > 0)
         {
@@ -42,15 +60,20 @@ internal static class LayoutSolids
         for (var i = 0; i < layout.Apart.Count; i++)
         {
             var pair = layout.Apart[i];
-            if (pair.Count == 2 && layout.Solids.Where(s => s.Part == pair[0] && s.Points.Count + s.At.Count > 0)
-                .Any(a => layout.Solids.Where(s => s.Part == pair[1]).Any(b => Through(a, b))))
+            if (
+                pair.Count == 2
+                && layout
+                    .Solids.Where(s => s.Part == pair[0] && s.Points.Count + s.At.Count > 0)
+                    .Any(a => layout.Solids.Where(s => s.Part == pair[1]).Any(b => Through(a, b)))
+            )
             {
                 errors.Add($"/apart/{i}", $"'{pair[0]}' and '{pair[1]}' run through each other.");
             }
         }
     }
 
-    /// <summary>Whether two solids share room: boxes by their corners, two round ones along the same axis by their distance, else by corners.</summary>
+    /// <summary>Whether two solids share room: boxes by their corners, two round ones along the same axis by their
+    /// distance, else by corners.</summary>
     private static bool Through(Solid a, Solid b)
     {
         var ((al, ah), (bl, bh)) = (a.Bounds(), b.Bounds());
@@ -62,8 +85,20 @@ internal static class LayoutSolids
         {
             return true;
         }
-        var across = Enumerable.Range(0, 3).Where(k => k != (a.Axis == "x" ? 0 : a.Axis == "y" ? 1 : 2)).ToArray();
+        var across = Enumerable
+            .Range(0, 3)
+            .Where(k =>
+                k
+                != (
+                    a.Axis == "x" ? 0
+                    : a.Axis == "y" ? 1
+                    : 2
+                )
+            )
+            .ToArray();
         var apart = double.Hypot(a.At[across[0]] - b.At[across[0]], a.At[across[1]] - b.At[across[1]]);
-        return apart < (a.DiameterMm + b.DiameterMm) / 2 && apart + a.DiameterMm / 2 > b.InnerMm / 2 && apart + b.DiameterMm / 2 > a.InnerMm / 2;
+        return apart < (a.DiameterMm + b.DiameterMm) / 2
+            && apart + a.DiameterMm / 2 > b.InnerMm / 2
+            && apart + b.DiameterMm / 2 > a.InnerMm / 2;
     }
 }

@@ -3,14 +3,19 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
-/// <summary>Times of a layout rise; what comes out at an operation goes back, once; places lie in the machine.</summary>
+/// <summary>Times of a layout rise; what comes out at an operation goes back, once; places lie in the
+/// machine.</summary>
 internal static class LayoutSteps
 {
     /// <summary>Times rise; of several refit steps each fastener group and plug goes back in exactly one.</summary>
     internal static void Check(Layout layout, Vocabulary words, FieldErrors errors)
     {
-        void Time(string pointer, Spread? time) => errors.If(
-            time is { } t && !(t.Low >= 0 && t.Low <= t.Typical && t.Typical <= t.High && t.High <= 240), pointer, "Times must rise from low to high, none below 0 or above 240 minutes.");
+        void Time(string pointer, Spread? time) =>
+            errors.If(
+                time is { } t && !(t.Low >= 0 && t.Low <= t.Typical && t.Typical <= t.High && t.High <= 240),
+                pointer,
+                "Times must rise from low to high, none below 0 or above 240 minutes."
+            );
         for (var i = 0; i < layout.Operations.Count; i++)
         {
             var o = layout.Operations[i];
@@ -26,25 +31,46 @@ internal static class LayoutSteps
                 for (var g = 0; g < o.Refit[k].Fasteners.Count; g++)
                 {
                     var id = o.Refit[k].Fasteners[g];
-                    errors.If(o.Removed.All(f => f.Id != id), $"/operations/{i}/refit/{k}/fasteners/{g}", $"No fasteners '{id}' come out at this operation.{Nearest.Hint(id, o.Removed.Select(f => f.Id))}");
-                    errors.If(o.Refit[k].Fasteners.Take(g).Contains(id), $"/operations/{i}/refit/{k}/fasteners/{g}", $"The fasteners '{id}' stand twice.");
+                    errors.If(
+                        o.Removed.All(f => f.Id != id),
+                        $"/operations/{i}/refit/{k}/fasteners/{g}",
+                        $"No fasteners '{id}' come out at this operation.{Nearest.Hint(id, o.Removed.Select(f => f.Id))}"
+                    );
+                    errors.If(
+                        o.Refit[k].Fasteners.Take(g).Contains(id),
+                        $"/operations/{i}/refit/{k}/fasteners/{g}",
+                        $"The fasteners '{id}' stand twice."
+                    );
                 }
                 for (var g = 0; g < o.Refit[k].Plugs.Count; g++)
                 {
                     var id = o.Refit[k].Plugs[g];
-                    errors.If(o.Plugs.All(p => p.Id != id), $"/operations/{i}/refit/{k}/plugs/{g}", $"No plug '{id}' is parted at this operation.{Nearest.Hint(id, o.Plugs.Select(p => p.Id))}");
-                    errors.If(o.Refit[k].Plugs.Take(g).Contains(id), $"/operations/{i}/refit/{k}/plugs/{g}", $"The plug '{id}' stands twice.");
+                    errors.If(
+                        o.Plugs.All(p => p.Id != id),
+                        $"/operations/{i}/refit/{k}/plugs/{g}",
+                        $"No plug '{id}' is parted at this operation.{Nearest.Hint(id, o.Plugs.Select(p => p.Id))}"
+                    );
+                    errors.If(
+                        o.Refit[k].Plugs.Take(g).Contains(id),
+                        $"/operations/{i}/refit/{k}/plugs/{g}",
+                        $"The plug '{id}' stands twice."
+                    );
                 }
             }
             for (var k = 0; k < o.Plugs.Count; k++)
             {
-                errors.If(o.Plugs[k].Terminals is { Count: > 0 } named && named.Count != o.Plugs[k].Wires.Count, $"/operations/{i}/plugs/{k}/terminals", $"{o.Plugs[k].Terminals?.Count} terminals for {o.Plugs[k].Wires.Count} wires; name one for each.");
+                errors.If(
+                    o.Plugs[k].Terminals is { Count: > 0 } named && named.Count != o.Plugs[k].Wires.Count,
+                    $"/operations/{i}/plugs/{k}/terminals",
+                    $"{o.Plugs[k].Terminals?.Count} terminals for {o.Plugs[k].Wires.Count} wires; name one for each."
+                );
             }
             CheckAllGoesBack(layout, words, i, errors);
         }
     }
 
-    /// <summary>On every machine that the conditions of an operation tell apart, of its several steps each fastener group and plug that comes out
+    /// <summary>On every machine that the conditions of an operation tell apart, of its several steps each fastener
+    /// group and plug that comes out
     /// goes back in exactly one.</summary>
     private static void CheckAllGoesBack(Layout layout, Vocabulary words, int at, FieldErrors errors)
     {
@@ -53,9 +79,24 @@ internal static class LayoutSteps
         {
             return;
         }
-        if (MachineKinds.Of(layout, words, [o.When, .. o.Refit.Select(s => s.When), .. o.Fasteners.Select(f => f.When), .. o.Plugs.Select(p => p.When)]) is not { } machines)
+        if (
+            MachineKinds.Of(
+                layout,
+                words,
+                [
+                    o.When,
+                    .. o.Refit.Select(s => s.When),
+                    .. o.Fasteners.Select(f => f.When),
+                    .. o.Plugs.Select(p => p.When),
+                ]
+            )
+            is not { } machines
+        )
         {
-            errors.Add($"/operations/{at}", $"Not proved: its conditions make more than {MachineKinds.Most} combinations of facts and schools.");
+            errors.Add(
+                $"/operations/{at}",
+                $"Not proved: its conditions make more than {MachineKinds.Most} combinations of facts and schools."
+            );
             return;
         }
         var told = new HashSet<string>();
@@ -69,16 +110,31 @@ internal static class LayoutSteps
             {
                 if (times != 1 && told.Add(name + id))
                 {
-                    errors.Add($"/operations/{at}/{pointerName}/{index}", $"The {name} '{id}' goes back in {(times == 0 ? "none" : times)} of the refit steps{kind.Words}; it must be exactly one.");
+                    errors.Add(
+                        $"/operations/{at}/{pointerName}/{index}",
+                        $"The {name} '{id}' goes back in {(times == 0 ? "none" : times)} of the refit steps{kind.Words}; it must be exactly one."
+                    );
                 }
             }
             foreach (var f in here.Removed)
             {
-                Once("fasteners", o.Fasteners.ToList().FindIndex(x => x.Id == f.Id), f.Id, "fasteners", here.Steps.Count(s => here.FastenersOf(s).Any(x => x.Id == f.Id)));
+                Once(
+                    "fasteners",
+                    o.Fasteners.ToList().FindIndex(x => x.Id == f.Id),
+                    f.Id,
+                    "fasteners",
+                    here.Steps.Count(s => here.FastenersOf(s).Any(x => x.Id == f.Id))
+                );
             }
             foreach (var p in here.Plugs)
             {
-                Once("plug", o.Plugs.ToList().FindIndex(x => x.Id == p.Id), p.Id, "plugs", here.Steps.Count(s => here.PlugsOf(s).Any(x => x.Id == p.Id)));
+                Once(
+                    "plug",
+                    o.Plugs.ToList().FindIndex(x => x.Id == p.Id),
+                    p.Id,
+                    "plugs",
+                    here.Steps.Count(s => here.PlugsOf(s).Any(x => x.Id == p.Id))
+                );
             }
         }
     }
@@ -91,8 +147,14 @@ internal static class LayoutSteps
         {
             for (var k = 0; place is not null && k < place.Count && k < layout.Size.Count; k++)
             {
-                errors.If(place[k] < -Metre || place[k] > layout.Size[k] + Metre, pointer,
-                    string.Create(CultureInfo.InvariantCulture, $"{place[k]} lies more than a metre outside the cabinet of {layout.Size[0]} × {layout.Size[1]} × {layout.Size[2]} mm."));
+                errors.If(
+                    place[k] < -Metre || place[k] > layout.Size[k] + Metre,
+                    pointer,
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{place[k]} lies more than a metre outside the cabinet of {layout.Size[0]} × {layout.Size[1]} × {layout.Size[2]} mm."
+                    )
+                );
             }
         }
         var o = layout.Operations[at];

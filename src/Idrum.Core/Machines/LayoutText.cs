@@ -4,7 +4,8 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
-/// <summary>How a layout file is written: like every file of Idrum, but fields that say nothing (empty lists and texts, what is not so)
+/// <summary>How a layout file is written: like every file of Idrum, but fields that say nothing (empty lists and texts,
+/// what is not so)
 /// are left out, as whoever writes one by hand leaves them out.</summary>
 public static class LayoutText
 {
@@ -34,22 +35,24 @@ public static class LayoutText
         foreach (var property in type.Properties.Where(p => !p.IsRequired))
         {
             var empty = property.PropertyType.IsValueType ? Activator.CreateInstance(property.PropertyType) : null;
-            property.ShouldSerialize = (owner, value) => value switch
-            {
-                null => false,
-                string s => s.Length > 0 && !Default(owner, property.Name, s),
-                System.Collections.ICollection c => c.Count > 0,
-                _ => !value.Equals(empty) && !(value is 1 && owner is Part),
-            };
+            property.ShouldSerialize = (owner, value) =>
+                value switch
+                {
+                    null => false,
+                    string s => s.Length > 0 && !Default(owner, property.Name, s),
+                    System.Collections.ICollection c => c.Count > 0,
+                    _ => !value.Equals(empty) && !(value is 1 && owner is Part),
+                };
         }
     }
 
     /// <summary>Words that are meant where nothing is said.</summary>
-    private static bool Default(object owner, string property, string value) => (owner, property, value) switch
-    {
-        (Operation, "view", "door") => true,
-        (Part, "soldAs", "single") => true,
-        (Solid, "axis", "z") => true,
-        _ => false,
-    };
+    private static bool Default(object owner, string property, string value) =>
+        (owner, property, value) switch
+        {
+            (Operation, "view", "door") => true,
+            (Part, "soldAs", "single") => true,
+            (Solid, "axis", "z") => true,
+            _ => false,
+        };
 }

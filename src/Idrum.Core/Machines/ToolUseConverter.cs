@@ -7,7 +7,10 @@ namespace Idrum.Core.Machines;
 /// <c>{"any": [ids], "when": condition}</c>.</summary>
 public sealed class ToolUseConverter : JsonConverter<ToolUse>
 {
-    private sealed record Long(IReadOnlyList<string> Any, [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] Condition? When = null);
+    private sealed record Long(
+        IReadOnlyList<string> Any,
+        [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] Condition? When = null
+    );
 
     /// <inheritdoc />
     public override ToolUse Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
@@ -17,7 +20,9 @@ public sealed class ToolUseConverter : JsonConverter<ToolUse>
             return new([reader.GetString()!]);
         }
         var use = JsonSerializer.Deserialize<Long>(ref reader, options);
-        return use is { Any.Count: > 0 } ? new(use.Any, use.When) : throw new JsonException("A tool is an id or a list of those that do.");
+        return use is { Any.Count: > 0 }
+            ? new(use.Any, use.When)
+            : throw new JsonException("A tool is an id or a list of those that do.");
     }
 
     /// <inheritdoc />

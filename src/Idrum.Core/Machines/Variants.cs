@@ -7,8 +7,10 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
-/// <summary>Variants of layouts: a file that names a parent (<c>extends</c>) and lists only what is added, replaced or removed.</summary>
-/// <remarks>Entries of lists go by id: an id of the parent replaces the entry, a new one is added; <c>remove</c> names those that leave.
+/// <summary>Variants of layouts: a file that names a parent (<c>extends</c>) and lists only what is added, replaced or
+/// removed.</summary>
+/// <remarks>Entries of lists go by id: an id of the parent replaces the entry, a new one is added; <c>remove</c> names
+/// those that leave.
 /// Solids go by part (all of a part's solids together), pairs by their two ids, <c>drive</c> by field.</remarks>
 public static class Variants
 {
@@ -19,7 +21,9 @@ public static class Variants
 
     /// <summary>The hash by which a layout is pinned: SHA-256 of its own writing, lower-case hexadecimal.</summary>
     public static string HashOf(Layout layout) =>
-        Hashes.GetValue(layout, static l => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(TextOf(l)))));
+        Hashes.GetValue(layout, static l =>
+            Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(TextOf(l))))
+        );
 
     /// <summary>A layout's own writing: resolved, without line breaks.</summary>
     public static string TextOf(Layout layout) => JsonSerializer.Serialize(layout, LayoutText.Options);
@@ -50,7 +54,12 @@ public static class Variants
                     break;
                 case "solids":
                     var parts = value!.AsArray().Select(s => (string?)s!["part"]).ToHashSet();
-                    whole[name] = new JsonArray([.. (whole[name]?.AsArray() ?? []).Where(s => !parts.Contains((string?)s!["part"])).Concat(value.AsArray()).Select(s => s!.DeepClone())]);
+                    whole[name] = new JsonArray([
+                        .. (whole[name]?.AsArray() ?? [])
+                            .Where(s => !parts.Contains((string?)s!["part"]))
+                            .Concat(value.AsArray())
+                            .Select(s => s!.DeepClone()),
+                    ]);
                     break;
                 case "drive":
                     foreach (var (field, part) in value!.AsObject())
@@ -69,7 +78,11 @@ public static class Variants
             var list = whole[name]?.AsArray() ?? [];
             foreach (var id in ids!.AsArray().Select(i => (string?)i))
             {
-                errors.If(!list.Any(e => key(e) == id), $"/remove/{name}", $"The parent has no '{FieldErrors.Short(id ?? "")}' to remove.");
+                errors.If(
+                    !list.Any(e => key(e) == id),
+                    $"/remove/{name}",
+                    $"The parent has no '{FieldErrors.Short(id ?? "")}' to remove."
+                );
             }
             var leave = ids.AsArray().Select(i => (string?)i).ToHashSet();
             whole[name] = new JsonArray([.. list.Where(e => !leave.Contains(key(e))).Select(e => e!.DeepClone())]);
@@ -84,7 +97,8 @@ public static class Variants
     public static JsonObject Between(Layout parent, Layout child)
     {
         var (from, to) = (JsonNode.Parse(TextOf(parent))!.AsObject(), JsonNode.Parse(TextOf(child))!.AsObject());
-        // A writing leaves out what is as usual; what the parent says and the child does not must be said, or it would be the parent's.
+        // A writing leaves out what is as usual; what the parent says and the child does not must be said, or it would
+        // be the parent's.
         SayUsual(from, to);
         SayUsual(from["drive"]!.AsObject(), to["drive"]!.AsObject());
         var variant = new JsonObject
@@ -105,13 +119,23 @@ public static class Variants
             var key = KeyOf(name);
             if (key is null)
             {
-                variant[name] = name == "drive" ? new JsonObject([.. value!.AsObject().Where(f => !JsonNode.DeepEquals(f.Value, from[name]![f.Key]))
-                    .Select(f => KeyValuePair.Create(f.Key, f.Value?.DeepClone()))]) : value?.DeepClone();
+                variant[name] =
+                    name == "drive"
+                        ? new JsonObject([
+                            .. value!
+                                .AsObject()
+                                .Where(f => !JsonNode.DeepEquals(f.Value, from[name]![f.Key]))
+                                .Select(f => KeyValuePair.Create(f.Key, f.Value?.DeepClone())),
+                        ])
+                        : value?.DeepClone();
                 continue;
             }
             var (before, after) = (Grouped(from[name], key), Grouped(value, key));
             var gone = before.Keys.Except(after.Keys).ToList();
-            var changed = after.Where(g => !before.TryGetValue(g.Key, out var old) || !JsonNode.DeepEquals(old, g.Value)).SelectMany(g => g.Value).ToList();
+            var changed = after
+                .Where(g => !before.TryGetValue(g.Key, out var old) || !JsonNode.DeepEquals(old, g.Value))
+                .SelectMany(g => g.Value)
+                .ToList();
             if (gone.Count > 0)
             {
                 remove[name] = new JsonArray([.. gone.Select(g => (JsonNode?)JsonValue.Create(g))]);
@@ -143,8 +167,10 @@ public static class Variants
         }
     }
 
-    private static Dictionary<string, JsonArray> Grouped(JsonNode? list, Func<JsonNode?, string?> key) => (list?.AsArray() ?? [])
-        .GroupBy(e => key(e) ?? "").ToDictionary(g => g.Key, g => new JsonArray([.. g.Select(e => e!.DeepClone())]));
+    private static Dictionary<string, JsonArray> Grouped(JsonNode? list, Func<JsonNode?, string?> key) =>
+        (list?.AsArray() ?? [])
+            .GroupBy(e => key(e) ?? "")
+            .ToDictionary(g => g.Key, g => new JsonArray([.. g.Select(e => e!.DeepClone())]));
 
     private static void Merge(JsonObject whole, string name, JsonArray entries, Func<JsonNode?, string?> key)
     {
@@ -170,10 +196,13 @@ public static class Variants
         {
             return s => (string?)s?["part"];
         }
-        return Pairs.Contains(name) ? Pair : ById.Contains(name) ? Id : null;
+        return Pairs.Contains(name) ? Pair
+            : ById.Contains(name) ? Id
+            : null;
     }
 
     private static string? Id(JsonNode? entry) => (string?)entry?["id"];
 
-    private static string? Pair(JsonNode? entry) => entry is JsonArray { Count: 2 } pair ? $"{pair[0]}/{pair[1]}" : $"{entry?["operation"]}/{entry?["through"]}";
+    private static string? Pair(JsonNode? entry) =>
+        entry is JsonArray { Count: 2 } pair ? $"{pair[0]}/{pair[1]}" : $"{entry?["operation"]}/{entry?["through"]}";
 }

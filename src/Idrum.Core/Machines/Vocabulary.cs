@@ -21,8 +21,17 @@ public sealed record Hazard(string Id, string Text, string Severity);
 /// <param name="Values">Its possible answers.</param>
 /// <param name="Wrong">Share of people who answer it wrongly.</param>
 /// <param name="Draw">A small drawing of where to look; null where there is none.</param>
-/// <param name="Seconds">Seconds of looking from outside, without tools; 0 where it is seen only with the machine open.</param>
-public sealed record FactTerm(string Id, string Question, string Where, IReadOnlyList<FactValue> Values, double Wrong = 0.05, FactDrawing? Draw = null, double Seconds = 0)
+/// <param name="Seconds">Seconds of looking from outside, without tools; 0 where it is seen only with the machine
+/// open.</param>
+public sealed record FactTerm(
+    string Id,
+    string Question,
+    string Where,
+    IReadOnlyList<FactValue> Values,
+    double Wrong = 0.05,
+    FactDrawing? Draw = null,
+    double Seconds = 0
+)
 {
     /// <summary>Name of a value; the id where there is none such.</summary>
     public string NameOf(string valueId) => Values.FirstOrDefault(v => v.Id == valueId)?.Name ?? valueId;
@@ -39,7 +48,8 @@ public sealed record FactValue(string Id, string Name, FactDrawing? Draw = null)
 /// <param name="Mark">Paths of what to look for.</param>
 public sealed partial record FactDrawing(IReadOnlyList<string> Lines, IReadOnlyList<string> Mark)
 {
-    /// <summary>Whether every path is made of moves, lines, curves and arcs with plain numbers, and nothing else.</summary>
+    /// <summary>Whether every path is made of moves, lines, curves and arcs with plain numbers, and nothing
+    /// else.</summary>
     public bool Sound => Lines.Concat(Mark).All(p => Path().IsMatch(p)) && Mark.Count > 0;
 
     [GeneratedRegex(@"\AM[MLHVCQAZmlhvcqaz0-9 .-]+\z")]
@@ -52,8 +62,13 @@ public sealed partial record FactDrawing(IReadOnlyList<string> Lines, IReadOnlyL
 /// <param name="Hazards">Hazards.</param>
 /// <param name="Facts">Facts.</param>
 /// <param name="Regions">Regions of a machine.</param>
-public sealed record Vocabulary(IReadOnlyList<Term> PartKinds, IReadOnlyList<Term> Tools, IReadOnlyList<Hazard> Hazards,
-    IReadOnlyList<FactTerm> Facts, IReadOnlyList<Term> Regions)
+public sealed record Vocabulary(
+    IReadOnlyList<Term> PartKinds,
+    IReadOnlyList<Term> Tools,
+    IReadOnlyList<Hazard> Hazards,
+    IReadOnlyList<FactTerm> Facts,
+    IReadOnlyList<Term> Regions
+)
 {
     /// <summary>Whether there is such a kind of part.</summary>
     public bool HasPartKind(string id) => PartKinds.Any(k => k.Id == id);
@@ -91,9 +106,19 @@ public sealed record Vocabulary(IReadOnlyList<Term> PartKinds, IReadOnlyList<Ter
     {
         (string File, IEnumerable<string> Ids)[] lists =
         [
-            ("part-kinds", PartKinds.Select(k => k.Id)), ("tools", Tools.Select(t => t.Id)), ("hazards", Hazards.Select(h => h.Id)),
-            ("facts", Facts.Select(f => f.Id)), ("regions", Regions.Select(r => r.Id)),
+            ("part-kinds", PartKinds.Select(k => k.Id)),
+            ("tools", Tools.Select(t => t.Id)),
+            ("hazards", Hazards.Select(h => h.Id)),
+            ("facts", Facts.Select(f => f.Id)),
+            ("regions", Regions.Select(r => r.Id)),
         ];
-        return [.. lists.SelectMany(l => l.Ids.GroupBy(i => i).Where(g => g.Count() > 1).Select(g => new FieldError("/" + l.File, $"'{g.Key}' stands twice.")))];
+        return
+        [
+            .. lists.SelectMany(l =>
+                l.Ids.GroupBy(i => i)
+                    .Where(g => g.Count() > 1)
+                    .Select(g => new FieldError("/" + l.File, $"'{g.Key}' stands twice."))
+            ),
+        ];
     }
 }

@@ -2,7 +2,8 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Money;
 
-/// <summary>Whether a part is changed while the machine is open anyway: what it costs now, beside what coming back for it would cost.</summary>
+/// <summary>Whether a part is changed while the machine is open anyway: what it costs now, beside what coming back for
+/// it would cost.</summary>
 /// <param name="Probability">That it fails within the years looked ahead.</param>
 /// <param name="Now">Part and extra minutes now, money.</param>
 /// <param name="Later">The same part, the trip and all the opening, by that probability, money.</param>
@@ -20,7 +21,8 @@ public sealed record ComingBack(double Probability, double Now, double Later)
     public bool Change => Now < Later;
 
     /// <summary>Probability that a part that works now fails within some years.</summary>
-    /// <remarks>Weibull's law with shape 3, given that it has lived so long: 1 − exp((a/η)³ − ((a + y)/η)³), η = mean life / Γ(4/3) (Abernethy, The New
+    /// <remarks>Weibull's law with shape 3, given that it has lived so long: 1 − exp((a/η)³ − ((a + y)/η)³), η = mean
+    /// life / Γ(4/3) (Abernethy, The New
     /// Weibull Handbook, 2006). Life is counted in loads: at ten loads a week it is half as many years.</remarks>
     /// <param name="lifeYears">Usual life at five loads a week, years, above zero.</param>
     /// <param name="ageYears">Its age, years, zero or more.</param>
@@ -32,10 +34,13 @@ public sealed record ComingBack(double Probability, double Now, double Later)
         return 1 - Math.Exp(Math.Pow(ageYears / scale, Shape) - Math.Pow((ageYears + years) / scale, Shape));
     }
 
-    /// <summary>Probability that the part that sits in a machine fails within some years, where nobody knows when it was last changed: it may be the
+    /// <summary>Probability that the part that sits in a machine fails within some years, where nobody knows when it
+    /// was last changed: it may be the
     /// first or the third.</summary>
-    /// <remarks>Renewal theory (Cox, Renewal Theory, 1962): with renewal density m, the part of a machine of age A lives y years more with probability
-    /// S(A + y) + ∫ m(u) S(A + y − u) du over 0 to A. The renewal equation m = f + f ∗ m is solved on a grid of a sixtieth of the mean life.</remarks>
+    /// <remarks>Renewal theory (Cox, Renewal Theory, 1962): with renewal density m, the part of a machine of age A
+    /// lives y years more with probability
+    /// S(A + y) + ∫ m(u) S(A + y − u) du over 0 to A. The renewal equation m = f + f ∗ m is solved on a grid of a
+    /// sixtieth of the mean life.</remarks>
     /// <param name="lifeYears">Usual life at five loads a week, years, above zero.</param>
     /// <param name="machineYears">Age of the machine, years, zero or more.</param>
     /// <param name="loadsAWeek">Loads a week, above zero.</param>
@@ -77,9 +82,19 @@ public sealed record ComingBack(double Probability, double Now, double Later)
     /// <param name="backMinutes">Minutes of coming back: opening up to it, changing it, closing, proving.</param>
     /// <param name="probability">That it fails.</param>
     /// <param name="terms">What the shop charges.</param>
-    public static ComingBack Of(double price, double extraMinutes, double backMinutes, double probability, ShopTerms terms)
+    public static ComingBack Of(
+        double price,
+        double extraMinutes,
+        double backMinutes,
+        double probability,
+        ShopTerms terms
+    )
     {
         var minute = terms.RatePerHour / 60;
-        return new(probability, price + extraMinutes * minute, probability * (price + (backMinutes + terms.TripMinutes) * minute + terms.TripCharge));
+        return new(
+            probability,
+            price + extraMinutes * minute,
+            probability * (price + (backMinutes + terms.TripMinutes) * minute + terms.TripCharge)
+        );
     }
 }

@@ -8,13 +8,16 @@ namespace Idrum.Core.Money;
 /// <param name="High">Nineteen in twenty take less.</param>
 public sealed record LabourSpread(double Low, double Mean, double High)
 {
-    /// <summary>How much quicker or slower hands are than thought, as a share: standard deviation of a pace anywhere between 0.7 and 1.3.</summary>
+    /// <summary>How much quicker or slower hands are than thought, as a share: standard deviation of a pace anywhere
+    /// between 0.7 and 1.3.</summary>
     public const double PaceSpread = 0.6 / 3.4641016151377544;
 
     private const double NineInTen = 1.6449;
 
-    /// <summary>Of steps that vary each by itself, done by one pair of hands whose pace is not known. Nine jobs in ten lie between the ends.</summary>
-    /// <remarks>Each step is taken as triangular between its bounds; the sum of many is near normal (central limit theorem), and the pace multiplies it:
+    /// <summary>Of steps that vary each by itself, done by one pair of hands whose pace is not known. Nine jobs in ten
+    /// lie between the ends.</summary>
+    /// <remarks>Each step is taken as triangular between its bounds; the sum of many is near normal (central limit
+    /// theorem), and the pace multiplies it:
     /// variances of sum and pace add.</remarks>
     /// <param name="steps">Minutes of each step with their spread.</param>
     /// <param name="certain">Minutes that do not vary by themselves.</param>
@@ -24,9 +27,18 @@ public sealed record LabourSpread(double Low, double Mean, double High)
         foreach (var s in steps)
         {
             mean += (s.Low + s.Typical + s.High) / 3;
-            variance += (s.Low * s.Low + s.Typical * s.Typical + s.High * s.High - s.Low * s.Typical - s.Low * s.High - s.Typical * s.High) / 18;
+            variance +=
+                (
+                    s.Low * s.Low
+                    + s.Typical * s.Typical
+                    + s.High * s.High
+                    - s.Low * s.Typical
+                    - s.Low * s.High
+                    - s.Typical * s.High
+                ) / 18;
         }
-        var wide = NineInTen * Math.Sqrt(variance * (1 + PaceSpread * PaceSpread) + mean * PaceSpread * mean * PaceSpread);
+        var wide =
+            NineInTen * Math.Sqrt(variance * (1 + PaceSpread * PaceSpread) + mean * PaceSpread * mean * PaceSpread);
         return new(Math.Max(0, mean - wide), mean, mean + wide);
     }
 }

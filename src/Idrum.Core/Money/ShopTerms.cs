@@ -8,27 +8,38 @@ public sealed partial record ShopTerms
 {
     /// <summary>Currency, three letters.</summary>
     public string Currency { get; init; } = "EUR";
+
     /// <summary>Price of an hour of work, before tax.</summary>
     public double RatePerHour { get; init; } = 72;
+
     /// <summary>Labour is charged in steps of so many minutes, begun ones counted.</summary>
     public double StepMinutes { get; init; } = 15;
+
     /// <summary>Charge for one trip, before tax.</summary>
     public double TripCharge { get; init; } = 28;
+
     /// <summary>Minutes of a second trip there and back.</summary>
     public double TripMinutes { get; init; } = 40;
+
     /// <summary>Tax on the sum.</summary>
     public double TaxPercent { get; init; } = 20;
+
     /// <summary>A4 or Letter.</summary>
     public string Paper { get; init; } = "A4";
+
     /// <summary>mm or inch.</summary>
     public string Units { get; init; } = "mm";
+
     /// <summary>C or F.</summary>
     public string Temperature { get; init; } = "C";
+
     /// <summary>Whether temperatures are shown in °F.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public bool Fahrenheit => Temperature == "F";
+
     /// <summary>Who signs in this shop.</summary>
     public IReadOnlyList<string> Signers { get; init; } = [];
+
     /// <summary>What the vans hold: the supplier's number → how many.</summary>
     public IReadOnlyDictionary<string, int> Van { get; init; } = new Dictionary<string, int>();
 
@@ -60,11 +71,13 @@ public sealed partial record ShopTerms
     }
 
     /// <summary>A currency is three capital letters.</summary>
-    public static void CheckCurrency(string currency, FieldErrors errors) => errors.If(!ThreeLetters().IsMatch(currency), "currency", "A currency is three capital letters, as EUR.");
+    public static void CheckCurrency(string currency, FieldErrors errors) =>
+        errors.If(!ThreeLetters().IsMatch(currency), "currency", "A currency is three capital letters, as EUR.");
 
     /// <summary>Labour as it is charged: whole steps, in hours.</summary>
     /// <param name="minutes">Minutes worked, zero or more.</param>
-    public double HoursCharged(double minutes) => Math.Ceiling(Math.Max(0, minutes) / StepMinutes - 1e-9) * StepMinutes / 60;
+    public double HoursCharged(double minutes) =>
+        Math.Ceiling(Math.Max(0, minutes) / StepMinutes - 1e-9) * StepMinutes / 60;
 
     [GeneratedRegex("^[A-Z]{3}$")]
     private static partial Regex ThreeLetters();

@@ -23,7 +23,8 @@ public sealed record Sum(string Currency, IReadOnlyList<SumLine> Lines, double T
     private static readonly string[] Kinds = ["labour", "part", "travel", "other"];
 
     /// <summary>To the cent, halves away from zero.</summary>
-    public static double Cents(double amount) => Math.Abs(amount) < 1e12 ? (double)Math.Round((decimal)amount, 2, MidpointRounding.AwayFromZero) : amount;
+    public static double Cents(double amount) =>
+        Math.Abs(amount) < 1e12 ? (double)Math.Round((decimal)amount, 2, MidpointRounding.AwayFromZero) : amount;
 
     /// <summary>Before tax.</summary>
     public double Net => Cents(Lines.Sum(l => l.Amount));

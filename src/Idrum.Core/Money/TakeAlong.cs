@@ -8,7 +8,8 @@ namespace Idrum.Core.Money;
 /// <param name="Item">What.</param>
 /// <param name="Count">How many of it.</param>
 /// <param name="Needed">Probability that it is needed.</param>
-/// <param name="Saves">What taking it saves beside leaving it, the others as advised; below zero where it costs.</param>
+/// <param name="Saves">What taking it saves beside leaving it, the others as advised; below zero where it
+/// costs.</param>
 /// <param name="Take">Whether to take it.</param>
 public sealed record VanItem(PartItem Item, int Count, double Needed, double Saves, bool Take);
 
@@ -18,7 +19,13 @@ public sealed record VanItem(PartItem Item, int Count, double Needed, double Sav
 /// <param name="Cost">Expected cost of second trips and of carrying, money.</param>
 /// <param name="WithNothing">The same two with nothing.</param>
 /// <param name="WithAll">The same two with all.</param>
-public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, double Cost, (double OneVisit, double Cost) WithNothing, (double OneVisit, double Cost) WithAll)
+public sealed record TakeAlong(
+    IReadOnlyList<VanItem> Items,
+    double OneVisit,
+    double Cost,
+    (double OneVisit, double Cost) WithNothing,
+    (double OneVisit, double Cost) WithAll
+)
 {
     /// <summary>Minutes that putting a part in and, unused, away again takes.</summary>
     public const double CarryMinutes = 2.5;
@@ -26,19 +33,34 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
     private const int Most = 18;
 
     /// <summary>The cheapest choice: exact over all sets of what may be needed.</summary>
-    /// <remarks>A hypothesis needs a set of things; it is finished in one visit where all of them are there and fit. Cost = P(something is lacking or does not fit) × second trip +
-    /// Σ P(not needed) × carrying and taking back. All subsets are summed over at once (zeta transform over subsets; Yates, 1937).</remarks>
+    /// <remarks>A hypothesis needs a set of things; it is finished in one visit where all of them are there and fit.
+    /// Cost = P(something is lacking or does not fit) × second trip +
+    /// Σ P(not needed) × carrying and taking back. All subsets are summed over at once (zeta transform over subsets;
+    /// Yates, 1937).</remarks>
     /// <param name="belief">What is believed before the visit.</param>
     /// <param name="layout">The machine.</param>
     /// <param name="terms">What the shop charges; what the van holds anyway costs nothing to carry.</param>
     /// <param name="returnShare">Share of the price lost on what goes back.</param>
     /// <param name="inVan">How many of a thing the van holds anyway.</param>
     /// <param name="misfit">Probability that a thing does not fit; the likelier, the less it is worth taking.</param>
-    public static TakeAlong Of(Belief belief, Layout layout, ShopTerms terms, double returnShare, Func<PartItem, int> inVan, Func<PartItem, double> misfit)
+    public static TakeAlong Of(
+        Belief belief,
+        Layout layout,
+        ShopTerms terms,
+        double returnShare,
+        Func<PartItem, int> inVan,
+        Func<PartItem, double> misfit
+    )
     {
         var model = belief.Model;
         // What each fault needs: all places of its parts, for they are changed at once.
-        var needs = model.Faults.Select(f => f.Action == "replace" ? PartItem.Need(layout, layout.PartsOfKind(f.Kinds).Select(p => p.Id)) : new Dictionary<string, int>()).ToArray();
+        var needs = model
+            .Faults.Select(f =>
+                f.Action == "replace"
+                    ? PartItem.Need(layout, layout.PartsOfKind(f.Kinds).Select(p => p.Id))
+                    : new Dictionary<string, int>()
+            )
+            .ToArray();
         var weight = belief.Weight;
         var needed = new Dictionary<string, double>();
         var count = new Dictionary<string, int>();
@@ -53,7 +75,12 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
         {
             count[item] = Math.Max(count.GetValueOrDefault(item), n);
         }
-        var things = PartItem.All(layout).Where(i => needed.GetValueOrDefault(i.Id) > 0.001).OrderByDescending(i => needed[i.Id]).Take(Most).ToArray();
+        var things = PartItem
+            .All(layout)
+            .Where(i => needed.GetValueOrDefault(i.Id) > 0.001)
+            .OrderByDescending(i => needed[i.Id])
+            .Take(Most)
+            .ToArray();
         var bit = things.Select((t, i) => (t.Id, i)).ToDictionary(t => t.Id, t => 1 << t.i);
         var fits = things.Select(t => 1 - misfit(t)).ToArray();
         var finished = new double[1 << things.Length];
@@ -65,7 +92,9 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
                 have &= bit.TryGetValue(item, out var b);
                 mask |= b;
             }
-            finished[mask] += have ? weight[h] * fits.Where((_, i) => (mask >> i & 1) == 1).Aggregate(1.0, (p, f) => p * f) : 0;
+            finished[mask] += have
+                ? weight[h] * fits.Where((_, i) => (mask >> i & 1) == 1).Aggregate(1.0, (p, f) => p * f)
+                : 0;
         }
         for (var i = 0; i < things.Length; i++)
         {
@@ -75,14 +104,30 @@ public sealed record TakeAlong(IReadOnlyList<VanItem> Items, double OneVisit, do
             }
         }
         var trip = terms.TripMinutes * terms.RatePerHour / 60 + terms.TripCharge;
-        var carry = things.Select(t => inVan(t) >= count[t.Id] ? 0 : (1 - needed[t.Id]) * (CarryMinutes * terms.RatePerHour / 60 + returnShare * t.Part.Price * count[t.Id])).ToArray();
+        var carry = things
+            .Select(t =>
+                inVan(t) >= count[t.Id]
+                    ? 0
+                    : (1 - needed[t.Id])
+                        * (CarryMinutes * terms.RatePerHour / 60 + returnShare * t.Part.Price * count[t.Id])
+            )
+            .ToArray();
         double Cost(int set) => trip * (1 - finished[set]) + carry.Where((_, i) => (set >> i & 1) == 1).Sum();
         var best = 0;
         for (var set = 1; set < finished.Length; set++)
         {
             best = Cost(set) < Cost(best) - 1e-9 ? set : best;
         }
-        var items = things.Select((t, i) => new VanItem(t, count[t.Id], needed[t.Id], Cost(best & ~(1 << i)) - Cost(best | 1 << i), (best >> i & 1) == 1));
+        var items = things.Select(
+            (t, i) =>
+                new VanItem(
+                    t,
+                    count[t.Id],
+                    needed[t.Id],
+                    Cost(best & ~(1 << i)) - Cost(best | 1 << i),
+                    (best >> i & 1) == 1
+                )
+        );
         var all = finished.Length - 1;
         return new([.. items], finished[best], Cost(best), (finished[0], Cost(0)), (finished[all], Cost(all)));
     }

@@ -4,7 +4,8 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Practice;
 
-/// <summary>A machine with hidden faults: it answers any check with honest noise, lets minutes and money pass, shows what opening shows, and is
+/// <summary>A machine with hidden faults: it answers any check with honest noise, lets minutes and money pass, shows
+/// what opening shows, and is
 /// right once all that speaks is put right. Its world may differ from the model that is asked for advice.</summary>
 public sealed class SimulatedMachine
 {
@@ -48,7 +49,9 @@ public sealed class SimulatedMachine
     public bool Right => doing.Count == 0;
 
     /// <summary>Whether a fault is there, speaking or not.</summary>
-    public bool Has(string faultId) => truth.Faults.ToList().FindIndex(f => f.Id == faultId) is >= 0 and var f && (doing.ContainsKey(f) || silent.Contains(f));
+    public bool Has(string faultId) =>
+        truth.Faults.ToList().FindIndex(f => f.Id == faultId) is >= 0 and var f
+        && (doing.ContainsKey(f) || silent.Contains(f));
 
     /// <summary>What it does when it is started.</summary>
     public MachineDoes Does => doing.Count == 0 ? MachineDoes.Runs : doing.Values.Max();
@@ -69,12 +72,21 @@ public sealed class SimulatedMachine
         return truth.Findings[f].Outcomes[outcome].Id;
     }
 
-    /// <summary>Puts a fault right. A part that is changed takes everything of its kind that a new part cures with it.</summary>
+    /// <summary>Puts a fault right. A part that is changed takes everything of its kind that a new part cures with
+    /// it.</summary>
     /// <returns>Whether anything was there to be put right.</returns>
     public bool Repair(Fault fault)
     {
-        var cured = Enumerable.Range(0, truth.Faults.Count).Where(i => truth.Faults[i].Id == fault.Id
-            || fault.Action == "replace" && truth.Faults[i].Action != "refer" && truth.Faults[i].Kinds.Count > 0 && truth.Faults[i].Kinds.All(fault.Kinds.Contains)).ToList();
+        var cured = Enumerable
+            .Range(0, truth.Faults.Count)
+            .Where(i =>
+                truth.Faults[i].Id == fault.Id
+                || fault.Action == "replace"
+                    && truth.Faults[i].Action != "refer"
+                    && truth.Faults[i].Kinds.Count > 0
+                    && truth.Faults[i].Kinds.All(fault.Kinds.Contains)
+            )
+            .ToList();
         var there = cured.Where(i => doing.ContainsKey(i) || silent.Contains(i)).Select(i => truth.Faults[i]).ToList();
         var before = Does;
         foreach (var i in cured)
@@ -83,7 +95,11 @@ public sealed class SimulatedMachine
             silent.Remove(i);
         }
         // What has nothing to do with it stays as it was: a roller that was seen sound is sound still.
-        foreach (var id in answers.Keys.Where(id => there.Exists(f => Shows(truth.Findings[truth.IndexOfFinding(id)], f, Does != before))).ToList())
+        foreach (
+            var id in answers
+                .Keys.Where(id => there.Exists(f => Shows(truth.Findings[truth.IndexOfFinding(id)], f, Does != before)))
+                .ToList()
+        )
         {
             answers.Remove(id);
         }
@@ -94,7 +110,9 @@ public sealed class SimulatedMachine
     /// <param name="finding">The finding.</param>
     /// <param name="fault">The fault.</param>
     /// <param name="doesOther">Whether the machine now does something else when it is started.</param>
-    public static bool Shows(Finding finding, Fault fault, bool doesOther) => finding.Links.Any(l => l.Fault == fault.Id) || doesOther && (finding.Tells.Length > 0 || finding.States.Count > 0);
+    public static bool Shows(Finding finding, Fault fault, bool doesOther) =>
+        finding.Links.Any(l => l.Fault == fault.Id)
+        || doesOther && (finding.Tells.Length > 0 || finding.States.Count > 0);
 
     private void Draw(double[] prior)
     {
@@ -103,7 +121,17 @@ public sealed class SimulatedMachine
         answers.Clear();
         foreach (var f in truth.Sets[truth.SetOf[Pick(prior)]])
         {
-            var p = Enumerable.Range(0, 4).Select(k => truth.Faults[f].Does.Where(d => truth.Layout.Holds(d.When) && (int)DiagnosisCatalog.StateOf(d.State)!.Value == k).Sum(d => d.P)).ToArray();
+            var p = Enumerable
+                .Range(0, 4)
+                .Select(k =>
+                    truth
+                        .Faults[f]
+                        .Does.Where(d =>
+                            truth.Layout.Holds(d.When) && (int)DiagnosisCatalog.StateOf(d.State)!.Value == k
+                        )
+                        .Sum(d => d.P)
+                )
+                .ToArray();
             p[0] = 1 - p.Sum();
             doing[f] = (MachineDoes)Pick(p);
         }
@@ -112,8 +140,16 @@ public sealed class SimulatedMachine
             var mask = Pick(cluster.Prior(Wear)[cluster.GroupOfSet[SetIndex()]]);
             silent.UnionWith(cluster.Wear.Where((_, i) => (mask >> i & 1) == 1));
         }
-        Complaints = [.. Enumerable.Range(0, truth.Findings.Count).Where(f => truth.Findings[f].Group == "complaint")
-            .Where(f => (answers[truth.Findings[f].Id] = Sample(f)) > 0 && random.NextDouble() < truth.Findings[f].Told).Select(f => truth.Findings[f].Id)];
+        Complaints =
+        [
+            .. Enumerable
+                .Range(0, truth.Findings.Count)
+                .Where(f => truth.Findings[f].Group == "complaint")
+                .Where(f =>
+                    (answers[truth.Findings[f].Id] = Sample(f)) > 0 && random.NextDouble() < truth.Findings[f].Told
+                )
+                .Select(f => truth.Findings[f].Id),
+        ];
     }
 
     private int SetIndex() => truth.IndexOfSet([.. doing.Keys.Order()]);
@@ -125,7 +161,11 @@ public sealed class SimulatedMachine
         {
             var cluster = truth.Local[c];
             var mask = cluster.Wear.Select((w, i) => silent.Contains(w) ? 1 << i : 0).Sum();
-            return Pick([.. truth.Findings[finding].Outcomes.Select((_, o) => cluster.Likelihood(finding, o, cluster.GroupOfSet[set], mask))]);
+            return Pick([
+                .. truth
+                    .Findings[finding]
+                    .Outcomes.Select((_, o) => cluster.Likelihood(finding, o, cluster.GroupOfSet[set], mask)),
+            ]);
         }
         return Pick([.. truth.Findings[finding].Outcomes.Select((_, o) => truth.LikelihoodOf(finding, o, set, Does))]);
     }

@@ -5,13 +5,20 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Shop;
 
-/// <summary>How long to reserve for a machine of which only the complaint is known, before anyone drives there.</summary>
+/// <summary>How long to reserve for a machine of which only the complaint is known, before anyone drives
+/// there.</summary>
 /// <param name="Low">Nine of ten such visits take longer, minutes.</param>
 /// <param name="Usual">As many take longer as shorter, minutes.</param>
 /// <param name="High">Nine of ten are done by then, minutes.</param>
 /// <param name="OtherTrade">Share of such visits that end in handing it over.</param>
 /// <param name="Causes">What it could be over all machines it may be, likeliest first.</param>
-public sealed record Appointment(double Low, double Usual, double High, double OtherTrade, IReadOnlyList<(Fault Fault, double Probability)> Causes)
+public sealed record Appointment(
+    double Low,
+    double Usual,
+    double High,
+    double OtherTrade,
+    IReadOnlyList<(Fault Fault, double Probability)> Causes
+)
 {
     /// <summary>Minutes of finding, as <c>bench find</c> measures them on simulated jobs (7.3 to 8.7 a job).</summary>
     internal const double FindMinutes = 8;
@@ -25,7 +32,12 @@ public sealed record Appointment(double Low, double Usual, double High, double O
     /// <param name="wear">Wear relative to ten years of average use.</param>
     /// <param name="cancellation">Stops the work.</param>
     /// <exception cref="ArgumentException">No machine is given.</exception>
-    public static Appointment Of(IReadOnlyList<MachineKnowledge> machines, IReadOnlyCollection<string> complaints, double wear, CancellationToken cancellation = default)
+    public static Appointment Of(
+        IReadOnlyList<MachineKnowledge> machines,
+        IReadOnlyCollection<string> complaints,
+        double wear,
+        CancellationToken cancellation = default
+    )
     {
         if (machines.Count == 0)
         {
@@ -41,7 +53,10 @@ public sealed record Appointment(double Low, double Usual, double High, double O
             var (belief, there) = machine.Diagnostician.Believe(new(known, [], wear, ComplaintsTold: true));
             for (var f = 0; f < there.Count; f++)
             {
-                causes[model.Faults[f].Id] = (model.Faults[f], causes.GetValueOrDefault(model.Faults[f].Id).P + there[f] / machines.Count);
+                causes[model.Faults[f].Id] = (
+                    model.Faults[f],
+                    causes.GetValueOrDefault(model.Faults[f].Id).P + there[f] / machines.Count
+                );
             }
             var sigma = Pace(machine);
             var ofSet = new double[model.Members.Length];
@@ -70,15 +85,27 @@ public sealed record Appointment(double Low, double Usual, double High, double O
     {
         var own = faults.Where(f => f.Action != "refer").ToList();
         var costs = machine.Diagnostician.Model.Catalog.Costs;
-        var open = machine.Planner.MinutesToFree(own.SelectMany(f => machine.Layout.PartsOfKind(f.Kinds)).Select(p => p.Id).Distinct(), Bits.None) ?? 0;
+        var open = machine.Planner.MinutesToFree(
+            own.SelectMany(f => machine.Layout.PartsOfKind(f.Kinds)).Select(p => p.Id).Distinct(),
+            Bits.None
+        ) ?? 0;
         return FindMinutes + open + own.Sum(f => f.FixMinutes) + costs.ProveMinutes;
     }
 
-    /// <summary>Standard deviation of the logarithm of working time: the file's low and high are the first and last decile, and whoever is slow is slow all day.</summary>
+    /// <summary>Standard deviation of the logarithm of working time: the file's low and high are the first and last
+    /// decile, and whoever is slow is slow all day.</summary>
     internal static double Pace(MachineKnowledge machine)
     {
         var steps = machine.Layout.Operations.Where(o => o.Minutes is { Low: > 0, Typical: > 0 }).ToList();
-        return steps.Count == 0 ? 0.25 : Math.Clamp(steps.Sum(o => o.Minutes.Typical * Math.Log(o.Minutes.High / o.Minutes.Low)) / steps.Sum(o => o.Minutes.Typical) / (2 * Decile), 0.05, 1);
+        return steps.Count == 0
+            ? 0.25
+            : Math.Clamp(
+                steps.Sum(o => o.Minutes.Typical * Math.Log(o.Minutes.High / o.Minutes.Low))
+                    / steps.Sum(o => o.Minutes.Typical)
+                    / (2 * Decile),
+                0.05,
+                1
+            );
     }
 
     private static double Quantile(List<(double P, double Minutes, double Sigma)> parts, double mass)
@@ -99,11 +126,16 @@ public sealed record Appointment(double Low, double Usual, double High, double O
         return high;
     }
 
-    /// <summary>Distribution function of the standard normal; error below 7.5e-8 (Abramowitz and Stegun, Handbook of Mathematical Functions, 26.2.17).</summary>
+    /// <summary>Distribution function of the standard normal; error below 7.5e-8 (Abramowitz and Stegun, Handbook of
+    /// Mathematical Functions, 26.2.17).</summary>
     private static double Normal(double z)
     {
         var t = 1 / (1 + 0.2316419 * Math.Abs(z));
-        var tail = Math.Exp(-z * z / 2) / Math.Sqrt(2 * Math.PI) * t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+        var tail =
+            Math.Exp(-z * z / 2)
+            / Math.Sqrt(2 * Math.PI)
+            * t
+            * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
         return z >= 0 ? 1 - tail : tail;
     }
 }

@@ -5,13 +5,20 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Shop;
 
-/// <summary>Everything worked out once for one machine: its layout with the facts set, planner, diagnostician, handbook.</summary>
+/// <summary>Everything worked out once for one machine: its layout with the facts set, planner, diagnostician,
+/// handbook.</summary>
 /// <param name="Layout">The layout as it is on this machine.</param>
 /// <param name="Planner">Plans on it.</param>
 /// <param name="Diagnostician">Diagnoses on it.</param>
 /// <param name="Handbook">Procedures, safety and proofs.</param>
 /// <param name="Words">Tools, hazards and other shared words.</param>
-public sealed record MachineKnowledge(Layout Layout, TeardownPlanner Planner, Diagnostician Diagnostician, Handbook Handbook, Vocabulary Words)
+public sealed record MachineKnowledge(
+    Layout Layout,
+    TeardownPlanner Planner,
+    Diagnostician Diagnostician,
+    Handbook Handbook,
+    Vocabulary Words
+)
 {
     /// <summary>How many of the shop's closed jobs its minutes rest on; 0 where they are the file's.</summary>
     public int TimedJobs { get; init; }
@@ -23,7 +30,13 @@ public sealed record MachineKnowledge(Layout Layout, TeardownPlanner Planner, Di
     /// <param name="words">Shared words.</param>
     /// <param name="clock">For the deadlines of plans; without one there are none.</param>
     /// <returns>The knowledge.</returns>
-    public static MachineKnowledge Of(Layout layout, DiagnosisCatalog catalog, Handbook handbook, Vocabulary words, TimeProvider? clock = null)
+    public static MachineKnowledge Of(
+        Layout layout,
+        DiagnosisCatalog catalog,
+        Handbook handbook,
+        Vocabulary words,
+        TimeProvider? clock = null
+    )
     {
         var planner = new TeardownPlanner(layout, clock);
         return new(layout, planner, new(new FaultModel(layout, catalog), planner), handbook, words);

@@ -1,6 +1,7 @@
 namespace Idrum.Core.Shop;
 
-/// <summary>Holds the present <see cref="ShopSnapshot"/>. Whoever works reads it once and works with that one to the end; whoever changes what the shop knows does so after
+/// <summary>Holds the present <see cref="ShopSnapshot"/>. Whoever works reads it once and works with that one to the
+/// end; whoever changes what the shop knows does so after
 /// it is stored. Safe for many threads.</summary>
 /// <param name="first">The shop as it starts.</param>
 public sealed class ShopKeeper(ShopSnapshot first)

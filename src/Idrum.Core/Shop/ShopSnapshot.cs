@@ -9,8 +9,10 @@ using Idrum.Core.Supply;
 
 namespace Idrum.Core.Shop;
 
-/// <summary>All that the shop knows at one moment: content, layouts, supplier, what it charges, what its jobs taught. Never changed: what the shop learns or takes in
-/// makes a new one (<see cref="ShopKeeper"/>). Whatever is computed of a job holds for one version of the job and one of these.</summary>
+/// <summary>All that the shop knows at one moment: content, layouts, supplier, what it charges, what its jobs taught.
+/// Never changed: what the shop learns or takes in
+/// makes a new one (<see cref="ShopKeeper"/>). Whatever is computed of a job holds for one version of the job and one
+/// of these.</summary>
 public sealed record ShopSnapshot
 {
     private static readonly Dictionary<string, string> NoFacts = [];
@@ -22,12 +24,23 @@ public sealed record ShopSnapshot
     /// <param name="handbook">The handbook.</param>
     /// <param name="words">Shared words.</param>
     /// <param name="clock">For the deadlines of plans; without one there are none.</param>
-    public ShopSnapshot(IReadOnlyList<Layout> layouts, DiagnosisCatalog catalog, Handbook handbook, Vocabulary words, TimeProvider? clock = null)
+    public ShopSnapshot(
+        IReadOnlyList<Layout> layouts,
+        DiagnosisCatalog catalog,
+        Handbook handbook,
+        Vocabulary words,
+        TimeProvider? clock = null
+    )
     {
         (Layouts, Catalog, Handbook, Words) = ([.. layouts], catalog, handbook, words);
         this.clock = clock;
         Kept = layouts.ToImmutableDictionary(Variants.HashOf);
-        Terms = new ShopTerms { RatePerHour = catalog.Costs.RatePerHour, TripMinutes = catalog.Costs.TripMinutes, Currency = catalog.Costs.Currency };
+        Terms = new ShopTerms
+        {
+            RatePerHour = catalog.Costs.RatePerHour,
+            TripMinutes = catalog.Costs.TripMinutes,
+            Currency = catalog.Costs.Currency,
+        };
     }
 
     /// <summary>Rises by one with every change; whoever keeps what was computed of a job keeps this with it.</summary>
@@ -77,32 +90,56 @@ public sealed record ShopSnapshot
     /// <summary>The layout of that hash, or null.</summary>
     public Layout? FindPinned(string hash) => hash.Length == 0 ? null : Kept.GetValueOrDefault(hash);
 
-    /// <summary>The parent of a variant, for the reader: the writing it pins, or the present one where it pins none.</summary>
-    public ParentAnswer ParentOf(LayoutParent parent) => FindPinned(parent.Hash) is { } exact ? new(exact)
-        : FindLayout(parent.Id) is not { } present ? new(null, $"The shop has no layout '{FieldErrors.Short(parent.Id)}' to extend.")
+    /// <summary>The parent of a variant, for the reader: the writing it pins, or the present one where it pins
+    /// none.</summary>
+    public ParentAnswer ParentOf(LayoutParent parent) =>
+        FindPinned(parent.Hash) is { } exact ? new(exact)
+        : FindLayout(parent.Id) is not { } present
+            ? new(null, $"The shop has no layout '{FieldErrors.Short(parent.Id)}' to extend.")
         : parent.Hash.Length == 0 ? new(present)
-        : new(null, $"'{parent.Id}' is no longer the one this variant was made from. Compare them, then pin its hash {Variants.HashOf(present)}.");
+        : new(
+            null,
+            $"'{parent.Id}' is no longer the one this variant was made from. Compare them, then pin its hash {Variants.HashOf(present)}."
+        );
 
     /// <summary>Knowledge of a layout with its own default facts and schools.</summary>
     public MachineKnowledge For(Layout layout) => For(layout, NoFacts, NoFacts);
 
-    /// <summary>Knowledge of a layout as it is on one machine and for one repairer; kept for the next who asks.</summary>
+    /// <summary>Knowledge of a layout as it is on one machine and for one repairer; kept for the next who
+    /// asks.</summary>
     /// <param name="layout">A sound layout.</param>
     /// <param name="facts">Fact id → value.</param>
     /// <param name="schools">School id → option.</param>
-    public MachineKnowledge For(Layout layout, IReadOnlyDictionary<string, string> facts, IReadOnlyDictionary<string, string> schools) =>
-        Built.Get(Variants.HashOf(layout), facts, schools, () =>
+    public MachineKnowledge For(
+        Layout layout,
+        IReadOnlyDictionary<string, string> facts,
+        IReadOnlyDictionary<string, string> schools
+    ) => Built.Get(Variants.HashOf(layout), facts, schools, () =>
         {
             var here = layout.For(facts, schools);
-            return MachineKnowledge.Of(Times?.Apply(here) ?? here, (Learned?.For(layout.Id) ?? Catalog) with { Costs = Catalog.Costs }, Handbook, Words, clock) with
+            return MachineKnowledge.Of(
+                Times?.Apply(here) ?? here,
+                (Learned?.For(layout.Id) ?? Catalog) with
+                {
+                    Costs = Catalog.Costs,
+                },
+                Handbook,
+                Words,
+                clock
+            ) with
             {
                 TimedJobs = Times?.Jobs.GetValueOrDefault(layout.Id) ?? 0,
             };
         });
 
-    /// <summary>With a layout among the present ones; one of the same id gives way to it and is still found by its hash.</summary>
+    /// <summary>With a layout among the present ones; one of the same id gives way to it and is still found by its
+    /// hash.</summary>
     /// <param name="layout">A sound layout.</param>
-    public ShopSnapshot With(Layout layout) => Keeping(layout) with { Layouts = [.. Layouts.Where(l => l.Id != layout.Id), layout] };
+    public ShopSnapshot With(Layout layout) =>
+        Keeping(layout) with
+        {
+            Layouts = [.. Layouts.Where(l => l.Id != layout.Id), layout],
+        };
 
     /// <summary>Without a layout among the present ones; it is still found by its hash.</summary>
     /// <param name="layoutId">Its id.</param>
@@ -115,9 +152,18 @@ public sealed record ShopSnapshot
     /// <summary>With writings under the hashes they were stored with.</summary>
     /// <param name="writings">Hash and layout.</param>
     public ShopSnapshot Keeping(IEnumerable<(string Hash, Layout Layout)> writings) =>
-        this with { Kept = Kept.AddRange(writings.Where(w => !Kept.ContainsKey(w.Hash)).DistinctBy(w => w.Hash).Select(w => KeyValuePair.Create(w.Hash, w.Layout))) };
+        this with
+        {
+            Kept = Kept.AddRange(
+                writings
+                    .Where(w => !Kept.ContainsKey(w.Hash))
+                    .DistinctBy(w => w.Hash)
+                    .Select(w => KeyValuePair.Create(w.Hash, w.Layout))
+            ),
+        };
 
-    /// <summary>With the layout files of the shop's own; a bad one is set aside with its message and hurts no other.</summary>
+    /// <summary>With the layout files of the shop's own; a bad one is set aside with its message and hurts no
+    /// other.</summary>
     /// <param name="files">File name → text.</param>
     /// <param name="intake">The rules.</param>
     public ShopSnapshot WithFiles(IReadOnlyDictionary<string, string> files, LayoutIntake intake)
@@ -126,7 +172,14 @@ public sealed record ShopSnapshot
         var doubled = read.Where(l => FindLayout(l.Id) is not null).ToList();
         return read.Except(doubled).Aggregate(this, (shop, layout) => shop.With(layout)) with
         {
-            SetAside = [.. bad, .. doubled.Select(l => new SetAside(l.Id, [new("/id", $"The shop has a layout '{l.Id}' already. Give this one an id of its own.")]))],
+            SetAside =
+            [
+                .. bad,
+                .. doubled.Select(l => new SetAside(
+                    l.Id,
+                    [new("/id", $"The shop has a layout '{l.Id}' already. Give this one an id of its own.")]
+                )),
+            ],
         };
     }
 
@@ -136,26 +189,50 @@ public sealed record ShopSnapshot
 
     /// <summary>With what the shop charges, in the sums of diagnosis and on every page.</summary>
     /// <param name="terms">Sound terms.</param>
-    public ShopSnapshot Charging(ShopTerms terms) => this with
-    {
-        Terms = terms,
-        Catalog = Catalog with { Costs = Catalog.Costs with { RatePerHour = terms.RatePerHour, TripMinutes = terms.TripMinutes, Currency = terms.Currency } },
-        Built = new(),
-    };
+    public ShopSnapshot Charging(ShopTerms terms) =>
+        this with
+        {
+            Terms = terms,
+            Catalog = Catalog with
+            {
+                Costs = Catalog.Costs with
+                {
+                    RatePerHour = terms.RatePerHour,
+                    TripMinutes = terms.TripMinutes,
+                    Currency = terms.Currency,
+                },
+            },
+            Built = new(),
+        };
 
-    /// <summary>What closed jobs teach, worked out from this snapshot's files; what was learned before gives way.</summary>
+    /// <summary>What closed jobs teach, worked out from this snapshot's files; what was learned before gives
+    /// way.</summary>
     /// <param name="lessons">Lessons of all jobs that count; none to go by the files alone.</param>
     /// <param name="cancellation">Stops the work.</param>
     /// <returns>What makes the next snapshot of it.</returns>
     /// <exception cref="OperationCanceledException">The work was stopped.</exception>
-    public Func<ShopSnapshot, ShopSnapshot> Learn(IReadOnlyList<JobLesson> lessons, CancellationToken cancellation = default)
+    public Func<ShopSnapshot, ShopSnapshot> Learn(
+        IReadOnlyList<JobLesson> lessons,
+        CancellationToken cancellation = default
+    )
     {
         var bare = new Dictionary<string, FaultModel?>();
-        FaultModel? ModelOf(string id) => bare.TryGetValue(id, out var known) ? known : bare[id] = FindLayout(id) is { } layout ? new(layout.For(NoFacts, NoFacts), Catalog) : null;
+        FaultModel? ModelOf(string id) =>
+            bare.TryGetValue(id, out var known)
+                ? known
+                : bare[id] = FindLayout(id) is { } layout ? new(layout.For(NoFacts, NoFacts), Catalog) : null;
         var learned = lessons.Count == 0 ? null : Learning.From(Catalog, ModelOf, lessons, cancellation);
         var times = lessons.Any(l => l.Minutes.Count > 0) ? LearnedTimes.From(lessons, FindLayout) : null;
         var wheels = lessons.SelectMany(l => l.Wheels).ToList();
         var odds = WheelOdds.Learned([.. wheels.Select(w => (w.Minutes, w.Off))]);
-        return shop => shop with { Learned = learned, Times = times, Wheel = odds, WheelsTried = wheels.Count, Built = new() };
+        return shop =>
+            shop with
+            {
+                Learned = learned,
+                Times = times,
+                Wheel = odds,
+                WheelsTried = wheels.Count,
+                Built = new(),
+            };
     }
 }

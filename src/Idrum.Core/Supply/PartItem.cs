@@ -3,7 +3,8 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Supply;
 
-/// <summary>One thing that is bought: parts of a machine that are the same part in different places, as its rollers are.</summary>
+/// <summary>One thing that is bought: parts of a machine that are the same part in different places, as its rollers
+/// are.</summary>
 /// <param name="Id">Id of the first of its parts.</param>
 /// <param name="Name">What it is called.</param>
 /// <param name="Part">The first of its parts.</param>
@@ -14,18 +15,33 @@ public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<P
 
     /// <summary>All that wears and is sold on this machine.</summary>
     public static IReadOnlyList<PartItem> All(Layout layout) =>
-        [.. layout.Parts.Where(p => p.Wears && p.Price > 0).GroupBy(Key).Select(g => new PartItem(g.First().Id, NameOf([.. g]), g.First(), [.. g]))];
+        [
+            .. layout
+                .Parts.Where(p => p.Wears && p.Price > 0)
+                .GroupBy(Key)
+                .Select(g => new PartItem(g.First().Id, NameOf([.. g]), g.First(), [.. g])),
+        ];
 
     /// <summary>The thing a part is one of; its own id where it is not sold.</summary>
     public static string Of(Layout layout, string partId) =>
-        layout.FindPart(partId) is { } part && layout.Parts.FirstOrDefault(p => p.Wears && p.Price > 0 && Key(p).Equals(Key(part))) is { } first ? first.Id : partId;
+        layout.FindPart(partId) is { } part
+        && layout.Parts.FirstOrDefault(p => p.Wears && p.Price > 0 && Key(p).Equals(Key(part))) is { } first
+            ? first.Id
+            : partId;
 
-    /// <summary>How many of it one place takes: as many as it has where singles are sold, one set or assembly else.</summary>
+    /// <summary>How many of it one place takes: as many as it has where singles are sold, one set or assembly
+    /// else.</summary>
     public static int Units(Part part) => part.SoldAs == "single" ? part.Count : 1;
 
     /// <summary>How many of each thing some parts need: thing → count.</summary>
     public static IReadOnlyDictionary<string, int> Need(Layout layout, IEnumerable<string> partIds) =>
-        partIds.Distinct().Select(layout.FindPart).OfType<Part>().Where(p => p.Price > 0 && p.Wears).GroupBy(p => Of(layout, p.Id)).ToDictionary(g => g.Key, g => g.Sum(Units));
+        partIds
+            .Distinct()
+            .Select(layout.FindPart)
+            .OfType<Part>()
+            .Where(p => p.Price > 0 && p.Wears)
+            .GroupBy(p => Of(layout, p.Id))
+            .ToDictionary(g => g.Key, g => g.Sum(Units));
 
     private static object Key(Part p) => (p.Kind, p.Price, p.SoldAs, p.SoldWith);
 
@@ -36,7 +52,13 @@ public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<P
             return places[0].Name;
         }
         // "Rear left roller" and "Front right roller" are one roller.
-        var words = places[0].Name.Split(' ').Where(w => !Sides.Contains(w.ToLowerInvariant()) || places.All(p => p.Name.Contains(w, StringComparison.OrdinalIgnoreCase))).ToArray();
+        var words = places[0]
+            .Name.Split(' ')
+            .Where(w =>
+                !Sides.Contains(w.ToLowerInvariant())
+                || places.All(p => p.Name.Contains(w, StringComparison.OrdinalIgnoreCase))
+            )
+            .ToArray();
         var name = string.Join(' ', words);
         return name.Length == 0 ? places[0].Name : char.ToUpperInvariant(name[0]) + name[1..];
     }

@@ -5,54 +5,80 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Supply;
 
-/// <summary>Where parts are bought, and on what terms; as read from <c>content/supplier.json</c>. Money in the shop's currency.</summary>
+/// <summary>Where parts are bought, and on what terms; as read from <c>content/supplier.json</c>. Money in the shop's
+/// currency.</summary>
 public sealed record Supplier
 {
     /// <summary>Its name.</summary>
     public required string Name { get; init; }
+
     /// <summary>Days until an order comes.</summary>
     public required int Days { get; init; }
+
     /// <summary>Goods below this value cost the surcharge.</summary>
     public double Minimum { get; init; }
+
     /// <summary>Charge on an order below the minimum.</summary>
     public double Surcharge { get; init; }
+
     /// <summary>Probability that what comes does not fit, where an article says nothing else.</summary>
     public double Misfit { get; init; }
+
     /// <summary>Days within which it is taken back.</summary>
     public int ReturnDays { get; init; }
+
     /// <summary>Share of the price that is lost when it is sent back.</summary>
     public double ReturnShare { get; init; }
+
     /// <summary>Glue, grease, ties.</summary>
     public IReadOnlyList<SmallArticle> Small { get; init; } = [];
+
     /// <summary>Kits, assemblies and alternatives; a single of each part can always be had.</summary>
     public IReadOnlyList<Article> Articles { get; init; } = [];
 
     /// <summary>None: every part can be had as a single, in two days.</summary>
     public static Supplier None { get; } = new() { Name = "Supplier", Days = 2 };
 
-    /// <summary>Everything that can be had for a machine: kits and alternatives of the list and a single of each kind of part.</summary>
+    /// <summary>Everything that can be had for a machine: kits and alternatives of the list and a single of each kind
+    /// of part.</summary>
     /// <param name="layout">The machine.</param>
-    /// <param name="tag">Its tag; the number it ends with tells which of two articles it takes. Empty where it was not read: then both are named.</param>
+    /// <param name="tag">Its tag; the number it ends with tells which of two articles it takes. Empty where it was not
+    /// read: then both are named.</param>
     public IReadOnlyList<Article> For(Layout layout, string tag)
     {
         var number = NumberOf(tag);
         // A part the layout of this machine lacks cannot be fitted: the kit is not for it.
-        var listed = Articles.Where(a => a.Layouts.Contains(layout.Id) || layout.From is { } parent && a.Layouts.Contains(parent.Id))
+        var listed = Articles
+            .Where(a => a.Layouts.Contains(layout.Id) || layout.From is { } parent && a.Layouts.Contains(parent.Id))
             .Where(a => a.Covers.Keys.All(id => layout.FindPart(id) is not null))
             .Where(a => a.Serials is not { } s || number is not { } n || n >= s.From && n <= s.To)
-            .Select(a => a with { Covers = a.Covers.GroupBy(c => PartItem.Of(layout, c.Key)).ToDictionary(g => g.Key, g => g.Sum(c => c.Value)) }).ToList();
+            .Select(a =>
+                a with
+                {
+                    Covers = a
+                        .Covers.GroupBy(c => PartItem.Of(layout, c.Key))
+                        .ToDictionary(g => g.Key, g => g.Sum(c => c.Value)),
+                }
+            )
+            .ToList();
         // Sold by number or by way of fitting it, a part has articles of its own.
-        var split = listed.Where(a => a.Covers.Count == 1 && (a.Serials is not null || a.Way.Length > 0 && a.Differs.Length == 0)).Select(a => a.Covers.Keys.First()).ToHashSet();
-        var singles = PartItem.All(layout).Where(i => !split.Contains(i.Id)).Select(i => new Article
-        {
-            Id = $"{layout.Id.Split('-')[^1].ToUpperInvariant()}/{i.Id}",
-            Name = i.Name,
-            Layouts = [layout.Id],
-            Covers = new Dictionary<string, int> { [i.Id] = 1 },
-            Price = i.Part.Price,
-            Bag = i.Part.SoldWith,
-            Bulk = i.Part.Kind is "motor" or "drum",
-        });
+        var split = listed
+            .Where(a => a.Covers.Count == 1 && (a.Serials is not null || a.Way.Length > 0 && a.Differs.Length == 0))
+            .Select(a => a.Covers.Keys.First())
+            .ToHashSet();
+        var singles = PartItem
+            .All(layout)
+            .Where(i => !split.Contains(i.Id))
+            .Select(i => new Article
+            {
+                Id = $"{layout.Id.Split('-')[^1].ToUpperInvariant()}/{i.Id}",
+                Name = i.Name,
+                Layouts = [layout.Id],
+                Covers = new Dictionary<string, int> { [i.Id] = 1 },
+                Price = i.Part.Price,
+                Bag = i.Part.SoldWith,
+                Bulk = i.Part.Kind is "motor" or "drum",
+            });
         return [.. singles.Concat(listed)];
     }
 
@@ -61,35 +87,71 @@ public sealed record Supplier
     /// <param name="parts">Parts that are changed.</param>
     /// <param name="handbook">How.</param>
     /// <param name="ways">Part id → way it is fitted by, where it is not the usual one.</param>
-    public IReadOnlyList<(SmallArticle Article, int Count, string For)> SmallFor(Layout layout, IReadOnlyList<Part> parts, Handbook handbook, IReadOnlyDictionary<string, string> ways)
+    public IReadOnlyList<(SmallArticle Article, int Count, string For)> SmallFor(
+        Layout layout,
+        IReadOnlyList<Part> parts,
+        Handbook handbook,
+        IReadOnlyDictionary<string, string> ways
+    )
     {
-        var glued = parts.Select(p => (Part: p, Way: handbook.For(p.Kind)?.School(ways.GetValueOrDefault(p.Id, "")))).Where(p => p.Way?.Adhesive.Length > 0)
+        var glued = parts
+            .Select(p => (Part: p, Way: handbook.For(p.Kind)?.School(ways.GetValueOrDefault(p.Id, ""))))
+            .Where(p => p.Way?.Adhesive.Length > 0)
             .GroupBy(p => p.Way!.Adhesive);
-        var tubes = glued.SelectMany(g => Small.Where(s => s.Adhesive == g.Key).Take(1).Select(s => (s,
-            handbook.Adhesives.First(a => a.Id == g.Key).Tubes(g.Sum(p => FeltDm2(layout))),
-            string.Join(", ", g.Select(p => p.Part.Name.ToLowerInvariant())))));
-        var rest = Small.Where(s => s.Adhesive.Length == 0).Select(s => (s, 1, string.Join(", ", parts.Where(p => s.Kinds.Contains(p.Kind)).Select(p => p.Name.ToLowerInvariant()).Distinct()))).Where(s => s.Item3.Length > 0);
+        var tubes = glued.SelectMany(g =>
+            Small
+                .Where(s => s.Adhesive == g.Key)
+                .Take(1)
+                .Select(s =>
+                    (
+                        s,
+                        handbook.Adhesives.First(a => a.Id == g.Key).Tubes(g.Sum(p => FeltDm2(layout))),
+                        string.Join(", ", g.Select(p => p.Part.Name.ToLowerInvariant()))
+                    )
+                )
+        );
+        var rest = Small
+            .Where(s => s.Adhesive.Length == 0)
+            .Select(s =>
+                (
+                    s,
+                    1,
+                    string.Join(
+                        ", ",
+                        parts.Where(p => s.Kinds.Contains(p.Kind)).Select(p => p.Name.ToLowerInvariant()).Distinct()
+                    )
+                )
+            )
+            .Where(s => s.Item3.Length > 0);
         return [.. tubes.Concat(rest)];
     }
 
-    /// <summary>Probability that one of a thing, bought as usual, does not fit. Where the number on the tag tells which of several is the right one and was
+    /// <summary>Probability that one of a thing, bought as usual, does not fit. Where the number on the tag tells which
+    /// of several is the right one and was
     /// not read, each of them is as likely.</summary>
     /// <param name="item">The thing.</param>
     /// <param name="articles">What can be had for the machine.</param>
     public double MisfitOf(PartItem item, IReadOnlyList<Article> articles)
     {
-        var usual = articles.Where(a => a.Covers.Count == 1 && a.Covers.ContainsKey(item.Id) && a.Differs.Length == 0).ToList();
-        return usual.Count == 0 ? Misfit : 1 - (1 - usual.Max(a => a.Misfit ?? Misfit)) / Math.Max(1, usual.Count(a => a.Serials is not null));
+        var usual = articles
+            .Where(a => a.Covers.Count == 1 && a.Covers.ContainsKey(item.Id) && a.Differs.Length == 0)
+            .ToList();
+        return usual.Count == 0
+            ? Misfit
+            : 1 - (1 - usual.Max(a => a.Misfit ?? Misfit)) / Math.Max(1, usual.Count(a => a.Serials is not null));
     }
 
-    /// <summary>Glued area of one felt, dm²: round the drum, four centimetres wide: half a tube of contact cement does for it.</summary>
+    /// <summary>Glued area of one felt, dm²: round the drum, four centimetres wide: half a tube of contact cement does
+    /// for it.</summary>
     public static double FeltDm2(Layout layout) => Math.PI * layout.Drive.Drum.DiameterMm / 100 * 0.4;
 
     /// <summary>The number a tag ends with, or null.</summary>
     public static int? NumberOf(string tag)
     {
         var digits = new string([.. tag.Reverse().TakeWhile(char.IsAsciiDigit).Reverse()]);
-        return digits.Length is > 0 and < 7 ? int.Parse(digits, System.Globalization.CultureInfo.InvariantCulture) : null;
+        return digits.Length is > 0 and < 7
+            ? int.Parse(digits, System.Globalization.CultureInfo.InvariantCulture)
+            : null;
     }
 
     /// <summary>Errors in the file.</summary>
@@ -105,28 +167,63 @@ public sealed record Supplier
         errors.Range(Misfit, "/misfit", 0, 1);
         errors.Range(ReturnDays, "/returnDays", 0, 365);
         errors.Range(ReturnShare, "/returnShare", 0, 1);
-        foreach (var twice in Articles.Select(a => a.Id).Concat(Small.Select(s => s.Id)).GroupBy(i => i).Where(g => g.Count() > 1))
+        foreach (
+            var twice in Articles
+                .Select(a => a.Id)
+                .Concat(Small.Select(s => s.Id))
+                .GroupBy(i => i)
+                .Where(g => g.Count() > 1)
+        )
         {
             errors.Add("/articles", $"'{twice.Key}' stands twice.");
         }
         for (var i = 0; i < Small.Count; i++)
         {
             errors.Range(Small[i].Price, $"/small/{i}/price", 0, 10_000);
-            errors.If(Small[i].Adhesive.Length > 0 && handbook.Adhesives.All(a => a.Id != Small[i].Adhesive), $"/small/{i}/adhesive", $"There is no adhesive '{Small[i].Adhesive}'.");
-            errors.If(Small[i].Kinds.Any(k => !words.HasPartKind(k)), $"/small/{i}/kinds", "There is no such kind of part.");
+            errors.If(
+                Small[i].Adhesive.Length > 0 && handbook.Adhesives.All(a => a.Id != Small[i].Adhesive),
+                $"/small/{i}/adhesive",
+                $"There is no adhesive '{Small[i].Adhesive}'."
+            );
+            errors.If(
+                Small[i].Kinds.Any(k => !words.HasPartKind(k)),
+                $"/small/{i}/kinds",
+                "There is no such kind of part."
+            );
         }
         for (var i = 0; i < Articles.Count; i++)
         {
             var (a, at) = (Articles[i], $"/articles/{i}");
             errors.Range(a.Price, at + "/price", 0, 100_000);
-            errors.If(a.Covers.Count == 0 || a.Covers.Values.Any(n => n is < 1 or > 99), at + "/covers", "It is for one to 99 of each of its parts.");
+            errors.If(
+                a.Covers.Count == 0 || a.Covers.Values.Any(n => n is < 1 or > 99),
+                at + "/covers",
+                "It is for one to 99 of each of its parts."
+            );
             errors.If(a.Misfit is < 0 or > 1, at + "/misfit", "A probability lies between 0 and 1.");
-            errors.If(a.Serials is { } s && (s.From < 0 || s.To < s.From), at + "/serials", "Numbers run from the smaller to the larger.");
+            errors.If(
+                a.Serials is { } s && (s.From < 0 || s.To < s.From),
+                at + "/serials",
+                "Numbers run from the smaller to the larger."
+            );
             foreach (var id in a.Layouts)
             {
                 // It may be for machines this shop has never had.
-                errors.If(find(id) is { } layout && a.Covers.Keys.Any(p => layout.FindPart(p) is null), at + "/layouts", $"'{id}' has not all of its parts.");
-                errors.If(a.Way.Length > 0 && find(id) is { } machine && !a.Covers.Keys.Any(p => machine.FindPart(p) is { } part && handbook.For(part.Kind)?.Schools.Any(s => s.Id == a.Way) == true), at + "/way", $"None of its parts is fitted by a way '{FieldErrors.Short(a.Way)}'.");
+                errors.If(
+                    find(id) is { } layout && a.Covers.Keys.Any(p => layout.FindPart(p) is null),
+                    at + "/layouts",
+                    $"'{id}' has not all of its parts."
+                );
+                errors.If(
+                    a.Way.Length > 0
+                        && find(id) is { } machine
+                        && !a.Covers.Keys.Any(p =>
+                            machine.FindPart(p) is { } part
+                            && handbook.For(part.Kind)?.Schools.Any(s => s.Id == a.Way) == true
+                        ),
+                    at + "/way",
+                    $"None of its parts is fitted by a way '{FieldErrors.Short(a.Way)}'."
+                );
             }
         }
         return errors.All;
@@ -138,30 +235,44 @@ public sealed record Article
 {
     /// <summary>The supplier's number.</summary>
     public required string Id { get; init; }
+
     /// <summary>What it is.</summary>
     public required string Name { get; init; }
+
     /// <summary>Layouts it is for.</summary>
     public IReadOnlyList<string> Layouts { get; init; } = [];
+
     /// <summary>Part id → how many of it.</summary>
     public required IReadOnlyDictionary<string, int> Covers { get; init; }
+
     /// <summary>Price of one.</summary>
     public required double Price { get; init; }
+
     /// <summary>What is in its bag, in words.</summary>
     public string Bag { get; init; } = "";
+
     /// <summary>Small parts it brings.</summary>
     public IReadOnlyList<string> Brings { get; init; } = [];
+
     /// <summary>Small parts of the old one that it makes needless: they do not come over.</summary>
     public IReadOnlyList<string> Replaces { get; init; } = [];
-    /// <summary>The way of fitting it that it is for, as the handbook names it; empty where it is fitted as usual.</summary>
+
+    /// <summary>The way of fitting it that it is for, as the handbook names it; empty where it is fitted as
+    /// usual.</summary>
     public string Way { get; init; } = "";
+
     /// <summary>How it differs from the usual one; empty where it is that.</summary>
     public string Differs { get; init; } = "";
+
     /// <summary>What its plug is like beside the old one.</summary>
     public string Connector { get; init; } = "";
+
     /// <summary>Numbers of the machines it is for; null where it is for all.</summary>
     public SerialRange? Serials { get; init; }
+
     /// <summary>Probability that it does not fit; null for the supplier's.</summary>
     public double? Misfit { get; init; }
+
     /// <summary>Whether it takes room in a van.</summary>
     public bool Bulk { get; init; }
 }
@@ -176,12 +287,16 @@ public sealed record SmallArticle
 {
     /// <summary>The supplier's number.</summary>
     public required string Id { get; init; }
+
     /// <summary>What it is.</summary>
     public required string Name { get; init; }
+
     /// <summary>The adhesive it is; empty where it is none.</summary>
     public string Adhesive { get; init; } = "";
+
     /// <summary>Kinds of part it goes with.</summary>
     public IReadOnlyList<string> Kinds { get; init; } = [];
+
     /// <summary>Price of one.</summary>
     public required double Price { get; init; }
 }

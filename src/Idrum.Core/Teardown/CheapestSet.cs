@@ -3,10 +3,14 @@ using Idrum.Core.Supply;
 
 namespace Idrum.Core.Teardown;
 
-/// <summary>Finds a cheapest set of operations that reaches all goals and has an order: branch and bound over "this one is in" and "this one is out".</summary>
-/// <remarks>The problem is the delete relaxation of planning: groups are facts, operations are actions that achieve every group they
-/// stand in. The bound of a branch is the landmark cut (Helmert and Domshlak, "Landmarks, critical paths and abstractions", ICAPS
-/// 2009): cuts of operations of which at least one must be in any solution, each paid for once, summed over disjoint shares of the costs.
+/// <summary>Finds a cheapest set of operations that reaches all goals and has an order: branch and bound over "this one
+/// is in" and "this one is out".</summary>
+/// <remarks>The problem is the delete relaxation of planning: groups are facts, operations are actions that achieve
+/// every group they
+/// stand in. The bound of a branch is the landmark cut (Helmert and Domshlak, "Landmarks, critical paths and
+/// abstractions", ICAPS
+/// 2009): cuts of operations of which at least one must be in any solution, each paid for once, summed over disjoint
+/// shares of the costs.
 /// It branches on the dearest operation of the last cut, included first.</remarks>
 internal sealed class CheapestSet
 {
@@ -40,7 +44,13 @@ internal sealed class CheapestSet
         this.stop = stop;
         // Facts are the different groups not yet served; the goals are the needs of one more action that costs nothing.
         var ids = new Dictionary<Bits, int>();
-        int[] Facts(IEnumerable<Bits> groups) => [.. groups.Where(g => !g.Meets(done)).Select(g => ids.TryGetValue(g, out var f) ? f : ids[g] = ids.Count).Distinct()];
+        int[] Facts(IEnumerable<Bits> groups) =>
+            [
+                .. groups
+                    .Where(g => !g.Meets(done))
+                    .Select(g => ids.TryGetValue(g, out var f) ? f : ids[g] = ids.Count)
+                    .Distinct(),
+            ];
         goalAction = graph.Cost.Count;
         needsOf = [.. graph.OrderedNeeds.Select(n => Facts(n)), Facts(goals)];
         facts = ids.Count;
@@ -73,7 +83,13 @@ internal sealed class CheapestSet
     /// <param name="usable">May be used.</param>
     /// <param name="stop">Whether to stop and report the bound reached.</param>
     /// <returns>A cheapest set, passed-through ones among it, or null where the goals cannot be reached.</returns>
-    internal static Result? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, Func<bool> stop)
+    internal static Result? Find(
+        PrecedenceGraph graph,
+        IReadOnlyList<Bits> goals,
+        Bits done,
+        Bits usable,
+        Func<bool> stop
+    )
     {
         if (goals.All(g => g.Meets(done)))
         {
@@ -99,7 +115,8 @@ internal sealed class CheapestSet
         }
     }
 
-    /// <summary>Explores all sets that hold <paramref name="chosen"/> and otherwise only <paramref name="usable"/>.</summary>
+    /// <summary>Explores all sets that hold <paramref name="chosen"/> and otherwise only <paramref
+    /// name="usable"/>.</summary>
     private void Branch(Bits chosen, Bits usable)
     {
         var paid = graph.CostOf(chosen);
@@ -136,14 +153,18 @@ internal sealed class CheapestSet
         }
     }
 
-    /// <summary>The landmark cut bound of what is still to be paid, and a cut of which one operation must be added.</summary>
+    /// <summary>The landmark cut bound of what is still to be paid, and a cut of which one operation must be
+    /// added.</summary>
     private List<int> Landmarks(Bits chosen, Bits usable, long enough, out long bound)
     {
         var n = goalAction + 1;
         var cost = new long[n];
         for (var i = 0; i < goalAction; i++)
         {
-            cost[i] = chosen.Has(i) ? 0 : usable.Has(i) ? graph.Cost[i] : Never;
+            cost[i] =
+                chosen.Has(i) ? 0
+                : usable.Has(i) ? graph.Cost[i]
+                : Never;
         }
         bound = 0;
         List<int> smallest = [];
@@ -179,7 +200,8 @@ internal sealed class CheapestSet
         }
     }
 
-    /// <summary>Cost of each action by its dearest need, each need by its cheapest achiever (Dijkstra over facts).</summary>
+    /// <summary>Cost of each action by its dearest need, each need by its cheapest achiever (Dijkstra over
+    /// facts).</summary>
     private void Reach(long[] cost, long[] value, long[] factValue)
     {
         Array.Fill(factValue, Never);
@@ -224,10 +246,12 @@ internal sealed class CheapestSet
         }
     }
 
-    /// <summary>Actions that cross from what is reached without paying into the zone from which the goal is reached for nothing.</summary>
+    /// <summary>Actions that cross from what is reached without paying into the zone from which the goal is reached for
+    /// nothing.</summary>
     private List<int> Cut(long[] cost, long[] factValue)
     {
-        // Each action is hung on its dearest need; the goal zone are the facts from which free actions lead to the goal.
+        // Each action is hung on its dearest need; the goal zone are the facts from which free actions lead to the
+        // goal.
         var zone = new bool[facts];
         var open = new Stack<int>();
         void Into(int action)
@@ -320,7 +344,10 @@ internal sealed class CheapestSet
         var cost = new long[goalAction + 1];
         for (var i = 0; i < goalAction; i++)
         {
-            cost[i] = chosen.Has(i) ? 0 : usable.Has(i) ? graph.Cost[i] : Never;
+            cost[i] =
+                chosen.Has(i) ? 0
+                : usable.Has(i) ? graph.Cost[i]
+                : Never;
         }
         var value = new long[goalAction + 1];
         var factValue = new long[facts];

@@ -1,10 +1,20 @@
 namespace Idrum.Core.Teardown;
 
-/// <summary>All sets of operations that cost as little as the cheapest one and hold nothing that is not needed, so that the order with the
+/// <summary>All sets of operations that cost as little as the cheapest one and hold nothing that is not needed, so that
+/// the order with the
 /// fewest tool changes can be looked for over all of them.</summary>
-/// <remarks>Branching over one open group at a time: one of its members is in, the members tried before it are out. A branch is left where what
-/// it must still pay exceeds what the cheapest set leaves; the bound is the dearest of its open groups, each by its cheapest member.</remarks>
-internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int most, IReadOnlyList<Bits> ways, Func<bool> stop)
+/// <remarks>Branching over one open group at a time: one of its members is in, the members tried before it are out. A
+/// branch is left where what
+/// it must still pay exceeds what the cheapest set leaves; the bound is the dearest of its open groups, each by its
+/// cheapest member.</remarks>
+internal sealed class EqualSets(
+    PrecedenceGraph graph,
+    Bits done,
+    long cost,
+    int most,
+    IReadOnlyList<Bits> ways,
+    Func<bool> stop
+)
 {
     private const int MostTries = 3000;
     private readonly List<Bits> found = [];
@@ -20,7 +30,16 @@ internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int
     /// <param name="ways">Options of which not two may be taken.</param>
     /// <param name="stop">Whether to stop.</param>
     /// <returns>The sets, the cheapest one given first, and whether these are all.</returns>
-    internal static (IReadOnlyList<Bits> Sets, bool Complete) Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, Bits cheapest, int most, IReadOnlyList<Bits> ways, Func<bool> stop)
+    internal static (IReadOnlyList<Bits> Sets, bool Complete) Find(
+        PrecedenceGraph graph,
+        IReadOnlyList<Bits> goals,
+        Bits done,
+        Bits usable,
+        Bits cheapest,
+        int most,
+        IReadOnlyList<Bits> ways,
+        Func<bool> stop
+    )
     {
         var search = new EqualSets(graph, done, graph.CostOf(cheapest), most, ways, stop);
         search.Try(Bits.None, [.. goals], usable);
@@ -88,11 +107,15 @@ internal sealed class EqualSets(PrecedenceGraph graph, Bits done, long cost, int
         var orderly = graph.Orderable(chosen, done);
         if (orderly != chosen)
         {
-            // Some only support each other. Whichever of them is done first rests on something that is not yet chosen: one of these must join.
+            // Some only support each other. Whichever of them is done first rests on something that is not yet chosen:
+            // one of these must join.
             var joining = Bits.None;
             foreach (var i in chosen - orderly)
             {
-                joining = graph.SetNeeds[i].Where(g => !g.Meets(orderly | done)).Aggregate(joining, (j, g) => j | (g & usable) - chosen);
+                joining = graph
+                    .SetNeeds[i]
+                    .Where(g => !g.Meets(orderly | done))
+                    .Aggregate(joining, (j, g) => j | (g & usable) - chosen);
             }
             foreach (var i in joining)
             {

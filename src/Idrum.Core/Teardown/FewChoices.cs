@@ -1,7 +1,9 @@
 namespace Idrum.Core.Teardown;
 
-/// <summary>The cheapest set where a machine leaves little choice, as most do: what is forced is taken, and the few groups with several
-/// options are tried through. Exact; gives up where there is more to try, or where a set only supports itself.</summary>
+/// <summary>The cheapest set where a machine leaves little choice, as most do: what is forced is taken, and the few
+/// groups with several
+/// options are tried through. Exact; gives up where there is more to try, or where a set only supports
+/// itself.</summary>
 internal sealed class FewChoices(PrecedenceGraph graph, Bits done, Bits usable, IReadOnlyList<Bits> ways)
 {
     private const int MostTries = 300;
@@ -16,12 +18,21 @@ internal sealed class FewChoices(PrecedenceGraph graph, Bits done, Bits usable, 
     /// <param name="done">Already done, with what is passed through by it; free.</param>
     /// <param name="usable">May be used.</param>
     /// <param name="ways">Options of which not two may be taken.</param>
-    /// <returns>The set and its cost, a cost of −1 where the goals cannot be reached; or null where it was given up.</returns>
-    internal static (Bits Set, long Cost)? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, IReadOnlyList<Bits> ways)
+    /// <returns>The set and its cost, a cost of −1 where the goals cannot be reached; or null where it was given
+    /// up.</returns>
+    internal static (Bits Set, long Cost)? Find(
+        PrecedenceGraph graph,
+        IReadOnlyList<Bits> goals,
+        Bits done,
+        Bits usable,
+        IReadOnlyList<Bits> ways
+    )
     {
         var search = new FewChoices(graph, done, usable, ways);
         search.Try(Bits.None, 0, [.. goals]);
-        return search.givenUp ? null : search.bestCost == long.MaxValue ? (Bits.None, -1) : (search.best, search.bestCost);
+        return search.givenUp ? null
+            : search.bestCost == long.MaxValue ? (Bits.None, -1)
+            : (search.best, search.bestCost);
     }
 
     /// <param name="chosen">Taken so far.</param>

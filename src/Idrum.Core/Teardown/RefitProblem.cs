@@ -17,9 +17,12 @@ public sealed record RefitMove(Operation Operation, RefitStep Step)
     public IEnumerable<Plug> Plugs => Operation.PlugsOf(Step);
 }
 
-/// <summary>Putting back as a problem of its own. A step is done while, of each group its operation was reached through (what was physically
-/// in the way), at least one really removed member is still out, and so on transitively; an operation is still out while none of its steps is
-/// done. The closure is taken first; then only the pairs listed under <c>notMirrored</c> fall away. <c>after</c>, <c>before</c> and
+/// <summary>Putting back as a problem of its own. A step is done while, of each group its operation was reached through
+/// (what was physically
+/// in the way), at least one really removed member is still out, and so on transitively; an operation is still out
+/// while none of its steps is
+/// done. The closure is taken first; then only the pairs listed under <c>notMirrored</c> fall away. <c>after</c>,
+/// <c>before</c> and
 /// <c>stillOut</c> of the steps come on top.</summary>
 internal sealed class RefitProblem
 {
@@ -37,7 +40,8 @@ internal sealed class RefitProblem
     private readonly Bits all;
 
     /// <param name="graph">The operations.</param>
-    /// <param name="removed">Places of the operations that were really removed and go back, in the order they were.</param>
+    /// <param name="removed">Places of the operations that were really removed and go back, in the order they
+    /// were.</param>
     /// <param name="stepsIn">Steps (<c>operation/step</c>) of them that are done already.</param>
     internal RefitProblem(PrecedenceGraph graph, IReadOnlyList<int> removed, IReadOnlySet<string>? stepsIn = null)
     {
@@ -47,7 +51,13 @@ internal sealed class RefitProblem
         passed = graph.WithPassed(this.removed) & graph.Virtual;
         bool Out(string id) => graph.IndexOf(id) is >= 0 and var k && this.removed.Has(k);
         // Ties go to the plain mirror: what came out last goes back first.
-        var every = removed.Reverse().Where(op => !graph.Virtual.Has(op)).SelectMany(op => graph.Node(op).Steps.Select(s => (Op: op, Move: new RefitMove(graph.Node(op).SeenThrough(Out), s)))).ToList();
+        var every = removed
+            .Reverse()
+            .Where(op => !graph.Virtual.Has(op))
+            .SelectMany(op =>
+                graph.Node(op).Steps.Select(s => (Op: op, Move: new RefitMove(graph.Node(op).SeenThrough(Out), s)))
+            )
+            .ToList();
         var open = every.Where(m => stepsIn?.Contains(m.Move.Key) != true).ToList();
         moves = [.. open.Select(m => m.Move)];
         ops = [.. open.Select(m => m.Op)];
@@ -101,7 +111,8 @@ internal sealed class RefitProblem
     internal Bits Before(int k) => before[k];
 
     /// <summary>Moves that must be made before one; empty where it is not among those to make.</summary>
-    internal IEnumerable<RefitMove> Before(string key) => byKey.TryGetValue(key, out var k) ? before[k].ToList().Select(Move) : [];
+    internal IEnumerable<RefitMove> Before(string key) =>
+        byKey.TryGetValue(key, out var k) ? before[k].ToList().Select(Move) : [];
 
     /// <summary>Steps that may be done now, given what is placed.</summary>
     internal Bits Allowed(Bits placed)
@@ -125,7 +136,9 @@ internal sealed class RefitProblem
                 continue;
             }
             asked = asked.With(op);
-            var reached = exempt.TryGetValue(op, out var free) ? Reached(StillOut(placed) | free) : shared ??= Reached(StillOut(placed));
+            var reached = exempt.TryGetValue(op, out var free)
+                ? Reached(StillOut(placed) | free)
+                : shared ??= Reached(StillOut(placed));
             may = reached.Has(op) ? may : may - movesOf[op];
         }
         return may;
@@ -170,11 +183,18 @@ internal sealed class RefitProblem
 
     /// <summary>Orders the steps with the fewest tool changes.</summary>
     /// <returns>The order, or null where they have none.</returns>
-    internal ToolOrder.Result? Order(ulong hand, Func<bool> stop) => ToolOrder.Find(Tools, Allowed, Monotone, hand, stop);
+    internal ToolOrder.Result? Order(ulong hand, Func<bool> stop) =>
+        ToolOrder.Find(Tools, Allowed, Monotone, hand, stop);
 
     /// <summary>The same with steps done from behind brought together, as far as no tool change is added.</summary>
-    internal IReadOnlyList<int> Gathered(IReadOnlyList<int> order) => Walk.Gathered(order, Tools, Allowed,
-        k => (moves[k].Step.View.Length > 0 ? moves[k].Step.View : moves[k].Operation.View) == "behind", 0);
+    internal IReadOnlyList<int> Gathered(IReadOnlyList<int> order) =>
+        Walk.Gathered(
+            order,
+            Tools,
+            Allowed,
+            k => (moves[k].Step.View.Length > 0 ? moves[k].Step.View : moves[k].Operation.View) == "behind",
+            0
+        );
 
     private ToolChoice[] Tools => [.. moves.Select(m => graph.Choices(m.Step.Tools))];
 
@@ -187,10 +207,12 @@ internal sealed class RefitProblem
         }
     }
 
-    /// <summary>Members of a group that count on the way back: those really removed, and those passed through.</summary>
+    /// <summary>Members of a group that count on the way back: those really removed, and those passed
+    /// through.</summary>
     private Bits Members(Bits group) => group & (removed | passed);
 
-    /// <summary>Everything an operation is reached through by groups of which one member only counts; groups with several are told
+    /// <summary>Everything an operation is reached through by groups of which one member only counts; groups with
+    /// several are told
     /// of, for they are looked at in the state.</summary>
     private Bits Through(int operation, out bool choice)
     {
@@ -227,14 +249,15 @@ internal sealed class RefitProblem
         return still;
     }
 
-    /// <summary>Operations whose place can be got at: of each group with members that count, one is open, and its own place can be got at. The least
+    /// <summary>Operations whose place can be got at: of each group with members that count, one is open, and its own
+    /// place can be got at. The least
     /// set of which that is true (a Horn closure), so that nothing rests on itself.</summary>
     /// <param name="open">Operations that leave the way open.</param>
     private Bits Reached(Bits open)
     {
         var ways = open | passed;
         var reached = Bits.None;
-        for (var grew = true; grew;)
+        for (var grew = true; grew; )
         {
             grew = false;
             foreach (var op in (removed | passed) - reached)

@@ -17,7 +17,11 @@ internal sealed class RemovalOrder
         all = Bits.UpTo(set.Count);
         var gates = (graph.Virtual - have).ToList();
         var place = set.Concat(gates).Select((i, k) => (i, k)).ToDictionary(p => p.i, p => p.k);
-        Bits[] Local(IEnumerable<Bits> of) => [.. of.Where(g => !g.Meets(have)).Select(g => Bits.Of(g.ToList().Where(place.ContainsKey).Select(i => place[i])))];
+        Bits[] Local(IEnumerable<Bits> of) =>
+            [
+                .. of.Where(g => !g.Meets(have))
+                    .Select(g => Bits.Of(g.ToList().Where(place.ContainsKey).Select(i => place[i]))),
+            ];
         groups = [.. set.Select(i => Local(graph.Needs[i]))];
         passed = [.. gates.Select(i => Local(graph.InTheWay[i]))];
     }
@@ -29,7 +33,7 @@ internal sealed class RemovalOrder
     internal Bits Allowed(Bits placed)
     {
         var open = placed;
-        for (var grew = passed.Length > 0; grew;)
+        for (var grew = passed.Length > 0; grew; )
         {
             grew = false;
             for (var v = 0; v < passed.Length; v++)

@@ -3,14 +3,15 @@ using Idrum.Core.Supply;
 
 namespace Idrum.Core.Teardown;
 
-/// <summary>The cheapest set where some things tie operations together beside what is in the way: what a refit step wants to be out still joins the
+/// <summary>The cheapest set where some things tie operations together beside what is in the way: what a refit step
+/// wants to be out still joins the
 /// plan although it may only come later, and of the options of one way one is taken where one does.</summary>
-/// <remarks>Best first over sets found without these ties, each of which is a bound: a tie that is broken is tried both ways. Exact where it runs to
+/// <remarks>Best first over sets found without these ties, each of which is a bound: a tie that is broken is tried both
+/// ways. Exact where it runs to
 /// its end.</remarks>
 internal static class SetConstraints
 {
     private const int MostLate = 200;
-
 
     /// <summary>Whether two options of one way are taken, or one beside another that is done.</summary>
     internal static bool TwoOfOneWay(Bits chosen, Bits done, IReadOnlyList<Bits> ways)
@@ -32,8 +33,16 @@ internal static class SetConstraints
     /// <param name="stop">Whether to stop and report the bound reached.</param>
     /// <param name="goesBack">Whether a set has a way back; null where every set that can be removed has one.</param>
     /// <exception cref="TimeoutException">Nothing that keeps the ties was found before it was to stop.</exception>
-    /// <returns>A cheapest set, the ways that bind it, and whether of each way one option does; null where the goals cannot be reached.</returns>
-    internal static (CheapestSet.Result Found, IReadOnlyList<Bits> Ways, bool Excludes)? Find(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits banned, Func<bool> stop, Func<Bits, bool>? goesBack = null)
+    /// <returns>A cheapest set, the ways that bind it, and whether of each way one option does; null where the goals
+    /// cannot be reached.</returns>
+    internal static (CheapestSet.Result Found, IReadOnlyList<Bits> Ways, bool Excludes)? Find(
+        PrecedenceGraph graph,
+        IReadOnlyList<Bits> goals,
+        Bits done,
+        Bits banned,
+        Func<bool> stop,
+        Func<Bits, bool>? goesBack = null
+    )
     {
         done = graph.WithPassed(done);
         if (goals.All(g => g.Meets(done)))
@@ -41,10 +50,18 @@ internal static class SetConstraints
             return (new(Bits.None, 0, 0, true), [], true);
         }
         var usable = graph.Reachable - banned - done;
-        IReadOnlyList<Bits> ways = [.. graph.Layout.Ways.Select(w => graph.SetOf(w.Options) - graph.Virtual).Where(w => (w & (usable | done)).Count > 1)];
+        IReadOnlyList<Bits> ways =
+        [
+            .. graph
+                .Layout.Ways.Select(w => graph.SetOf(w.Options) - graph.Virtual)
+                .Where(w => (w & (usable | done)).Count > 1),
+        ];
         foreach (var binding in ways.Count > 0 ? new[] { ways, [] } : [ways])
         {
-            if (FewChoices.Find(graph, goals, done, usable, binding) is { } few && (few.Cost < 0 || goesBack?.Invoke(few.Set - graph.Virtual) != false))
+            if (
+                FewChoices.Find(graph, goals, done, usable, binding) is { } few
+                && (few.Cost < 0 || goesBack?.Invoke(few.Set - graph.Virtual) != false)
+            )
             {
                 if (few.Cost < 0)
                 {
@@ -60,9 +77,22 @@ internal static class SetConstraints
         return null;
     }
 
-    private static CheapestSet.Result? Search(PrecedenceGraph graph, IReadOnlyList<Bits> goals, Bits done, Bits usable, IReadOnlyList<Bits> ways, Func<Bits, bool>? goesBack, Func<bool> stop)
+    private static CheapestSet.Result? Search(
+        PrecedenceGraph graph,
+        IReadOnlyList<Bits> goals,
+        Bits done,
+        Bits usable,
+        IReadOnlyList<Bits> ways,
+        Func<Bits, bool>? goesBack,
+        Func<bool> stop
+    )
     {
-        var loose = Enumerable.Range(0, graph.Count).Select(i => graph.StillOut[i] - graph.OrderedNeeds[i].Where(g => g.Count == 1).Aggregate(Bits.None, (s, g) => s | g)).ToArray();
+        var loose = Enumerable
+            .Range(0, graph.Count)
+            .Select(i =>
+                graph.StillOut[i] - graph.OrderedNeeds[i].Where(g => g.Count == 1).Aggregate(Bits.None, (s, g) => s | g)
+            )
+            .ToArray();
         var open = new PriorityQueue<(IReadOnlyList<Bits> Goals, Bits Usable, CheapestSet.Result Found), long>();
         var tried = new HashSet<(Bits, Bits)>();
         void Offer(IReadOnlyList<Bits> wanted, Bits may)
@@ -92,7 +122,8 @@ internal static class SetConstraints
                     break;
                 }
             }
-            var way = from < 0 && TwoOfOneWay(set, done, ways) ? ways.First(w => TwoOfOneWay(set, done, [w])) : Bits.None;
+            var way =
+                from < 0 && TwoOfOneWay(set, done, ways) ? ways.First(w => TwoOfOneWay(set, done, [w])) : Bits.None;
             var stays = from < 0 && way.IsEmpty && goesBack?.Invoke(set - graph.Virtual) == false;
             if (from < 0 && way.IsEmpty && !stays)
             {
@@ -136,6 +167,12 @@ internal static class SetConstraints
                 }
             }
         }
-        return best is null ? null : best with { LowerBound = Math.Min(best.Cost, bound), Optimal = bound >= best.Cost };
+        return best is null
+            ? null
+            : best with
+            {
+                LowerBound = Math.Min(best.Cost, bound),
+                Optimal = bound >= best.Cost,
+            };
     }
 }

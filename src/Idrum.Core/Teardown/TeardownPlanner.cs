@@ -8,18 +8,28 @@ namespace Idrum.Core.Teardown;
 /// <param name="Targets">Part ids.</param>
 /// <param name="Done">Operations already done, in any order.</param>
 /// <param name="WaysIn">Way id → operation id; the other options of that way are not used unless already done.</param>
-public sealed record TeardownRequest(IReadOnlyList<string> Targets, IReadOnlyList<string> Done, IReadOnlyDictionary<string, string> WaysIn)
+public sealed record TeardownRequest(
+    IReadOnlyList<string> Targets,
+    IReadOnlyList<string> Done,
+    IReadOnlyDictionary<string, string> WaysIn
+)
 {
     /// <summary>Operations that cannot be done on this machine: another way must be taken.</summary>
     public IReadOnlyList<string> Stuck { get; init; } = [];
-    /// <summary>Obstacles that are not on this machine: they take no act and do not go back; what stood in their way stands in the way of what
+
+    /// <summary>Obstacles that are not on this machine: they take no act and do not go back; what stood in their way
+    /// stands in the way of what
     /// needed them.</summary>
     public IReadOnlyList<string> Absent { get; init; } = [];
+
     /// <summary>What only prudence wanted first and was left out.</summary>
     public IReadOnlyList<string> LeftOut { get; init; } = [];
+
     /// <summary>Tools in hand.</summary>
     public IReadOnlyList<string> Hand { get; init; } = [];
-    /// <summary>Refit steps (<c>operation/step</c>) done already of operations that are not wholly back; such an operation no longer counts as done.</summary>
+
+    /// <summary>Refit steps (<c>operation/step</c>) done already of operations that are not wholly back; such an
+    /// operation no longer counts as done.</summary>
     public IReadOnlyCollection<string> StepsIn { get; init; } = [];
 }
 
@@ -30,7 +40,8 @@ public sealed record TeardownRequest(IReadOnlyList<string> Targets, IReadOnlyLis
 public sealed record Proof(bool Optimal, double Bound, double Gap)
 {
     /// <summary>What was found beside what nothing can be below.</summary>
-    public static Proof Of(double found, double bound) => new(found <= bound, bound, Math.Round(Math.Max(0, found - bound), 6));
+    public static Proof Of(double found, double bound) =>
+        new(found <= bound, bound, Math.Round(Math.Max(0, found - bound), 6));
 }
 
 /// <summary>Three proofs, said apart.</summary>
@@ -44,25 +55,35 @@ public sealed record TeardownPlan
 {
     /// <summary>Operations still to do, in order.</summary>
     public required IReadOnlyList<Operation> Removal { get; init; }
+
     /// <summary>Everything to put back afterwards, in order; includes what was already done.</summary>
     public required IReadOnlyList<RefitMove> Refit { get; init; }
-    /// <summary>False where what was done beforehand, which no plan asked for, has no way back; then the way back is empty.</summary>
+
+    /// <summary>False where what was done beforehand, which no plan asked for, has no way back; then the way back is
+    /// empty.</summary>
     public bool WayBack { get; init; } = true;
+
     /// <summary>Minutes out and in of the operations still to do.</summary>
     public required double Minutes { get; init; }
+
     /// <summary>Minutes of the removal alone, with spread.</summary>
     public required Spread RemovalMinutes { get; init; }
+
     /// <summary>Minutes of the whole refit, with spread.</summary>
     public required Spread RefitMinutes { get; init; }
+
     /// <summary>Tool changes while removing.</summary>
     public required int ToolChanges { get; init; }
+
     /// <summary>Tool changes while putting back.</summary>
     public required int RefitToolChanges { get; init; }
+
     /// <summary>The proofs.</summary>
     public required PlanProof Proof { get; init; }
 }
 
-/// <summary>Plans teardowns of one layout: the cheapest set of operations (typical minutes out and in), the order of it with the fewest
+/// <summary>Plans teardowns of one layout: the cheapest set of operations (typical minutes out and in), the order of it
+/// with the fewest
 /// tool changes, and the way back with the fewest. Safe for many threads; remembers costs it has worked out.</summary>
 public sealed class TeardownPlanner
 {
@@ -78,11 +99,13 @@ public sealed class TeardownPlanner
     /// <param name="layout">A layout that keeps <see cref="LayoutRules"/>.</param>
     /// <param name="clock">For the deadline of two seconds; without one there is none.</param>
     public TeardownPlanner(Layout layout, TimeProvider? clock = null)
-        : this(new PrecedenceGraph(layout), clock, new())
-    {
-    }
+        : this(new PrecedenceGraph(layout), clock, new()) { }
 
-    private TeardownPlanner(PrecedenceGraph graph, TimeProvider? clock, ConcurrentDictionary<(Bits, Bits), TeardownPlanner> siblings)
+    private TeardownPlanner(
+        PrecedenceGraph graph,
+        TimeProvider? clock,
+        ConcurrentDictionary<(Bits, Bits), TeardownPlanner> siblings
+    )
     {
         Graph = graph;
         this.clock = clock;
@@ -93,7 +116,8 @@ public sealed class TeardownPlanner
     /// <summary>The graph it plans on.</summary>
     public PrecedenceGraph Graph { get; }
 
-    /// <summary>The planner of the same machine where some obstacles are not there and some of what prudence wants was left out; remembered.</summary>
+    /// <summary>The planner of the same machine where some obstacles are not there and some of what prudence wants was
+    /// left out; remembered.</summary>
     /// <param name="absent">Operations that are not on this machine; unknown ids are passed over.</param>
     /// <param name="leftOut">Operations that were left out.</param>
     public TeardownPlanner Without(IEnumerable<string> absent, IEnumerable<string> leftOut)
@@ -107,7 +131,15 @@ public sealed class TeardownPlanner
         {
             siblings.Clear();
         }
-        return new(new PrecedenceGraph(Graph.Layout, key.Item1.ToList().Select(i => Graph.Node(i).Id), key.Item2.ToList().Select(i => Graph.Node(i).Id)), clock, siblings);
+        return new(
+            new PrecedenceGraph(
+                Graph.Layout,
+                key.Item1.ToList().Select(i => Graph.Node(i).Id),
+                key.Item2.ToList().Select(i => Graph.Node(i).Id)
+            ),
+            clock,
+            siblings
+        );
     }
 
     /// <summary>Plans, within two seconds; what is not proved by then is said with its bound.</summary>
@@ -118,42 +150,68 @@ public sealed class TeardownPlanner
     /// <exception cref="TimeoutException">Nothing was found in time.</exception>
     public TeardownPlan? Plan(TeardownRequest request, CancellationToken cancellation = default)
     {
-        foreach (var id in request.Done.Concat(request.Stuck).Concat(request.Absent).Concat(request.LeftOut).Where(id => Graph.Layout.FindOperation(id) is null))
+        foreach (
+            var id in request
+                .Done.Concat(request.Stuck)
+                .Concat(request.Absent)
+                .Concat(request.LeftOut)
+                .Where(id => Graph.Layout.FindOperation(id) is null)
+        )
         {
             throw new ArgumentException($"There is no operation '{id}'.", nameof(request));
         }
-        return Without(request.Absent.Except(request.Done), request.LeftOut.Except(request.Done)).PlanHere(request, cancellation);
+        return Without(request.Absent.Except(request.Done), request.LeftOut.Except(request.Done))
+            .PlanHere(request, cancellation);
     }
 
     private TeardownPlan? PlanHere(TeardownRequest request, CancellationToken cancellation)
     {
         var layout = Graph.Layout;
         var late = Late();
-        Func<bool> Until(double share) => () =>
-        {
-            cancellation.ThrowIfCancellationRequested();
-            return late(share);
-        };
+        Func<bool> Until(double share) =>
+            () =>
+            {
+                cancellation.ThrowIfCancellationRequested();
+                return late(share);
+            };
         var outNow = Graph.SetOf(request.Done);
         var partly = Graph.SetOf(request.StepsIn.Select(s => s.Split('/')[0])) & outNow;
         var done = outNow - partly;
         var have = Graph.WithPassed(done);
         var banned = Banned(request.WaysIn, done) | (Graph.SetOf(request.Stuck) - done);
         var goals = GoalsOf(request.Targets);
-        bool GoesBack(Bits set) => ProblemOf(request, set, [.. request.Done, .. set.ToList().Select(i => Graph.Node(i).Id)]).HasOrder(Until(0.5));
+        bool GoesBack(Bits set) =>
+            ProblemOf(request, set, [.. request.Done, .. set.ToList().Select(i => Graph.Node(i).Id)])
+                .HasOrder(Until(0.5));
         if (SetConstraints.Find(Graph, goals, done, banned, Until(0.4)) is not { } answer)
         {
             return null;
         }
-        // In a sound file every set that a plan takes out goes back. What is not on a machine, or was done before anybody planned, may make others possible.
+        // In a sound file every set that a plan takes out goes back. What is not on a machine, or was done before
+        // anybody planned, may make others possible.
         var bounds = !Graph.Virtual.IsEmpty || request.Done.Count > 0;
-        if (bounds && !GoesBack(answer.Found.Set) && SetConstraints.Find(Graph, goals, done, banned, Until(0.5), GoesBack) is { } other)
+        if (
+            bounds
+            && !GoesBack(answer.Found.Set)
+            && SetConstraints.Find(Graph, goals, done, banned, Until(0.5), GoesBack) is { } other
+        )
         {
             answer = other;
         }
         var found = answer.Found;
         // Every set that costs as little may be taken; the one whose order changes tools least often is.
-        var (equal, all) = found.Optimal ? EqualSets.Find(Graph, goals, have, Graph.Reachable - banned - have, found.Set, MostEqual, answer.Ways, Until(0.6)) : ([found.Set], false);
+        var (equal, all) = found.Optimal
+            ? EqualSets.Find(
+                Graph,
+                goals,
+                have,
+                Graph.Reachable - banned - have,
+                found.Set,
+                MostEqual,
+                answer.Ways,
+                Until(0.6)
+            )
+            : ([found.Set], false);
         var hand = Graph.ToolMask(request.Hand);
         var (taken, order) = (found.Set, Ordered(found.Set, have, hand, Until(0.75)));
         var fewest = order.LowerBound;
@@ -170,9 +228,17 @@ public sealed class TeardownPlanner
         fewest = all ? fewest : 0;
         var rules = new RemovalOrder(Graph, taken, have);
         var open = taken | done;
-        var seen = rules.Set.Select(i => Graph.Node(i).SeenThrough(id => Graph.IndexOf(id) is >= 0 and var k && open.Has(k))).ToArray();
-        var removal = Walk.Gathered(order.Order, Tools(rules), rules.Allowed, k => seen[k].View == "behind", hand).Select(k => seen[k]).ToList();
-        var problem = ProblemOf(request, taken, [.. request.Done.Where(id => !taken.Has(Graph.IndexOf(id))), .. removal.Select(o => o.Id)]);
+        var seen = rules
+            .Set.Select(i => Graph.Node(i).SeenThrough(id => Graph.IndexOf(id) is >= 0 and var k && open.Has(k)))
+            .ToArray();
+        var removal = Walk.Gathered(order.Order, Tools(rules), rules.Allowed, k => seen[k].View == "behind", hand)
+            .Select(k => seen[k])
+            .ToList();
+        var problem = ProblemOf(
+            request,
+            taken,
+            [.. request.Done.Where(id => !taken.Has(Graph.IndexOf(id))), .. removal.Select(o => o.Id)]
+        );
         var wayBack = problem.Order(0, Until(1));
         var back = wayBack ?? new([], 0, 0);
         var home = problem.Gathered(back.Order);
@@ -186,7 +252,11 @@ public sealed class TeardownPlanner
             RefitMinutes = back.Order.Aggregate(new Spread(), (sum, k) => sum + problem.Move(k).Step.Minutes),
             ToolChanges = order.Changes,
             RefitToolChanges = back.Changes,
-            Proof = new(Proof.Of(found.Cost / 100.0, found.LowerBound / 100.0), Proof.Of(order.Changes, fewest), Proof.Of(back.Changes, back.LowerBound)),
+            Proof = new(
+                Proof.Of(found.Cost / 100.0, found.LowerBound / 100.0),
+                Proof.Of(order.Changes, fewest),
+                Proof.Of(back.Changes, back.LowerBound)
+            ),
         };
     }
 
@@ -198,7 +268,8 @@ public sealed class TeardownPlanner
     private ToolOrder.Result Ordered(Bits operations, Bits have, ulong hand, Func<bool> stop)
     {
         var rules = new RemovalOrder(Graph, operations, have);
-        return ToolOrder.Find(Tools(rules), rules.Allowed, true, hand, stop) ?? throw new InvalidOperationException("The set has no order.");
+        return ToolOrder.Find(Tools(rules), rules.Allowed, true, hand, stop)
+            ?? throw new InvalidOperationException("The set has no order.");
     }
 
     /// <summary>Orders the way back of operations that are out.</summary>
@@ -220,8 +291,10 @@ public sealed class TeardownPlanner
         var problem = new RefitProblem(Graph, places, stepsIn.ToHashSet());
         var late = Late();
         var order = problem.Order(0, () => late(1));
-        IReadOnlyList<RefitMove> found = order is not null ? [.. problem.Gathered(order.Order).Select(problem.Move)]
-            : late(1) ? throw new TimeoutException("No way back was found in time.") : [];
+        IReadOnlyList<RefitMove> found =
+            order is not null ? [.. problem.Gathered(order.Order).Select(problem.Move)]
+            : late(1) ? throw new TimeoutException("No way back was found in time.")
+            : [];
         if (order is not { Optimal: false })
         {
             // What a deadline cut short is not kept.
@@ -230,28 +303,41 @@ public sealed class TeardownPlanner
         return found;
     }
 
-    /// <summary>Why a refit step may not be done yet: the moves that come first; empty where it may. A step whose way in would be
-    /// blocked by what is back already waits for nothing that is named, and is told of by <paramref name="blocked"/>.</summary>
+    /// <summary>Why a refit step may not be done yet: the moves that come first; empty where it may. A step whose way
+    /// in would be
+    /// blocked by what is back already waits for nothing that is named, and is told of by <paramref
+    /// name="blocked"/>.</summary>
     /// <param name="key"><c>operation/step</c> of the one to do.</param>
     /// <param name="removed">All that are out, in the order they were done; contains its operation.</param>
     /// <param name="stepsIn">Steps done already of operations that are out.</param>
     /// <param name="blocked">Whether no way to its place is open.</param>
-    public IReadOnlyList<RefitMove> RefitFirst(string key, IReadOnlyList<string> removed, IReadOnlyCollection<string> stepsIn, out bool blocked)
+    public IReadOnlyList<RefitMove> RefitFirst(
+        string key,
+        IReadOnlyList<string> removed,
+        IReadOnlyCollection<string> stepsIn,
+        out bool blocked
+    )
     {
-        var problem = new RefitProblem(Graph, [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)], stepsIn.ToHashSet());
+        var problem = new RefitProblem(
+            Graph,
+            [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)],
+            stepsIn.ToHashSet()
+        );
         var first = problem.Before(key).ToList();
         var k = Enumerable.Range(0, problem.Count).FirstOrDefault(i => problem.Move(i).Key == key, -1);
         blocked = first.Count == 0 && k >= 0 && !problem.Allowed(k, Bits.None);
         return first;
     }
 
-    /// <summary>Whether parts can be freed at all by the ways chosen, on a closed machine: asked of the graph, without planning.</summary>
+    /// <summary>Whether parts can be freed at all by the ways chosen, on a closed machine: asked of the graph, without
+    /// planning.</summary>
     /// <param name="partIds">The parts.</param>
     /// <param name="waysIn">Way id → option.</param>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
     public bool CanReach(IEnumerable<string> partIds, IReadOnlyDictionary<string, string> waysIn)
     {
-        // The largest set that holds together by itself: if it does not serve the parts, no smaller one does. That two options of one way are not taken
+        // The largest set that holds together by itself: if it does not serve the parts, no smaller one does. That two
+        // options of one way are not taken
         // together is a wish, given up where nothing else serves.
         var (set, before) = (Graph.Reachable - Banned(waysIn, Bits.None), Bits.UpTo(Graph.Count));
         while (set != before)
@@ -267,14 +353,17 @@ public sealed class TeardownPlanner
     /// <param name="groups">Groups of operation ids; one of each must be done.</param>
     /// <param name="done">Operations already done.</param>
     /// <returns>Minutes, or null where it cannot be reached.</returns>
-    public double? MinutesTo(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) => Cost([.. groups.Select(Graph.SetOf)], done, Bits.None);
+    public double? MinutesTo(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) =>
+        Cost([.. groups.Select(Graph.SetOf)], done, Bits.None);
 
     /// <summary>Operations opened by the cheapest way to one of each group, with what is done.</summary>
-    public Bits StateAfter(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) => done | Cheapest([.. groups.Select(Graph.SetOf)], done);
+    public Bits StateAfter(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) =>
+        done | Cheapest([.. groups.Select(Graph.SetOf)], done);
 
     /// <summary>Minutes out and in to free parts from the present state.</summary>
     /// <returns>Minutes, or null where one cannot be freed.</returns>
-    public double? MinutesToFree(IEnumerable<string> partIds, Bits done) => Cost([.. GoalsOf(partIds)], done, Bits.None);
+    public double? MinutesToFree(IEnumerable<string> partIds, Bits done) =>
+        Cost([.. GoalsOf(partIds)], done, Bits.None);
 
     /// <summary>The same by the ways chosen.</summary>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
@@ -292,7 +381,8 @@ public sealed class TeardownPlanner
     }
 
     /// <summary>Steps done already, without those of operations that come out again.</summary>
-    private HashSet<string> StepsIn(IEnumerable<string> keys, Bits again) => [.. keys.Where(k => !again.Has(Math.Max(0, Graph.IndexOf(k.Split('/')[0]))))];
+    private HashSet<string> StepsIn(IEnumerable<string> keys, Bits again) =>
+        [.. keys.Where(k => !again.Has(Math.Max(0, Graph.IndexOf(k.Split('/')[0]))))];
 
     private Bits Cheapest(IReadOnlyList<Bits> goals, Bits done) => Solve([.. goals], done, Bits.None)?.Set ?? Bits.None;
 
@@ -350,10 +440,12 @@ public sealed class TeardownPlanner
         return banned - done;
     }
 
-    /// <summary>A part that nothing frees (a foot, the cabinet) is worked on where it stands and asks for no operation.</summary>
+    /// <summary>A part that nothing frees (a foot, the cabinet) is worked on where it stands and asks for no
+    /// operation.</summary>
     private List<Bits> GoalsOf(IEnumerable<string> partIds) => [.. partIds.Select(GoalOf).Where(g => !g.IsEmpty)];
 
-    private Bits GoalOf(string partId) => Graph.Layout.FindPart(partId) is null
-        ? throw new ArgumentException($"There is no part '{partId}'.", nameof(partId))
-        : Graph.FreeingOperations(partId);
+    private Bits GoalOf(string partId) =>
+        Graph.Layout.FindPart(partId) is null
+            ? throw new ArgumentException($"There is no part '{partId}'.", nameof(partId))
+            : Graph.FreeingOperations(partId);
 }

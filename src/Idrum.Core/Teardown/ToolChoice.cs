@@ -30,7 +30,9 @@ public sealed record ToolChoice(ulong[] Sets, ulong Surely, bool Complete)
             complete &= sets.Count <= Most;
             sets = sets.Count > Most ? sets[..Most] : sets;
         }
-        var surely = complete ? sets.Aggregate(ulong.MaxValue, (s, o) => s & o) : uses.Where(u => u.Any.Distinct().Count() == 1).Aggregate(0UL, (s, u) => s | bit(u.Any[0]));
+        var surely = complete
+            ? sets.Aggregate(ulong.MaxValue, (s, o) => s & o)
+            : uses.Where(u => u.Any.Distinct().Count() == 1).Aggregate(0UL, (s, u) => s | bit(u.Any[0]));
         return new([.. sets], surely, complete);
     }
 }

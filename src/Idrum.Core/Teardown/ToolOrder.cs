@@ -3,10 +3,14 @@ using System.Numerics;
 namespace Idrum.Core.Teardown;
 
 /// <summary>Orders steps with the fewest tool changes: A* over what is placed and which tools are in hand.</summary>
-/// <remarks>A tool change is taking up a tool that the last step with tools did not use; steps by bare hand leave the tools where they
-/// are. Two bounds, the larger counts: the tools still needed that are not in hand, each taken up once more at least; and of the kinds of step
-/// still to come (steps with the same choices are one kind) what entering each costs at least from any other, only one of them being entered from
-/// the hand as it is. Where a step that has been placed never forbids another, a step that needs no change is placed at once without loss
+/// <remarks>A tool change is taking up a tool that the last step with tools did not use; steps by bare hand leave the
+/// tools where they
+/// are. Two bounds, the larger counts: the tools still needed that are not in hand, each taken up once more at least;
+/// and of the kinds of step
+/// still to come (steps with the same choices are one kind) what entering each costs at least from any other, only one
+/// of them being entered from
+/// the hand as it is. Where a step that has been placed never forbids another, a step that needs no change is placed at
+/// once without loss
 /// (dominance), and of steps of one kind it does not matter which comes first (symmetry).</remarks>
 internal sealed class ToolOrder
 {
@@ -43,7 +47,12 @@ internal sealed class ToolOrder
         this.stop = stop;
         complete = tools.All(t => t.Complete);
         var known = new Dictionary<string, int>();
-        kindOf = [.. tools.Select(t => string.Join(',', t.Sets)).Select(k => known.TryGetValue(k, out var kind) ? kind : known[k] = known.Count)];
+        kindOf =
+        [
+            .. tools
+                .Select(t => string.Join(',', t.Sets))
+                .Select(k => known.TryGetValue(k, out var kind) ? kind : known[k] = known.Count),
+        ];
         kinds = [.. Enumerable.Range(0, known.Count).Select(k => tools[Array.IndexOf(kindOf, k)].Sets)];
         entry = [.. Enumerable.Range(0, kinds.Length).Select(Entry)];
         all = Bits.UpTo(n);
@@ -55,8 +64,13 @@ internal sealed class ToolOrder
     /// <param name="hand">Tools in hand at the start.</param>
     /// <param name="stop">Whether to stop and say the bound reached.</param>
     /// <returns>The order, or null where the steps have none, or none was found in time.</returns>
-    internal static Result? Find(ToolChoice[] tools, Func<Bits, Bits> allowed, bool monotone, ulong hand, Func<bool> stop) =>
-        new ToolOrder(tools, allowed, monotone, stop).Search(hand);
+    internal static Result? Find(
+        ToolChoice[] tools,
+        Func<Bits, Bits> allowed,
+        bool monotone,
+        ulong hand,
+        Func<bool> stop
+    ) => new ToolOrder(tools, allowed, monotone, stop).Search(hand);
 
     private Result? Search(ulong hand)
     {
@@ -131,8 +145,14 @@ internal sealed class ToolOrder
         }
     }
 
-    private static Node Place(Node node, int step, ulong set) => new(node.Placed.With(step), set == 0 ? node.Hand : set,
-        node.Changes + BitOperations.PopCount(set & ~node.Hand), node, [step]);
+    private static Node Place(Node node, int step, ulong set) =>
+        new(
+            node.Placed.With(step),
+            set == 0 ? node.Hand : set,
+            node.Changes + BitOperations.PopCount(set & ~node.Hand),
+            node,
+            [step]
+        );
 
     /// <summary>With every step placed that costs nothing and leaves the hand as it is.</summary>
     private Node Closed(Node node)
@@ -157,7 +177,8 @@ internal sealed class ToolOrder
         return more is null ? node : node with { Placed = placed, Steps = [.. node.Steps, .. more] };
     }
 
-    /// <summary>Steps that need no change with these tools in hand, and what entering each kind costs from it.</summary>
+    /// <summary>Steps that need no change with these tools in hand, and what entering each kind costs from
+    /// it.</summary>
     private (Bits Free, int[] Cost) With(ulong hand)
     {
         if (hands.TryGetValue(hand, out var known))
@@ -168,7 +189,8 @@ internal sealed class ToolOrder
         return hands[hand] = (free, [.. kinds.Select(sets => sets.Min(set => BitOperations.PopCount(set & ~hand)))]);
     }
 
-    /// <summary>What entering a kind costs at least, from any step of another kind; nothing where not all of its choices are looked at.</summary>
+    /// <summary>What entering a kind costs at least, from any step of another kind; nothing where not all of its
+    /// choices are looked at.</summary>
     private int Entry(int kind)
     {
         if (!complete)
@@ -208,7 +230,8 @@ internal sealed class ToolOrder
         return node.Changes + Math.Max(BitOperations.PopCount(needed & ~node.Hand), sum - saved);
     }
 
-    /// <summary>Straight to the end from a node: always the step of fewest changes, of these the one whose tools serve most.</summary>
+    /// <summary>Straight to the end from a node: always the step of fewest changes, of these the one whose tools serve
+    /// most.</summary>
     private Node? Dive(Node node)
     {
         while (node.Placed != all)
@@ -216,7 +239,10 @@ internal sealed class ToolOrder
             Node? pick = null;
             foreach (var next in Choices(node))
             {
-                if (pick is null || (next.Changes, -next.Placed.Count).CompareTo((pick.Changes, -pick.Placed.Count)) < 0)
+                if (
+                    pick is null
+                    || (next.Changes, -next.Placed.Count).CompareTo((pick.Changes, -pick.Placed.Count)) < 0
+                )
                 {
                     pick = next;
                 }

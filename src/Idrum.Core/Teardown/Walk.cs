@@ -2,8 +2,10 @@ using System.Numerics;
 
 namespace Idrum.Core.Teardown;
 
-/// <summary>Brings steps together that are done from the same side of the machine, so that nobody walks round it more often than needed:
-/// among orders with the same tool changes the one with fewer walks is taken. A local search; it claims nothing.</summary>
+/// <summary>Brings steps together that are done from the same side of the machine, so that nobody walks round it more
+/// often than needed:
+/// among orders with the same tool changes the one with fewer walks is taken. A local search; it claims
+/// nothing.</summary>
 internal static class Walk
 {
     private const int MostSteps = 70;
@@ -13,7 +15,13 @@ internal static class Walk
     /// <param name="allowed">The steps that may come now, given what is placed.</param>
     /// <param name="behind">Whether a step is done from behind.</param>
     /// <param name="hand">Tools in hand at the start.</param>
-    internal static IReadOnlyList<int> Gathered(IReadOnlyList<int> order, IReadOnlyList<ToolChoice> tools, Func<Bits, Bits> allowed, Func<int, bool> behind, ulong hand)
+    internal static IReadOnlyList<int> Gathered(
+        IReadOnlyList<int> order,
+        IReadOnlyList<ToolChoice> tools,
+        Func<Bits, Bits> allowed,
+        Func<int, bool> behind,
+        ulong hand
+    )
     {
         if (order.Count > MostSteps)
         {
@@ -26,7 +34,7 @@ internal static class Walk
             return best;
         }
         var most = Changes(best, tools, hand);
-        for (var better = true; better && runs.Count > 2;)
+        for (var better = true; better && runs.Count > 2; )
         {
             better = false;
             foreach (var other in Moved(best, runs))
@@ -74,7 +82,10 @@ internal static class Walk
                 {
                     var other = new List<int>(order);
                     other.RemoveRange(runs[r].From, runs[r].Count);
-                    other.InsertRange(to > runs[r].From ? to - runs[r].Count : to, order.GetRange(runs[r].From, runs[r].Count));
+                    other.InsertRange(
+                        to > runs[r].From ? to - runs[r].Count : to,
+                        order.GetRange(runs[r].From, runs[r].Count)
+                    );
                     yield return other;
                 }
             }

@@ -24,19 +24,27 @@ internal sealed class WayBackSearch
         exempt = graph.SetOf(graph.Layout.NotMirrored.Select(p => p.Operation));
     }
 
-    /// <summary>A set of removals after which the way back has no order, or null where every one has. The graph of all possible links is
-    /// looked at first; only where it has a circle, the operations of the circle are searched, all sets of them.</summary>
+    /// <summary>A set of removals after which the way back has no order, or null where every one has. The graph of all
+    /// possible links is
+    /// looked at first; only where it has a circle, the operations of the circle are searched, all sets of
+    /// them.</summary>
     /// <param name="graph">The operations of one machine.</param>
     /// <param name="stop">Whether to stop; what was not searched by then is told as not proved.</param>
-    internal static (string Operation, string Message)? Fault(PrecedenceGraph graph, Func<bool> stop) => new WayBackSearch(graph, stop).Fault();
+    internal static (string Operation, string Message)? Fault(PrecedenceGraph graph, Func<bool> stop) =>
+        new WayBackSearch(graph, stop).Fault();
 
     private (string Operation, string Message)? Fault()
     {
         var operations = graph.Layout.Operations;
-        var moves = operations.SelectMany((o, i) => o.Steps.Select(s => (Op: i, Key: o.Id + "/" + s.Id, Step: s))).Where(m => everything.Has(m.Op)).ToList();
+        var moves = operations
+            .SelectMany((o, i) => o.Steps.Select(s => (Op: i, Key: o.Id + "/" + s.Id, Step: s)))
+            .Where(m => everything.Has(m.Op))
+            .ToList();
         var at = moves.Select((m, k) => (m.Key, k)).ToDictionary(p => p.Key, p => p.k);
         var ofOperation = moves.Select((m, k) => (m.Op, k)).ToLookup(p => p.Op, p => p.k);
-        var notMirrored = graph.Layout.NotMirrored.Select(p => (graph.IndexOf(p.Operation), graph.IndexOf(p.Through))).ToHashSet();
+        var notMirrored = graph
+            .Layout.NotMirrored.Select(p => (graph.IndexOf(p.Operation), graph.IndexOf(p.Through)))
+            .ToHashSet();
         // Of all that could have been removed: which step waits for which.
         var waits = moves.Select(_ => new HashSet<int>()).ToArray();
         foreach (var i in everything)
@@ -62,8 +70,14 @@ internal sealed class WayBackSearch
         for (var k = 0; k < moves.Count; k++)
         {
             waits[k].UnionWith(moves[k].Step.After.Where(at.ContainsKey).Select(key => at[key]));
-            foreach (var later in moves[k].Step.Before.Where(at.ContainsKey).Select(key => at[key])
-                .Concat((graph.SetOf(moves[k].Step.StillOut) - graph.Virtual).ToList().SelectMany(m => ofOperation[m])))
+            foreach (
+                var later in moves[k]
+                    .Step.Before.Where(at.ContainsKey)
+                    .Select(key => at[key])
+                    .Concat(
+                        (graph.SetOf(moves[k].Step.StillOut) - graph.Virtual).ToList().SelectMany(m => ofOperation[m])
+                    )
+            )
             {
                 waits[later].Add(k);
             }
@@ -74,7 +88,10 @@ internal sealed class WayBackSearch
             string Named(IEnumerable<int> set) => string.Join(", ", set.Select(i => $"'{graph.Node(i).Id}'"));
             if (component.Count > MostSearched)
             {
-                return (operations[component[0]].Id, $"Not proved: {component.Count} operations may wait for one another on the way back; {MostSearched} at most are searched");
+                return (
+                    operations[component[0]].Id,
+                    $"Not proved: {component.Count} operations may wait for one another on the way back; {MostSearched} at most are searched"
+                );
             }
             List<int>? set;
             try
@@ -83,18 +100,26 @@ internal sealed class WayBackSearch
             }
             catch (TooMany)
             {
-                return (operations[component[0]].Id, $"Not proved in time: too many removals of {Named(component)} would have to be tried");
+                return (
+                    operations[component[0]].Id,
+                    $"Not proved in time: too many removals of {Named(component)} would have to be tried"
+                );
             }
             if (set is not null)
             {
-                return (graph.Node(set[0]).Id, $"The way back has no order once these were removed: {Named(set)}; the steps {string.Join(", ", circle.Order().Select(k => $"'{moves[k].Key}'"))} wait for one another");
+                return (
+                    graph.Node(set[0]).Id,
+                    $"The way back has no order once these were removed: {Named(set)}; the steps {string.Join(", ", circle.Order().Select(k => $"'{moves[k].Key}'"))} wait for one another"
+                );
             }
         }
         return null;
     }
 
-    /// <summary>A set that could be removed and has no way back, by those of it that lie within a component; or null.</summary>
-    /// <remarks>What lies in other components goes back before all of it or after all of it, so that only what is open behind a group, or not,
+    /// <summary>A set that could be removed and has no way back, by those of it that lie within a component; or
+    /// null.</summary>
+    /// <remarks>What lies in other components goes back before all of it or after all of it, so that only what is open
+    /// behind a group, or not,
     /// matters of it. Of the sets that hold the same of the component, those that open least are tried.</remarks>
     private List<int>? Search(List<int> component, int[] links)
     {
@@ -131,7 +156,8 @@ internal sealed class WayBackSearch
         return null;
     }
 
-    /// <summary>A set that can be removed, holds the one given and beside it only what is usable, and has no way back; or null.</summary>
+    /// <summary>A set that can be removed, holds the one given and beside it only what is usable, and has no way back;
+    /// or null.</summary>
     private Bits? Support(Bits set, Bits usable)
     {
         Look(1);
@@ -158,7 +184,8 @@ internal sealed class WayBackSearch
         return null;
     }
 
-    /// <summary>Operations not chosen that stand in an open group of what is stuck, or behind what is passed through in one.</summary>
+    /// <summary>Operations not chosen that stand in an open group of what is stuck, or behind what is passed through in
+    /// one.</summary>
     private Bits Joining(Bits stuck, Bits set)
     {
         var have = graph.Possible(set | graph.Virtual, Bits.None);
@@ -218,7 +245,8 @@ internal sealed class WayBackSearch
         }
     }
 
-    /// <summary>For each operation of a component those of it that some step of it may wait for, one bit each; itself where two of its own
+    /// <summary>For each operation of a component those of it that some step of it may wait for, one bit each; itself
+    /// where two of its own
     /// steps stand in the circle.</summary>
     private static int[] Links(List<int> circle, int[] operationOf, List<int> component, HashSet<int>[] waits)
     {
@@ -234,10 +262,11 @@ internal sealed class WayBackSearch
         return links;
     }
 
-    /// <summary>Whether some of a set may wait for one another: what waits for nothing of it is struck, as long as there is such.</summary>
+    /// <summary>Whether some of a set may wait for one another: what waits for nothing of it is struck, as long as
+    /// there is such.</summary>
     private static bool Circular(int mask, int[] links)
     {
-        for (var struck = true; struck && mask != 0;)
+        for (var struck = true; struck && mask != 0; )
         {
             struck = false;
             for (var i = 0; i < links.Length; i++)
@@ -299,8 +328,7 @@ internal sealed class WayBackSearch
                         w = stack.Pop();
                         on[w] = false;
                         component.Add(w);
-                    }
-                    while (w != top.Node);
+                    } while (w != top.Node);
                     found.Add(component);
                 }
             }

@@ -9,12 +9,18 @@ public static class ApiBody
 {
     /// <summary>A problem that names fields.</summary>
     public static IResult Problem(IEnumerable<FieldError> errors, int status = 422, string title = "Not accepted") =>
-        Results.ValidationProblem(errors.GroupBy(e => e.Pointer).ToDictionary(g => g.Key, g => g.Select(e => e.Message).ToArray()), statusCode: status, title: title);
+        Results.ValidationProblem(
+            errors.GroupBy(e => e.Pointer).ToDictionary(g => g.Key, g => g.Select(e => e.Message).ToArray()),
+            statusCode: status,
+            title: title
+        );
 
-    public static IResult Problem(string field, string message, int status = 422) => Problem([new(field, message)], status);
+    public static IResult Problem(string field, string message, int status = 422) =>
+        Problem([new(field, message)], status);
 
     /// <summary>Reads the body as JSON of a type, or answers what is wrong with it.</summary>
-    public static async Task<(T? Value, IResult? Wrong)> ReadAsync<T>(HttpRequest request) where T : class
+    public static async Task<(T? Value, IResult? Wrong)> ReadAsync<T>(HttpRequest request)
+        where T : class
     {
         var (text, wrong) = await TextAsync(request);
         if (wrong is not null)
@@ -27,7 +33,9 @@ public static class ApiBody
             {
                 return (null, Problem(fault.Pointer.TrimStart('/'), fault.Message, 400));
             }
-            return JsonSerializer.Deserialize<T>(text, IdrumJson.Options) is { } value ? (value, null) : (null, Problem("", "The body is empty.", 400));
+            return JsonSerializer.Deserialize<T>(text, IdrumJson.Options) is { } value
+                ? (value, null)
+                : (null, Problem("", "The body is empty.", 400));
         }
         catch (JsonException e)
         {

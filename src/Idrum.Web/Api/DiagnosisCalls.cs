@@ -17,7 +17,8 @@ public sealed record DiagnosisQuestion
     /// <summary>Wear relative to ten years at five loads a week, 0.1 to 3.</summary>
     public double Wear { get; init; } = 1;
 
-    /// <summary>Whether the complaint has been taken: complaints are not asked for again, and one that was not mentioned is a soft no. Where it is
+    /// <summary>Whether the complaint has been taken: complaints are not asked for again, and one that was not
+    /// mentioned is a soft no. Where it is
     /// not said, it has been taken if any complaint stands among the findings.</summary>
     public bool? ComplaintsTold { get; init; }
 
@@ -36,7 +37,8 @@ public sealed record DiagnosisQuestion
     /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
     public IReadOnlyList<string> PutRight { get; init; } = [];
 
-    /// <summary>Whether the findings were heard and seen after what was changed and put right: none of that is their cause.</summary>
+    /// <summary>Whether the findings were heard and seen after what was changed and put right: none of that is their
+    /// cause.</summary>
     public bool HeardAgain { get; init; }
 
     /// <summary>Ids of operations that are not on this machine.</summary>
@@ -46,53 +48,123 @@ public sealed record DiagnosisQuestion
     public IReadOnlyList<string>? AtHand { get; init; }
 }
 
-public sealed record CauseAnswer(string FaultId, string Name, double Probability, IReadOnlyList<Weight> Because, double? RepairMinutes);
+public sealed record CauseAnswer(
+    string FaultId,
+    string Name,
+    double Probability,
+    IReadOnlyList<Weight> Because,
+    double? RepairMinutes
+);
 
-public sealed record CheckAnswer(string CheckId, double Minutes, double TeardownMinutes, double ExpectedCost, bool Live, string Caution);
+public sealed record CheckAnswer(
+    string CheckId,
+    double Minutes,
+    double TeardownMinutes,
+    double ExpectedCost,
+    bool Live,
+    string Caution
+);
 
-public sealed record DiagnosisAnswer(IReadOnlyList<CauseAnswer> Causes, double SeveralAtOnce, IReadOnlyList<CheckAnswer> Checks, Advice Advice, Advice? RunnerUp, IReadOnlyList<Oddity> Oddities,
-    IReadOnlyList<WalkRoundAnswer> WalkRound, IReadOnlyList<string> RuledOut);
+public sealed record DiagnosisAnswer(
+    IReadOnlyList<CauseAnswer> Causes,
+    double SeveralAtOnce,
+    IReadOnlyList<CheckAnswer> Checks,
+    Advice Advice,
+    Advice? RunnerUp,
+    IReadOnlyList<Oddity> Oddities,
+    IReadOnlyList<WalkRoundAnswer> WalkRound,
+    IReadOnlyList<string> RuledOut
+);
 
 /// <summary>One thing in reach of an open machine.</summary>
 public sealed record WalkRoundAnswer(string CheckId, double Minutes, IReadOnlyList<string> PartIds);
 
 public static class DiagnosisCalls
 {
-    public static void MapDiagnosis(this RouteGroupBuilder api) => api.MapPost("/diagnosis", async (HttpRequest request, ShopSnapshot shop, WorkGate gate, CancellationToken caller) =>
-        {
-            var (question, wrong) = await ApiBody.ReadAsync<DiagnosisQuestion>(request);
-            if (question is null)
-            {
-                return wrong!;
-            }
-            if (shop.FindLayout(question.LayoutId) is not { } layout)
-            {
-                return ApiBody.Problem("layoutId", "The shop has no such layout.");
-            }
-            var errors = Check(question, layout, shop).ToList();
-            if (errors.Count > 0)
-            {
-                return ApiBody.Problem(errors);
-            }
-            var said = question.Findings.Concat(question.History).Concat(question.Readings).GroupBy(f => f.Key).ToDictionary(g => g.Key, g => g.Last().Value);
-            var told = question.ComplaintsTold ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == "complaint");
-            var r = await gate.RunAsync(stop => shop.For(layout, question.Facts, new Dictionary<string, string>()).Diagnostician
-                .Diagnose(new(said, question.Done, question.Wear, false, told)
+    public static void MapDiagnosis(this RouteGroupBuilder api) =>
+        api.MapPost(
+                "/diagnosis",
+                async (HttpRequest request, ShopSnapshot shop, WorkGate gate, CancellationToken caller) =>
                 {
-                    Fitted = question.Fitted,
-                    AtHand = question.AtHand,
-                    PutRight = question.PutRight,
-                    HeardAgain = question.HeardAgain,
-                    Absent = question.Absent,
-                }, stop), caller);
-            return Results.Ok(new DiagnosisAnswer(
-                [.. r.Causes.Select(c => new CauseAnswer(c.Fault.Id, c.Fault.Name, c.Probability, c.Because, c.RepairMinutes))],
-                r.SeveralAtOnce,
-                [.. r.Checks.Select(c => new CheckAnswer(c.Finding.Id, c.Minutes, c.TeardownMinutes, c.ExpectedCost, c.Finding.Live, c.Finding.Caution))],
-                r.Advice, r.RunnerUp, r.Oddities, [.. r.WalkRound.Select(w => new WalkRoundAnswer(w.Finding.Id, w.Finding.Minutes, w.PartIds))], [.. r.RuledOut.Select(f => f.Id)]));
-        })
-        .Accepts<DiagnosisQuestion>("application/json").Produces<DiagnosisAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
-        .WithSummary("Causes with their evidence, checks priced with their teardown, and what to do next");
+                    var (question, wrong) = await ApiBody.ReadAsync<DiagnosisQuestion>(request);
+                    if (question is null)
+                    {
+                        return wrong!;
+                    }
+                    if (shop.FindLayout(question.LayoutId) is not { } layout)
+                    {
+                        return ApiBody.Problem("layoutId", "The shop has no such layout.");
+                    }
+                    var errors = Check(question, layout, shop).ToList();
+                    if (errors.Count > 0)
+                    {
+                        return ApiBody.Problem(errors);
+                    }
+                    var said = question
+                        .Findings.Concat(question.History)
+                        .Concat(question.Readings)
+                        .GroupBy(f => f.Key)
+                        .ToDictionary(g => g.Key, g => g.Last().Value);
+                    var told = question.ComplaintsTold
+                        ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == "complaint");
+                    var r = await gate.RunAsync(
+                        stop =>
+                            shop.For(layout, question.Facts, new Dictionary<string, string>())
+                                .Diagnostician.Diagnose(
+                                    new(said, question.Done, question.Wear, false, told)
+                                    {
+                                        Fitted = question.Fitted,
+                                        AtHand = question.AtHand,
+                                        PutRight = question.PutRight,
+                                        HeardAgain = question.HeardAgain,
+                                        Absent = question.Absent,
+                                    },
+                                    stop
+                                ),
+                        caller
+                    );
+                    return Results.Ok(
+                        new DiagnosisAnswer(
+                            [
+                                .. r.Causes.Select(c => new CauseAnswer(
+                                    c.Fault.Id,
+                                    c.Fault.Name,
+                                    c.Probability,
+                                    c.Because,
+                                    c.RepairMinutes
+                                )),
+                            ],
+                            r.SeveralAtOnce,
+                            [
+                                .. r.Checks.Select(c => new CheckAnswer(
+                                    c.Finding.Id,
+                                    c.Minutes,
+                                    c.TeardownMinutes,
+                                    c.ExpectedCost,
+                                    c.Finding.Live,
+                                    c.Finding.Caution
+                                )),
+                            ],
+                            r.Advice,
+                            r.RunnerUp,
+                            r.Oddities,
+                            [
+                                .. r.WalkRound.Select(w => new WalkRoundAnswer(
+                                    w.Finding.Id,
+                                    w.Finding.Minutes,
+                                    w.PartIds
+                                )),
+                            ],
+                            [.. r.RuledOut.Select(f => f.Id)]
+                        )
+                    );
+                }
+            )
+            .Accepts<DiagnosisQuestion>("application/json")
+            .Produces<DiagnosisAnswer>()
+            .ProducesValidationProblem(422)
+            .ProducesValidationProblem(400)
+            .WithSummary("Causes with their evidence, checks priced with their teardown, and what to do next");
 
     private static IEnumerable<FieldError> Check(DiagnosisQuestion q, Layout layout, ShopSnapshot shop)
     {
@@ -100,7 +172,9 @@ public static class DiagnosisCalls
         {
             yield return new("wear", "Wear lies between 0.1 and 3.");
         }
-        foreach (var (field, answers) in new[] { ("findings", q.Findings), ("history", q.History), ("readings", q.Readings) })
+        foreach (
+            var (field, answers) in new[] { ("findings", q.Findings), ("history", q.History), ("readings", q.Readings) }
+        )
         {
             foreach (var (id, outcome) in answers)
             {
@@ -111,15 +185,25 @@ public static class DiagnosisCalls
                 }
                 else if (outcome is null || finding.IndexOf(outcome) < 0)
                 {
-                    yield return new($"{field}/{id}", $"Its outcomes are: {string.Join(", ", finding.Outcomes.Select(o => o.Id))}.");
+                    yield return new(
+                        $"{field}/{id}",
+                        $"Its outcomes are: {string.Join(", ", finding.Outcomes.Select(o => o.Id))}."
+                    );
                 }
             }
         }
         foreach (var (fact, value) in q.Facts)
         {
-            if (!layout.Facts.Any(f => f.Id == fact) || value is null || shop.Words.FindFact(fact)?.Values.Any(v => v.Id == value) != true)
+            if (
+                !layout.Facts.Any(f => f.Id == fact)
+                || value is null
+                || shop.Words.FindFact(fact)?.Values.Any(v => v.Id == value) != true
+            )
             {
-                yield return new($"facts/{FieldErrors.Short(fact)}", "There is no such fact on this layout, or it has no such value.");
+                yield return new(
+                    $"facts/{FieldErrors.Short(fact)}",
+                    "There is no such fact on this layout, or it has no such value."
+                );
             }
         }
         foreach (var (field, parts) in new[] { ("fitted", q.Fitted), ("atHand", q.AtHand ?? []) })
@@ -138,7 +222,11 @@ public static class DiagnosisCalls
             {
                 if (operations[i] is null || layout.FindOperation(operations[i]) is null)
                 {
-                    yield return new($"{field}/{i}", "There is no such operation on this machine." + Nearest.Hint(operations[i] ?? "", layout.Operations.Select(o => o.Id)));
+                    yield return new(
+                        $"{field}/{i}",
+                        "There is no such operation on this machine."
+                            + Nearest.Hint(operations[i] ?? "", layout.Operations.Select(o => o.Id))
+                    );
                 }
                 else if (field == "absent" && q.Done.Contains(operations[i]))
                 {
@@ -150,7 +238,11 @@ public static class DiagnosisCalls
         {
             if (q.PutRight[i] is null || shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
             {
-                yield return new($"putRight/{i}", "There is no such fault that is put right here." + Nearest.Hint(q.PutRight[i] ?? "", shop.Catalog.Faults.Select(f => f.Id)));
+                yield return new(
+                    $"putRight/{i}",
+                    "There is no such fault that is put right here."
+                        + Nearest.Hint(q.PutRight[i] ?? "", shop.Catalog.Faults.Select(f => f.Id))
+                );
             }
         }
     }

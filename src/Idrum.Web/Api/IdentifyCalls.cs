@@ -28,37 +28,77 @@ public sealed record IdentifyNext(string FeatureId, string Question, string Wher
 /// <summary>A fact that tells the two likeliest apart.</summary>
 public sealed record IdentifyDifference(string FeatureId, string First, string Second, bool FromOutside);
 
-public sealed record IdentifyAnswer(IReadOnlyList<IdentifyCandidate> Candidates, IdentifyNext? NextQuestion, IReadOnlyList<IdentifyDifference> Differences);
+public sealed record IdentifyAnswer(
+    IReadOnlyList<IdentifyCandidate> Candidates,
+    IdentifyNext? NextQuestion,
+    IReadOnlyList<IdentifyDifference> Differences
+);
 
 public static class IdentifyCalls
 {
-    public static void MapIdentify(this RouteGroupBuilder api) => api.MapPost("/identify", async (HttpRequest request, ShopSnapshot shop, LearningStore learning) =>
-        {
-            var (question, wrong) = await ApiBody.ReadAsync<IdentifyQuestion>(request);
-            if (question is null)
+    public static void MapIdentify(this RouteGroupBuilder api) =>
+        api.MapPost("/identify", async (HttpRequest request, ShopSnapshot shop, LearningStore learning) =>
             {
-                return wrong!;
-            }
-            var errors = new FieldErrors();
-            foreach (var (id, value) in question.Answers)
-            {
-                var fact = shop.Words.FindFact(id);
-                errors.If(fact is null, "answers/" + FieldErrors.Short(id), "There is no such feature.");
-                errors.If(fact is not null && value != IdentificationKey.CantTell && fact.Values.All(v => v.Id != value), "answers/" + FieldErrors.Short(id),
-                    $"One of {string.Join(", ", fact?.Values.Select(v => v.Id) ?? [])}, or {IdentificationKey.CantTell}.");
-            }
-            errors.If(question.Tag.Length > 60, "tag", "60 characters at most.");
-            if (errors.All.Count > 0)
-            {
-                return ApiBody.Problem(errors.All);
-            }
-            var found = new IdentificationKey(shop.Layouts, shop.Words).Of(question.Answers, new TagClue(learning.Tags()).Of(question.Tag));
-            return Results.Ok(new IdentifyAnswer(
-                [.. found.Candidates.SelectMany(c => c.Layout is null ? [new IdentifyCandidate(c.Id, c.Probability)]
-                    : c.Alike.Prepend(c.Layout).Select(l => new IdentifyCandidate(l.Id, c.Probability / (1 + c.Alike.Count)))).OrderByDescending(c => c.Probability)],
-                found.Next is { } next ? new(next.Id, next.Question, next.Where, [.. next.Values.Select(v => new IdentifyValue(v.Id, v.Name))]) : null,
-                [.. found.Differences(shop.Words).Select(d => new IdentifyDifference(d.Fact.Id, d.Left, d.Right, d.Fact.Seconds > 0))]));
-        })
-        .Accepts<IdentifyQuestion>("application/json").Produces<IdentifyAnswer>().ProducesValidationProblem(422).ProducesValidationProblem(400)
-        .WithSummary("Which layout stands there, from what can be seen outside, and the next question");
+                var (question, wrong) = await ApiBody.ReadAsync<IdentifyQuestion>(request);
+                if (question is null)
+                {
+                    return wrong!;
+                }
+                var errors = new FieldErrors();
+                foreach (var (id, value) in question.Answers)
+                {
+                    var fact = shop.Words.FindFact(id);
+                    errors.If(fact is null, "answers/" + FieldErrors.Short(id), "There is no such feature.");
+                    errors.If(
+                        fact is not null && value != IdentificationKey.CantTell && fact.Values.All(v => v.Id != value),
+                        "answers/" + FieldErrors.Short(id),
+                        $"One of {string.Join(", ", fact?.Values.Select(v => v.Id) ?? [])}, or {IdentificationKey.CantTell}."
+                    );
+                }
+                errors.If(question.Tag.Length > 60, "tag", "60 characters at most.");
+                if (errors.All.Count > 0)
+                {
+                    return ApiBody.Problem(errors.All);
+                }
+                var found = new IdentificationKey(shop.Layouts, shop.Words).Of(
+                    question.Answers,
+                    new TagClue(learning.Tags()).Of(question.Tag)
+                );
+                return Results.Ok(
+                    new IdentifyAnswer(
+                        [
+                            .. found
+                                .Candidates.SelectMany(c =>
+                                    c.Layout is null
+                                        ? [new IdentifyCandidate(c.Id, c.Probability)]
+                                        : c
+                                            .Alike.Prepend(c.Layout)
+                                            .Select(l => new IdentifyCandidate(
+                                                l.Id,
+                                                c.Probability / (1 + c.Alike.Count)
+                                            ))
+                                )
+                                .OrderByDescending(c => c.Probability),
+                        ],
+                        found.Next is { } next
+                            ? new(
+                                next.Id,
+                                next.Question,
+                                next.Where,
+                                [.. next.Values.Select(v => new IdentifyValue(v.Id, v.Name))]
+                            )
+                            : null,
+                        [
+                            .. found
+                                .Differences(shop.Words)
+                                .Select(d => new IdentifyDifference(d.Fact.Id, d.Left, d.Right, d.Fact.Seconds > 0)),
+                        ]
+                    )
+                );
+            })
+            .Accepts<IdentifyQuestion>("application/json")
+            .Produces<IdentifyAnswer>()
+            .ProducesValidationProblem(422)
+            .ProducesValidationProblem(400)
+            .WithSummary("Which layout stands there, from what can be seen outside, and the next question");
 }

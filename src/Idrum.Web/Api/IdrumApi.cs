@@ -1,4 +1,5 @@
 using Idrum.Web.Work;
+
 namespace Idrum.Web.Api;
 
 /// <summary>The computation without pages, under <c>/api/v1</c>.</summary>

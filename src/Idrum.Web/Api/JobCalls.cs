@@ -18,22 +18,44 @@ public static class JobCalls
     public static void MapJobs(this RouteGroupBuilder api)
     {
         api.MapGet("/jobs", (JobStore store) => store.List()).WithSummary("All jobs, open ones first");
-        api.MapGet("/jobs/{number}", (string number, JobStore store) => store.Find(number) is { } job
-                ? Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options)
-                : NotFound())
-            .Produces<JobAnswer>().ProducesProblem(404).WithSummary("State of one job");
-        api.MapGet("/jobs/{number}/export", (string number, JobStore store, ShopSnapshot shop) => store.Find(number) is { } job
-                ? Results.Text(JobExport.Json(job, store, shop), "application/json")
-                : NotFound())
-            .Produces<JobArchive>().ProducesProblem(404).WithSummary("Whole log of one job with its photos");
+        api.MapGet("/jobs/{number}", (string number, JobStore store) =>
+                store.Find(number) is { } job
+                    ? Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options)
+                    : NotFound()
+            )
+            .Produces<JobAnswer>()
+            .ProducesProblem(404)
+            .WithSummary("State of one job");
+        api.MapGet("/jobs/{number}/export", (string number, JobStore store, ShopSnapshot shop) =>
+                store.Find(number) is { } job
+                    ? Results.Text(JobExport.Json(job, store, shop), "application/json")
+                    : NotFound()
+            )
+            .Produces<JobArchive>()
+            .ProducesProblem(404)
+            .WithSummary("Whole log of one job with its photos");
         api.MapPost("/jobs", ImportAsync)
-            .Accepts<JobArchive>("application/json").Produces<JobAnswer>(201).ProducesValidationProblem(422).WithSummary("Import a whole job; importing it again changes nothing");
+            .Accepts<JobArchive>("application/json")
+            .Produces<JobAnswer>(201)
+            .ProducesValidationProblem(422)
+            .WithSummary("Import a whole job; importing it again changes nothing");
         api.MapPost("/jobs/{jobId:guid}/events", AppendAsync)
-            .Accepts<JobEvent>("application/json").Produces<EventAnswer>().Produces<EventAnswer>(201).ProducesValidationProblem(422).ProducesProblem(409)
+            .Accepts<JobEvent>("application/json")
+            .Produces<EventAnswer>()
+            .Produces<EventAnswer>(201)
+            .ProducesValidationProblem(422)
+            .ProducesProblem(409)
             .WithSummary("Add one event; sending it again changes nothing");
     }
 
-    private static async Task<IResult> ImportAsync(HttpRequest request, JobStore store, ShopSnapshot shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
+    private static async Task<IResult> ImportAsync(
+        HttpRequest request,
+        JobStore store,
+        ShopSnapshot shop,
+        LayoutIntake intake,
+        PhotoDesk photos,
+        CancellationToken caller
+    )
     {
         var (text, wrong) = await ApiBody.TextAsync(request);
         if (wrong is not null)
@@ -61,7 +83,14 @@ public static class JobCalls
             return wrong!;
         }
         var now = clock.GetUtcNow();
-        var result = await store.AppendAsync(jobId, request.HttpContext.By(e) with { At = e.At == default ? now : e.At, Arrived = null });
+        var result = await store.AppendAsync(
+            jobId,
+            request.HttpContext.By(e) with
+            {
+                At = e.At == default ? now : e.At,
+                Arrived = null,
+            }
+        );
         return result.Outcome switch
         {
             AppendOutcome.Added => Results.Json(new EventAnswer("added", result.Job!.Version), statusCode: 201),

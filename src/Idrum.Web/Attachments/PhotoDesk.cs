@@ -1,4 +1,3 @@
-
 namespace Idrum.Web.Attachments;
 
 /// <summary>Decodes pictures, two at a time: each may take some hundred megabytes while it is open.</summary>

@@ -2,7 +2,8 @@ using SkiaSharp;
 
 namespace Idrum.Web.Attachments;
 
-/// <summary>Photos as they come from a phone, made safe to store: decoded, turned upright, reduced, written anew as JPEG
+/// <summary>Photos as they come from a phone, made safe to store: decoded, turned upright, reduced, written anew as
+/// JPEG
 /// without place and device data.</summary>
 public static class PhotoFile
 {
@@ -44,7 +45,12 @@ public static class PhotoFile
         var turned = origin is SKEncodedOrigin.RightTop or SKEncodedOrigin.LeftBottom;
         var (w, h) = turned ? (source.Height, source.Width) : (source.Width, source.Height);
         var scale = Math.Min(1f, LongestSide / (float)Math.Max(w, h));
-        var result = new SKBitmap(Math.Max(1, (int)(w * scale)), Math.Max(1, (int)(h * scale)), SKColorType.Rgba8888, SKAlphaType.Opaque);
+        var result = new SKBitmap(
+            Math.Max(1, (int)(w * scale)),
+            Math.Max(1, (int)(h * scale)),
+            SKColorType.Rgba8888,
+            SKAlphaType.Opaque
+        );
         using var canvas = new SKCanvas(result);
         canvas.Clear(SKColors.White);
         canvas.Scale(scale);

@@ -11,10 +11,12 @@ public sealed record Caller(string Person, string Device, bool Keeps, bool Here)
 public static class Callers
 {
     /// <summary>Who makes this request; the door lets nobody in without.</summary>
-    public static Caller Caller(this HttpContext context) => context.Features.Get<Caller>() ?? throw new InvalidOperationException("Nobody was let in.");
+    public static Caller Caller(this HttpContext context) =>
+        context.Features.Get<Caller>() ?? throw new InvalidOperationException("Nobody was let in.");
 
     /// <summary>The act with who did it and on what.</summary>
-    public static T By<T>(this HttpContext context, T act) where T : Core.Jobs.Log.JobEvent
+    public static T By<T>(this HttpContext context, T act)
+        where T : Core.Jobs.Log.JobEvent
     {
         var caller = context.Caller();
         return (T)(act with { By = caller.Person.Length > 0 ? caller.Person : null, Device = caller.Device });

@@ -9,8 +9,11 @@ public enum EntranceKind
 {
     /// <summary>This computer alone, without TLS.</summary>
     Loopback,
+
     /// <summary>The shop's network, TLS always.</summary>
     Network,
-    /// <summary>The page that helps a phone trust the shop's authority; nothing else is served there, for it is without TLS.</summary>
+
+    /// <summary>The page that helps a phone trust the shop's authority; nothing else is served there, for it is without
+    /// TLS.</summary>
     Trust,
 }

@@ -11,7 +11,8 @@ namespace Idrum.Web.Devices;
 /// <param name="Until">Until when it holds.</param>
 public sealed record Invitation(string Code, string Name, string Person, bool Keeps, DateTimeOffset Until);
 
-/// <summary>Codes for pairing: each for one device, once, for five minutes. Who guesses is slowed, and after a few wrong tries no code that is out holds any more.</summary>
+/// <summary>Codes for pairing: each for one device, once, for five minutes. Who guesses is slowed, and after a few
+/// wrong tries no code that is out holds any more.</summary>
 public sealed class PairingDesk(TimeProvider clock)
 {
     /// <summary>How long a code holds.</summary>
@@ -30,7 +31,9 @@ public sealed class PairingDesk(TimeProvider clock)
     /// <summary>Makes a code.</summary>
     public Invitation Invite(string name, string person, bool keeps)
     {
-        var code = string.Concat(Enumerable.Range(0, 8).Select(_ => Signs[RandomNumberGenerator.GetInt32(Signs.Length)]));
+        var code = string.Concat(
+            Enumerable.Range(0, 8).Select(_ => Signs[RandomNumberGenerator.GetInt32(Signs.Length)])
+        );
         var invitation = new Invitation(code, name, person, keeps, clock.GetUtcNow() + Life);
         lock (gate)
         {
@@ -46,7 +49,17 @@ public sealed class PairingDesk(TimeProvider clock)
     {
         lock (gate)
         {
-            return tries.TryGetValue(from, out var t) && t.Wrong >= 3 ? Math.Max(0, (int)Math.Ceiling((t.Last.AddSeconds(Math.Min(300, 1 << Math.Min(t.Wrong, 9))) - clock.GetUtcNow()).TotalSeconds)) : 0;
+            return tries.TryGetValue(from, out var t) && t.Wrong >= 3
+                ? Math.Max(
+                    0,
+                    (int)
+                        Math.Ceiling(
+                            (
+                                t.Last.AddSeconds(Math.Min(300, 1 << Math.Min(t.Wrong, 9))) - clock.GetUtcNow()
+                            ).TotalSeconds
+                        )
+                )
+                : 0;
         }
     }
 

@@ -24,6 +24,8 @@ public static class QrDrawing
                 }
             }
         }
-        return new($"<svg class=\"qr\" role=\"img\" aria-label=\"{System.Net.WebUtility.HtmlEncode(words)}\" viewBox=\"0 0 {rows.Count} {rows.Count}\" shape-rendering=\"crispEdges\"><path d=\"{path}\"/></svg>");
+        return new(
+            $"<svg class=\"qr\" role=\"img\" aria-label=\"{System.Net.WebUtility.HtmlEncode(words)}\" viewBox=\"0 0 {rows.Count} {rows.Count}\" shape-rendering=\"crispEdges\"><path d=\"{path}\"/></svg>"
+        );
     }
 }

@@ -4,7 +4,8 @@ using System.Security.Cryptography.X509Certificates;
 
 namespace Idrum.Web.Devices;
 
-/// <summary>The shop's own small authority: made at the first start, it signs one certificate for this computer, which is made anew before it runs
+/// <summary>The shop's own small authority: made at the first start, it signs one certificate for this computer, which
+/// is made anew before it runs
 /// out or when the computer's names change. Keys can be read by the owner of the folder only.</summary>
 public sealed class ShopAuthority : IDisposable
 {
@@ -24,12 +25,17 @@ public sealed class ShopAuthority : IDisposable
     private X509Certificate2 server;
     private DateTimeOffset looked;
 
-    private ShopAuthority(string folder, Func<(IReadOnlyList<string>, IReadOnlyList<IPAddress>)> known, TimeProvider clock)
+    private ShopAuthority(
+        string folder,
+        Func<(IReadOnlyList<string>, IReadOnlyList<IPAddress>)> known,
+        TimeProvider clock
+    )
     {
         (this.folder, this.known, this.clock) = (folder, known, clock);
         (names, addresses) = known();
         looked = clock.GetUtcNow();
-        Authority = File.Exists(AuthorityKey) && File.Exists(AuthorityFile) ? Load(AuthorityFile, AuthorityKey) : Found();
+        Authority =
+            File.Exists(AuthorityKey) && File.Exists(AuthorityFile) ? Load(AuthorityFile, AuthorityKey) : Found();
         server = Sound();
     }
 
@@ -37,7 +43,13 @@ public sealed class ShopAuthority : IDisposable
     public X509Certificate2 Authority { get; }
 
     /// <summary>SHA-256 of the authority's certificate, in groups of two digits.</summary>
-    public string Fingerprint => string.Join(' ', SHA256.HashData(Authority.RawData).Select(b => b.ToString("X2", System.Globalization.CultureInfo.InvariantCulture)));
+    public string Fingerprint =>
+        string.Join(
+            ' ',
+            SHA256
+                .HashData(Authority.RawData)
+                .Select(b => b.ToString("X2", System.Globalization.CultureInfo.InvariantCulture))
+        );
 
     /// <summary>The authority's certificate as a phone takes it.</summary>
     public byte[] AsFile => Authority.Export(X509ContentType.Cert);
@@ -49,10 +61,15 @@ public sealed class ShopAuthority : IDisposable
 
     /// <summary>Opens the authority of a folder or founds it.</summary>
     /// <param name="folder">Its folder; made where it is missing.</param>
-    /// <param name="known">Names and addresses of this computer now; asked again every minute, for a network gives new ones.</param>
+    /// <param name="known">Names and addresses of this computer now; asked again every minute, for a network gives new
+    /// ones.</param>
     /// <param name="clock">The shop's clock.</param>
     /// <exception cref="InvalidDataException">A key or certificate cannot be read.</exception>
-    public static ShopAuthority Open(string folder, Func<(IReadOnlyList<string> Names, IReadOnlyList<IPAddress> Addresses)> known, TimeProvider clock)
+    public static ShopAuthority Open(
+        string folder,
+        Func<(IReadOnlyList<string> Names, IReadOnlyList<IPAddress> Addresses)> known,
+        TimeProvider clock
+    )
     {
         Directory.CreateDirectory(folder);
         if (!OperatingSystem.IsWindows())
@@ -65,11 +82,15 @@ public sealed class ShopAuthority : IDisposable
         }
         catch (Exception e) when (e is CryptographicException or ArgumentException)
         {
-            throw new InvalidDataException($"The shop's certificate in {folder} cannot be read ({e.Message}). Move that folder aside to make a new authority (every phone must trust it anew), or bring it back from a backup made with --with-authority.", e);
+            throw new InvalidDataException(
+                $"The shop's certificate in {folder} cannot be read ({e.Message}). Move that folder aside to make a new authority (every phone must trust it anew), or bring it back from a backup made with --with-authority.",
+                e
+            );
         }
     }
 
-    /// <summary>This computer's certificate; made anew where it runs out within sixty days, or where the computer has another name or address.</summary>
+    /// <summary>This computer's certificate; made anew where it runs out within sixty days, or where the computer has
+    /// another name or address.</summary>
     public X509Certificate2 Server()
     {
         lock (gate)
@@ -90,7 +111,8 @@ public sealed class ShopAuthority : IDisposable
         server.Dispose();
     }
 
-    private bool NearItsEnd(X509Certificate2 certificate) => certificate.NotAfter.ToUniversalTime() - clock.GetUtcNow() < RenewBefore;
+    private bool NearItsEnd(X509Certificate2 certificate) =>
+        certificate.NotAfter.ToUniversalTime() - clock.GetUtcNow() < RenewBefore;
 
     private X509Certificate2 Sound()
     {
@@ -102,15 +124,23 @@ public sealed class ShopAuthority : IDisposable
         return Fits(kept) && !NearItsEnd(kept) && kept.Issuer == Authority.Subject ? kept : Sign();
     }
 
-    private bool Fits(X509Certificate2 certificate) => certificate.Extensions.OfType<X509SubjectAlternativeNameExtension>().SingleOrDefault() is { } named
-        && names.All(n => named.EnumerateDnsNames().Contains(n)) && addresses.All(a => named.EnumerateIPAddresses().Contains(a));
+    private bool Fits(X509Certificate2 certificate) =>
+        certificate.Extensions.OfType<X509SubjectAlternativeNameExtension>().SingleOrDefault() is { } named
+        && names.All(n => named.EnumerateDnsNames().Contains(n))
+        && addresses.All(a => named.EnumerateIPAddresses().Contains(a));
 
     private X509Certificate2 Found()
     {
         using var key = ECDsa.Create(ECCurve.NamedCurves.nistP256);
-        var request = new CertificateRequest($"CN=Idrum shop authority {RandomNumberGenerator.GetHexString(6)}", key, HashAlgorithmName.SHA256);
+        var request = new CertificateRequest(
+            $"CN=Idrum shop authority {RandomNumberGenerator.GetHexString(6)}",
+            key,
+            HashAlgorithmName.SHA256
+        );
         request.CertificateExtensions.Add(new X509BasicConstraintsExtension(true, true, 0, true));
-        request.CertificateExtensions.Add(new X509KeyUsageExtension(X509KeyUsageFlags.KeyCertSign | X509KeyUsageFlags.CrlSign, true));
+        request.CertificateExtensions.Add(
+            new X509KeyUsageExtension(X509KeyUsageFlags.KeyCertSign | X509KeyUsageFlags.CrlSign, true)
+        );
         request.CertificateExtensions.Add(new X509SubjectKeyIdentifierExtension(request.PublicKey, false));
         var now = clock.GetUtcNow();
         using var made = request.CreateSelfSigned(now - ClockSlack, now + AuthorityLife);
@@ -126,7 +156,9 @@ public sealed class ShopAuthority : IDisposable
         request.CertificateExtensions.Add(new X509BasicConstraintsExtension(false, false, 0, true));
         request.CertificateExtensions.Add(new X509KeyUsageExtension(X509KeyUsageFlags.DigitalSignature, true));
         request.CertificateExtensions.Add(new X509EnhancedKeyUsageExtension([new Oid("1.3.6.1.5.5.7.3.1")], false));
-        request.CertificateExtensions.Add(X509AuthorityKeyIdentifierExtension.CreateFromCertificate(Authority, true, false));
+        request.CertificateExtensions.Add(
+            X509AuthorityKeyIdentifierExtension.CreateFromCertificate(Authority, true, false)
+        );
         var alternatives = new SubjectAlternativeNameBuilder();
         foreach (var name in names)
         {
@@ -139,13 +171,19 @@ public sealed class ShopAuthority : IDisposable
         request.CertificateExtensions.Add(alternatives.Build());
         var now = clock.GetUtcNow();
         var end = now + ServerLife;
-        using var made = request.Create(Authority, now - ClockSlack, end < Authority.NotAfter ? end : Authority.NotAfter, RandomNumberGenerator.GetBytes(16));
+        using var made = request.Create(
+            Authority,
+            now - ClockSlack,
+            end < Authority.NotAfter ? end : Authority.NotAfter,
+            RandomNumberGenerator.GetBytes(16)
+        );
         Keep(ServerKey, key.ExportPkcs8PrivateKeyPem());
         Keep(ServerFile, made.ExportCertificatePem());
         return Load(ServerFile, ServerKey);
     }
 
-    private static X509Certificate2 Load(string certificate, string key) => X509Certificate2.CreateFromPem(File.ReadAllText(certificate), File.ReadAllText(key));
+    private static X509Certificate2 Load(string certificate, string key) =>
+        X509Certificate2.CreateFromPem(File.ReadAllText(certificate), File.ReadAllText(key));
 
     /// <summary>Writes a file that only its owner can read; whole or not at all.</summary>
     private static void Keep(string path, string text)

@@ -1,6 +1,7 @@
 namespace Idrum.Web.Drawing;
 
-/// <summary>Which part is seen: faces are drawn into a coarse grid, the nearest of each cell wins. A part counts as visible where at least a
+/// <summary>Which part is seen: faces are drawn into a coarse grid, the nearest of each cell wins. A part counts as
+/// visible where at least a
 /// share of its own projection is not covered by others.</summary>
 internal sealed class DepthBuffer
 {
@@ -44,11 +45,25 @@ internal sealed class DepthBuffer
             {
                 foreach (var face in solid.Faces)
                 {
-                    Fill(Mapped(face.Corners), face.Openings.Count == 0 ? [] : [.. face.Openings.Select(Mapped)], p, covers);
+                    Fill(
+                        Mapped(face.Corners),
+                        face.Openings.Count == 0 ? [] : [.. face.Openings.Select(Mapped)],
+                        p,
+                        covers
+                    );
                 }
                 for (var i = 0; i + 1 < solid.Line.Count; i++)
                 {
-                    Fill(Strip(projection.Map(solid.Line[i]), projection.Map(solid.Line[i + 1]), Math.Max(solid.Solid.DiameterMm, cell * 1.2)), [], p, covers);
+                    Fill(
+                        Strip(
+                            projection.Map(solid.Line[i]),
+                            projection.Map(solid.Line[i + 1]),
+                            Math.Max(solid.Solid.DiameterMm, cell * 1.2)
+                        ),
+                        [],
+                        p,
+                        covers
+                    );
                 }
             }
         }
@@ -78,8 +93,21 @@ internal sealed class DepthBuffer
         var (du, dv) = (b.U - a.U, b.V - a.V);
         var length = Math.Sqrt(du * du + dv * dv);
         var (nu, nv) = length < 1e-9 ? (thick / 2, 0.0) : (-dv / length * thick / 2, du / length * thick / 2);
-        return length < 1e-9 ? [new(a.U - nu, a.V - nu, a.Near), new(a.U + nu, a.V - nu, a.Near), new(a.U + nu, a.V + nu, a.Near), new(a.U - nu, a.V + nu, a.Near)]
-            : [new(a.U + nu, a.V + nv, a.Near + thick / 2), new(b.U + nu, b.V + nv, b.Near + thick / 2), new(b.U - nu, b.V - nv, b.Near + thick / 2), new(a.U - nu, a.V - nv, a.Near + thick / 2)];
+        return length < 1e-9
+            ?
+            [
+                new(a.U - nu, a.V - nu, a.Near),
+                new(a.U + nu, a.V - nu, a.Near),
+                new(a.U + nu, a.V + nu, a.Near),
+                new(a.U - nu, a.V + nu, a.Near),
+            ]
+            :
+            [
+                new(a.U + nu, a.V + nv, a.Near + thick / 2),
+                new(b.U + nu, b.V + nv, b.Near + thick / 2),
+                new(b.U - nu, b.V - nv, b.Near + thick / 2),
+                new(a.U - nu, a.V - nv, a.Near + thick / 2),
+            ];
     }
 
     /// <summary>Scan lines of one flat polygon with openings (even-odd), its depth from its plane.</summary>

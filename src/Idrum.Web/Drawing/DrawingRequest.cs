@@ -10,7 +10,8 @@ public sealed record DrawingRequest
     public IReadOnlyList<string> Views { get; init; } = ["door", "slanting"];
 
     /// <summary>How parts stand; those not named are in place. Parts that are out are gone from the picture.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Conditions { get; init; } = new Dictionary<string, PartCondition>();
+    public IReadOnlyDictionary<string, PartCondition> Conditions { get; init; } =
+        new Dictionary<string, PartCondition>();
 
     /// <summary>Parts in question, filled with copper; dashed where others hide them.</summary>
     public IReadOnlyCollection<string> Focus { get; init; } = [];
@@ -33,8 +34,22 @@ public sealed record DrawingRequest
     /// <summary>Address a part leads to, with {0} for its id; null where parts are not clickable.</summary>
     public string? Link { get; init; }
 
-    internal string Key => string.Join('|', string.Join(',', Views), string.Join(',', Conditions.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => c.Key + c.Value)),
-        string.Join(',', Focus.Order(StringComparer.Ordinal)), string.Join(',', ComingOff.Order(StringComparer.Ordinal)), string.Join(',', Exploded.Select(o => o.Id)), StepKey, Inward, CloseUp, Link);
+    internal string Key =>
+        string.Join(
+            '|',
+            string.Join(',', Views),
+            string.Join(',', Conditions.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => c.Key + c.Value)),
+            string.Join(',', Focus.Order(StringComparer.Ordinal)),
+            string.Join(',', ComingOff.Order(StringComparer.Ordinal)),
+            string.Join(',', Exploded.Select(o => o.Id)),
+            StepKey,
+            Inward,
+            CloseUp,
+            Link
+        );
 
-    private string StepKey => Step is null ? "" : $"{Step.Id}:{string.Join(',', Step.Fasteners.Select(f => $"{f.Id}{f.Count}x{f.At.Count}l{string.Join('.', f.LeftInAt)}a{(f.At.Count > 0 ? string.Join('.', f.At[0]) : "")}"))}:{string.Join(',', Step.Plugs.Select(p => p.Id))}:{Step.Motion is not null}:{(Step.Tools.Count > 0 ? Step.Tools[0].Any[0] : "")}";
+    private string StepKey =>
+        Step is null
+            ? ""
+            : $"{Step.Id}:{string.Join(',', Step.Fasteners.Select(f => $"{f.Id}{f.Count}x{f.At.Count}l{string.Join('.', f.LeftInAt)}a{(f.At.Count > 0 ? string.Join('.', f.At[0]) : "")}"))}:{string.Join(',', Step.Plugs.Select(p => p.Id))}:{Step.Motion is not null}:{(Step.Tools.Count > 0 ? Step.Tools[0].Any[0] : "")}";
 }

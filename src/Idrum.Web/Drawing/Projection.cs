@@ -46,31 +46,41 @@ public sealed class Projection
     internal P3 Eye { get; }
 
     /// <summary>In words: "from behind".</summary>
-    public string Words => Name switch
-    {
-        "door" => "from the door",
-        "behind" => "from behind",
-        "left" => "from the left",
-        "right" => "from the right",
-        "above" => "from above, the door below",
-        _ => "slanting, from the door and above",
-    };
+    public string Words =>
+        Name switch
+        {
+            "door" => "from the door",
+            "behind" => "from behind",
+            "left" => "from the left",
+            "right" => "from the right",
+            "above" => "from above, the door below",
+            _ => "slanting, from the door and above",
+        };
 
     /// <summary>The projection of that name; slanting for an unknown one.</summary>
-    public static Projection Of(string name) => name switch
-    {
-        "door" => new(name, new(0, 0, -1), new(0, 1, 0)),
-        "behind" => new(name, new(0, 0, 1), new(0, 1, 0)),
-        "left" => new(name, new(-1, 0, 0), new(0, 1, 0)),
-        "right" => new(name, new(1, 0, 0), new(0, 1, 0)),
-        "above" => new(name, new(0, 1, 0), new(0, 0, 1)),
-        _ => new("slanting", new(0.62, 0.5, -1), new(0, 1, 0)),
-    };
+    public static Projection Of(string name) =>
+        name switch
+        {
+            "door" => new(name, new(0, 0, -1), new(0, 1, 0)),
+            "behind" => new(name, new(0, 0, 1), new(0, 1, 0)),
+            "left" => new(name, new(-1, 0, 0), new(0, 1, 0)),
+            "right" => new(name, new(1, 0, 0), new(0, 1, 0)),
+            "above" => new(name, new(0, 1, 0), new(0, 0, 1)),
+            _ => new("slanting", new(0.62, 0.5, -1), new(0, 1, 0)),
+        };
 
     public P2 Map(P3 p) => new(p.Dot(right), -p.Dot(up), p.Dot(Eye));
 
-    /// <summary>Where the door side lies in the picture: left, right, below, or none where one looks straight at it or away from it.</summary>
-    internal string FrontAt => Name switch { "left" => "right", "right" => "left", "above" => "below", _ => "" };
+    /// <summary>Where the door side lies in the picture: left, right, below, or none where one looks straight at it or
+    /// away from it.</summary>
+    internal string FrontAt =>
+        Name switch
+        {
+            "left" => "right",
+            "right" => "left",
+            "above" => "below",
+            _ => "",
+        };
 
     private static P3 Cross(P3 a, P3 b) => new(a.Y * b.Z - a.Z * b.Y, a.Z * b.X - a.X * b.Z, a.X * b.Y - a.Y * b.X);
 }

@@ -16,22 +16,48 @@ internal sealed class Scene
     {
         View = view;
         Layout = layout;
-        var offsets = request.Exploded.Where(o => o.Motion is not null && o.Motion.Kind != "hinge").SelectMany(o => o.TakesOff.Concat(o.Loosens).Select(p => (Part: p, By: Offset(o.Motion!, request.Exploded.Count > 1))))
-            .GroupBy(p => p.Part).ToDictionary(g => g.Key, g => g.Last().By);
+        var offsets = request
+            .Exploded.Where(o => o.Motion is not null && o.Motion.Kind != "hinge")
+            .SelectMany(o =>
+                o.TakesOff.Concat(o.Loosens).Select(p => (Part: p, By: Offset(o.Motion!, request.Exploded.Count > 1)))
+            )
+            .GroupBy(p => p.Part)
+            .ToDictionary(g => g.Key, g => g.Last().By);
         var opened = request.Exploded.Where(o => o.Motion?.Kind == "hinge").SelectMany(o => o.Loosens).ToHashSet();
-        var slack = request.Conditions.Where(c => c.Value is PartCondition.Freed or PartCondition.Loose).Select(c => c.Key).ToHashSet();
-        Items = [.. layout.Solids.GroupBy(s => s.Part)
-            .Select(g => (Part: layout.FindPart(g.Key)!, Solids: g.ToList()))
-            .Where(p => Here(p.Part))
-            .Select(p => new Item(p.Part, [.. p.Solids.Select(s => SolidFaces.Of(s, layout, By(p.Part), slack.Contains(p.Part.Id))).Select(f => Open(p.Part) is { } swing ? f.Swung(swing) : f)], offsets.ContainsKey(p.Part.Id) || offsets.ContainsKey(p.Part.On)))];
+        var slack = request
+            .Conditions.Where(c => c.Value is PartCondition.Freed or PartCondition.Loose)
+            .Select(c => c.Key)
+            .ToHashSet();
+        Items =
+        [
+            .. layout
+                .Solids.GroupBy(s => s.Part)
+                .Select(g => (Part: layout.FindPart(g.Key)!, Solids: g.ToList()))
+                .Where(p => Here(p.Part))
+                .Select(p => new Item(
+                    p.Part,
+                    [
+                        .. p
+                            .Solids.Select(s => SolidFaces.Of(s, layout, By(p.Part), slack.Contains(p.Part.Id)))
+                            .Select(f => Open(p.Part) is { } swing ? f.Swung(swing) : f),
+                    ],
+                    offsets.ContainsKey(p.Part.Id) || offsets.ContainsKey(p.Part.On)
+                )),
+        ];
         // What sits on another part leaves with it.
         bool Out(string id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
-        bool Here(Part p) => offsets.ContainsKey(p.Id) || !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
-        P3 By(Part p) => offsets.TryGetValue(p.Id, out var own) ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default) : offsets.GetValueOrDefault(p.On);
+        bool Here(Part p) =>
+            offsets.ContainsKey(p.Id) || !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
+        P3 By(Part p) =>
+            offsets.TryGetValue(p.Id, out var own)
+                ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default)
+                : offsets.GetValueOrDefault(p.On);
         // A hinged part that is loose stands open.
         opened.UnionWith(slack);
         Swing? Open(Part p) => Hinged(layout, p.Id, opened, offsets) ?? Hinged(layout, p.On, opened, offsets);
-        Arrow = request.Step?.Motion is { } motion ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)] : [];
+        Arrow = request.Step?.Motion is { } motion
+            ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)]
+            : [];
         Frame = FrameOf();
         var seen = new DepthBuffer(view, Frame).Visible([.. Items.Select(i => i.Solids)]);
         Seen = seen.Select(i => Items[i].Part.Id).ToHashSet();
@@ -51,11 +77,15 @@ internal sealed class Scene
 
     internal (double Left, double Top, double Right, double Bottom) Frame { get; }
 
-    /// <summary>Solids that are seen, farthest first: one that lies wholly beyond a plane between the two is drawn before the other; where they
+    /// <summary>Solids that are seen, farthest first: one that lies wholly beyond a plane between the two is drawn
+    /// before the other; where they
     /// reach into each other, lines come after bodies and else the farther middle comes first.</summary>
     internal IReadOnlyList<(Item Item, SolidFaces Solid)> Order()
     {
-        var all = Items.Where(i => Seen.Contains(i.Part.Id)).SelectMany(i => i.Solids.Select(s => (Item: i, Solid: s, Flat: Flat(s)))).ToList();
+        var all = Items
+            .Where(i => Seen.Contains(i.Part.Id))
+            .SelectMany(i => i.Solids.Select(s => (Item: i, Solid: s, Flat: Flat(s))))
+            .ToList();
         var n = all.Count;
         var after = new List<int>[n];
         var waits = new int[n];
@@ -67,7 +97,12 @@ internal sealed class Scene
         {
             for (var b = a + 1; b < n; b++)
             {
-                if (all[a].Flat.Right < all[b].Flat.Left || all[b].Flat.Right < all[a].Flat.Left || all[a].Flat.Bottom < all[b].Flat.Top || all[b].Flat.Bottom < all[a].Flat.Top)
+                if (
+                    all[a].Flat.Right < all[b].Flat.Left
+                    || all[b].Flat.Right < all[a].Flat.Left
+                    || all[a].Flat.Bottom < all[b].Flat.Top
+                    || all[b].Flat.Bottom < all[a].Flat.Top
+                )
                 {
                     continue;
                 }
@@ -111,22 +146,33 @@ internal sealed class Scene
         return aLine != bLine && aHides ? bLine : a.Middle(View.Eye) <= b.Middle(View.Eye);
     }
 
-    /// <summary>Whether the one may stand before the other: not where a plane parts them and the eye is on the other's side.</summary>
+    /// <summary>Whether the one may stand before the other: not where a plane parts them and the eye is on the other's
+    /// side.</summary>
     private bool MayHide(SolidFaces one, SolidFaces other)
     {
         bool Beyond(double low, double high, double otherLow, double otherHigh, double eye) =>
             eye > 1e-6 && high <= otherLow + 0.5 || eye < -1e-6 && low >= otherHigh - 0.5;
-        return !(Beyond(one.Low.X, one.High.X, other.Low.X, other.High.X, View.Eye.X)
+        return !(
+            Beyond(one.Low.X, one.High.X, other.Low.X, other.High.X, View.Eye.X)
             || Beyond(one.Low.Y, one.High.Y, other.Low.Y, other.High.Y, View.Eye.Y)
-            || Beyond(one.Low.Z, one.High.Z, other.Low.Z, other.High.Z, View.Eye.Z));
+            || Beyond(one.Low.Z, one.High.Z, other.Low.Z, other.High.Z, View.Eye.Z)
+        );
     }
 
     private (double Left, double Top, double Right, double Bottom) FrameOf()
     {
         var corners = Corners(new(0, 0, 0), new(Layout.Size[0], Layout.Size[1], Layout.Size[2]))
-            .Concat(Items.SelectMany(i => i.Solids).SelectMany(s => Corners(s.Low, s.High))).Concat(Arrow).Select(View.Map).ToList();
+            .Concat(Items.SelectMany(i => i.Solids).SelectMany(s => Corners(s.Low, s.High)))
+            .Concat(Arrow)
+            .Select(View.Map)
+            .ToList();
         var above = View.Name == "above" ? Margin * 1.5 : Margin;
-        return (corners.Min(c => c.U) - Margin, corners.Min(c => c.V) - above, corners.Max(c => c.U) + Margin, corners.Max(c => c.V) + above + Margin / 2);
+        return (
+            corners.Min(c => c.U) - Margin,
+            corners.Min(c => c.V) - above,
+            corners.Max(c => c.U) + Margin,
+            corners.Max(c => c.V) + above + Margin / 2
+        );
     }
 
     private (double Left, double Top, double Right, double Bottom) Flat(SolidFaces s)
@@ -139,19 +185,35 @@ internal sealed class Scene
     {
         for (var i = 0; i < 8; i++)
         {
-            yield return new((i & 1) == 0 ? low.X : high.X, (i & 2) == 0 ? low.Y : high.Y, (i & 4) == 0 ? low.Z : high.Z);
+            yield return new(
+                (i & 1) == 0 ? low.X : high.X,
+                (i & 2) == 0 ? low.Y : high.Y,
+                (i & 4) == 0 ? low.Z : high.Z
+            );
         }
     }
 
     private static Swing? Hinged(Layout layout, string partId, HashSet<string> opened, Dictionary<string, P3> offsets)
     {
-        if (!opened.Contains(partId) || offsets.ContainsKey(partId) || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == "hinge" && o.Loosens.Contains(partId)) is not { } operation)
+        if (
+            !opened.Contains(partId)
+            || offsets.ContainsKey(partId)
+            || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == "hinge" && o.Loosens.Contains(partId))
+                is not { } operation
+        )
         {
             return null;
         }
         var bounds = layout.Solids.Where(s => s.Part == partId && s.Shape != "path").Select(s => s.Bounds()).ToList();
-        P3 Corner(Func<IEnumerable<double>, double> end, bool high) => new(end(bounds.Select(b => (high ? b.High : b.Low)[0])), end(bounds.Select(b => (high ? b.High : b.Low)[1])), end(bounds.Select(b => (high ? b.High : b.Low)[2])));
-        return bounds.Count == 0 ? null : Swing.Of(operation.Motion!, Corner(Enumerable.Min, false), Corner(Enumerable.Max, true));
+        P3 Corner(Func<IEnumerable<double>, double> end, bool high) =>
+            new(
+                end(bounds.Select(b => (high ? b.High : b.Low)[0])),
+                end(bounds.Select(b => (high ? b.High : b.Low)[1])),
+                end(bounds.Select(b => (high ? b.High : b.Low)[2]))
+            );
+        return bounds.Count == 0
+            ? null
+            : Swing.Of(operation.Motion!, Corner(Enumerable.Min, false), Corner(Enumerable.Max, true));
     }
 
     /// <summary>Along the motion, far enough that what lies behind is seen.</summary>

@@ -12,7 +12,12 @@ internal static class SolidSvg
     {
         if (solid.Line.Count > 0)
         {
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"line\" stroke-width=\"{Math.Max(3, solid.Solid.DiameterMm):0.#}\" d=\"").Append(Line(solid.Line.Select(view.Map))).Append("\"/>");
+            svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"<path class=\"line\" stroke-width=\"{Math.Max(3, solid.Solid.DiameterMm):0.#}\" d=\""
+                )
+                .Append(Line(solid.Line.Select(view.Map)))
+                .Append("\"/>");
             return;
         }
         if (solid.Caps.Count == 0)
@@ -35,11 +40,17 @@ internal static class SolidSvg
         Round(svg, solid, view);
     }
 
-    /// <summary>A cylinder, ring or tube by its outline: two half ellipses and their tangents; the cap towards the eye by its rim.</summary>
+    /// <summary>A cylinder, ring or tube by its outline: two half ellipses and their tangents; the cap towards the eye
+    /// by its rim.</summary>
     private static void Round(StringBuilder svg, SolidFaces solid, Projection view)
     {
         var s = solid.Solid;
-        var (a, b, along) = s.Axis switch { "x" => (new P3(0, 1, 0), new P3(0, 0, 1), new P3(1, 0, 0)), "y" => (new P3(1, 0, 0), new P3(0, 0, 1), new P3(0, 1, 0)), _ => (new P3(1, 0, 0), new P3(0, 1, 0), new P3(0, 0, 1)) };
+        var (a, b, along) = s.Axis switch
+        {
+            "x" => (new P3(0, 1, 0), new P3(0, 0, 1), new P3(1, 0, 0)),
+            "y" => (new P3(1, 0, 0), new P3(0, 0, 1), new P3(0, 1, 0)),
+            _ => (new P3(1, 0, 0), new P3(0, 1, 0), new P3(0, 0, 1)),
+        };
         var (low, high) = (solid.Low, solid.High);
         var middle = (low + high) * 0.5;
         var half = along * (s.LengthMm / 2);
@@ -49,7 +60,9 @@ internal static class SolidSvg
         var facing = along.Dot(view.Eye);
         if (Math.Abs(facing) < EdgeOn)
         {
-            svg.Append("<path d=\"").Append(Closed(Hull([.. solid.Caps.SelectMany(c => c.Corners).Select(view.Map)]))).Append("\"/>");
+            svg.Append("<path d=\"")
+                .Append(Closed(Hull([.. solid.Caps.SelectMany(c => c.Corners).Select(view.Map)])))
+                .Append("\"/>");
             return;
         }
         // Through a short ring one sees what lies behind; into a long tube one sees its inside.
@@ -57,7 +70,10 @@ internal static class SolidSvg
         var hole = s.InnerMm > 0 ? round.Whole(near, s.InnerMm / 2) : "";
         var straight = Math.Abs(end0.U - end1.U) + Math.Abs(end0.V - end1.V) < 0.5;
         var through = s.Shape == "ring" || straight;
-        svg.Append("<path fill-rule=\"evenodd\" d=\"").Append(straight ? round.Whole(near, r) : round.Hull(end0, end1, r)).Append(through ? hole : "").Append("\"/>");
+        svg.Append("<path fill-rule=\"evenodd\" d=\"")
+            .Append(straight ? round.Whole(near, r) : round.Hull(end0, end1, r))
+            .Append(through ? hole : "")
+            .Append("\"/>");
         if (!straight)
         {
             svg.Append("<path class=\"rim\" d=\"").Append(round.Whole(near, r)).Append("\"/>");
@@ -69,14 +85,28 @@ internal static class SolidSvg
     }
 
     /// <summary>How a circle of radius 1 in a plane is seen: an ellipse, by its half axes and their turn.</summary>
-    private readonly record struct Ellipse(double Long, double Short, double TurnDeg, double Muu, double Muv, double Mvv)
+    private readonly record struct Ellipse(
+        double Long,
+        double Short,
+        double TurnDeg,
+        double Muu,
+        double Muv,
+        double Mvv
+    )
     {
         internal static Ellipse Of(Projection view, P3 a, P3 b)
         {
             var (p, q) = (view.Map(a), view.Map(b));
             var (uu, uv, vv) = (p.U * p.U + q.U * q.U, p.U * p.V + q.U * q.V, p.V * p.V + q.V * q.V);
             var (mean, spread) = ((uu + vv) / 2, double.Hypot((uu - vv) / 2, uv));
-            return new(Math.Sqrt(mean + spread), Math.Sqrt(Math.Max(0, mean - spread)), Math.Atan2(2 * uv, uu - vv) * 90 / Math.PI, uu, uv, vv);
+            return new(
+                Math.Sqrt(mean + spread),
+                Math.Sqrt(Math.Max(0, mean - spread)),
+                Math.Atan2(2 * uv, uu - vv) * 90 / Math.PI,
+                uu,
+                uv,
+                vv
+            );
         }
 
         internal string Whole(P2 at, double r)
@@ -100,9 +130,13 @@ internal static class SolidSvg
         }
 
         private string Arc(double r, int sweep, double u, double v) =>
-            string.Create(CultureInfo.InvariantCulture, $"A{Long * r:0.#} {Math.Max(0.1, Short * r):0.#} {TurnDeg:0} 0 {sweep} {u:0.#} {v:0.#}");
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"A{Long * r:0.#} {Math.Max(0.1, Short * r):0.#} {TurnDeg:0} 0 {sweep} {u:0.#} {v:0.#}"
+            );
 
-        private static string Point(double u, double v) => string.Create(CultureInfo.InvariantCulture, $"{u:0.#} {v:0.#}");
+        private static string Point(double u, double v) =>
+            string.Create(CultureInfo.InvariantCulture, $"{u:0.#} {v:0.#}");
     }
 
     internal static string Line(IEnumerable<P2> points)
@@ -127,11 +161,16 @@ internal static class SolidSvg
 
     private static bool Towards(Face face, SolidFaces solid, Projection view)
     {
-        var (a, b, c) = (face.Corners[0], face.Corners[face.Corners.Count / 3], face.Corners[face.Corners.Count * 2 / 3]);
+        var (a, b, c) = (
+            face.Corners[0],
+            face.Corners[face.Corners.Count / 3],
+            face.Corners[face.Corners.Count * 2 / 3]
+        );
         var (p, q) = (b - a, c - a);
         var normal = new P3(p.Y * q.Z - p.Z * q.Y, p.Z * q.X - p.X * q.Z, p.X * q.Y - p.Y * q.X);
         var n = normal.Length;
-        // Faces come in pairs on either side of the middle; of both, the one whose outward side looks at the eye is seen.
+        // Faces come in pairs on either side of the middle; of both, the one whose outward side looks at the eye is
+        // seen.
         var outward = (a + b + c) * (1.0 / 3) - (solid.Low + solid.High) * 0.5;
         var sign = normal.Dot(outward) >= 0 ? 1 : -1;
         return n > 0 && sign * normal.Dot(view.Eye) / n > EdgeOn;
@@ -149,7 +188,9 @@ internal static class SolidSvg
             var h = new List<P2>();
             foreach (var p in run)
             {
-                while (h.Count >= 2 && (h[^1].U - h[^2].U) * (p.V - h[^2].V) - (h[^1].V - h[^2].V) * (p.U - h[^2].U) <= 0)
+                while (
+                    h.Count >= 2 && (h[^1].U - h[^2].U) * (p.V - h[^2].V) - (h[^1].V - h[^2].V) * (p.U - h[^2].U) <= 0
+                )
                 {
                     h.RemoveAt(h.Count - 1);
                 }

@@ -2,13 +2,15 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Web.Drawing;
 
-/// <summary>How a hinged part stands once it is open: turned about the edge that stays, as far as its motion goes.</summary>
+/// <summary>How a hinged part stands once it is open: turned about the edge that stays, as far as its motion
+/// goes.</summary>
 /// <param name="About">A point of the hinge.</param>
 /// <param name="Axis">The hinge's direction: 0 along x, 1 along y, 2 along z.</param>
 /// <param name="Radians">From the motion's first point to its last, seen along the axis.</param>
 internal readonly record struct Swing(P3 About, int Axis, double Radians)
 {
-    /// <summary>The hinge is the edge of the part that lies farthest from where the motion starts; it runs along the axis in which the motion goes
+    /// <summary>The hinge is the edge of the part that lies farthest from where the motion starts; it runs along the
+    /// axis in which the motion goes
     /// least.</summary>
     internal static Swing Of(Motion motion, P3 low, P3 high)
     {
@@ -25,13 +27,20 @@ internal readonly record struct Swing(P3 About, int Axis, double Radians)
     internal P3 Turn(P3 p)
     {
         var (d, (c, s)) = (p - About, (Math.Cos(Radians), Math.Sin(Radians)));
-        return About + Axis switch
-        {
-            0 => new P3(d.X, d.Y * c - d.Z * s, d.Y * s + d.Z * c),
-            1 => new P3(d.X * c + d.Z * s, d.Y, d.Z * c - d.X * s),
-            _ => new P3(d.X * c - d.Y * s, d.X * s + d.Y * c, d.Z),
-        };
+        return About
+            + Axis switch
+            {
+                0 => new P3(d.X, d.Y * c - d.Z * s, d.Y * s + d.Z * c),
+                1 => new P3(d.X * c + d.Z * s, d.Y, d.Z * c - d.X * s),
+                _ => new P3(d.X * c - d.Y * s, d.X * s + d.Y * c, d.Z),
+            };
     }
 
-    private static double Angle(P3 d, int axis) => axis switch { 0 => Math.Atan2(d.Z, d.Y), 1 => Math.Atan2(d.X, d.Z), _ => Math.Atan2(d.Y, d.X) };
+    private static double Angle(P3 d, int axis) =>
+        axis switch
+        {
+            0 => Math.Atan2(d.Z, d.Y),
+            1 => Math.Atan2(d.X, d.Z),
+            _ => Math.Atan2(d.Y, d.X),
+        };
 }

@@ -6,7 +6,8 @@ using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Idrum.Web.Forms;
 
-/// <summary>What every form of an act carries: its kind, an id of its own so that sending it twice changes nothing, the last act
+/// <summary>What every form of an act carries: its kind, an id of its own so that sending it twice changes nothing, the
+/// last act
 /// the page knew, where to go on, and the token against forged posts.</summary>
 [HtmlTargetElement("act", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
@@ -25,7 +26,9 @@ public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
         output.TagName = null;
         Hidden(output, "kind", Kind);
         // A partial is given the page, or the page first among what it needs.
-        var job = ViewContext.ViewData.Model is ITuple parts ? parts[0] as JobPage : ViewContext.ViewData.Model as JobPage;
+        var job = ViewContext.ViewData.Model is ITuple parts
+            ? parts[0] as JobPage
+            : ViewContext.ViewData.Model as JobPage;
         if (job is { Foreseen: true })
         {
             // The device gives it an id when it is made.

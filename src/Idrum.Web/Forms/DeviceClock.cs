@@ -3,7 +3,8 @@ using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Web.Forms;
 
-/// <summary>Times of acts made on a device. It says when an act was made and when it is sent, by its own clock; the difference of
+/// <summary>Times of acts made on a device. It says when an act was made and when it is sent, by its own clock; the
+/// difference of
 /// the sending to the shop's clock is how far its clock is off.</summary>
 public static class DeviceClock
 {
@@ -32,5 +33,9 @@ public static class DeviceClock
     }
 
     private static DateTimeOffset? Time(string text) =>
-        text.Length is > 0 and < 40 && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var t) && t.Year is > 1970 and < 2200 ? t.ToUniversalTime() : null;
+        text.Length is > 0 and < 40
+        && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var t)
+        && t.Year is > 1970 and < 2200
+            ? t.ToUniversalTime()
+            : null;
 }

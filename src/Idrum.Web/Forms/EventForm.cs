@@ -7,11 +7,13 @@ using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Web.Forms;
 
-/// <summary>Reads a posted form as an event. Field names are those of the event's JSON: <c>outcome</c>, <c>machine.place</c>,
+/// <summary>Reads a posted form as an event. Field names are those of the event's JSON: <c>outcome</c>,
+/// <c>machine.place</c>,
 /// <c>counts[deck]</c>; a repeated field is a list.</summary>
 public static class EventForm
 {
-    private static readonly Dictionary<string, Type> Kinds = typeof(JobEvent).GetCustomAttributes<System.Text.Json.Serialization.JsonDerivedTypeAttribute>()
+    private static readonly Dictionary<string, Type> Kinds = typeof(JobEvent)
+        .GetCustomAttributes<System.Text.Json.Serialization.JsonDerivedTypeAttribute>()
         .ToDictionary(a => (string)a.TypeDiscriminator!, a => a.DerivedType);
 
     /// <summary>Reads the form.</summary>
@@ -47,9 +49,13 @@ public static class EventForm
 
     private static void Fill(JsonObject json, Type type, string prefix, IFormCollection form, List<FieldError> errors)
     {
-        foreach (var property in type.GetProperties().Where(p => p.CanWrite && p.DeclaringType != typeof(JobEvent) && p.PropertyType != typeof(CarryOver)))
+        foreach (
+            var property in type.GetProperties()
+                .Where(p => p.CanWrite && p.DeclaringType != typeof(JobEvent) && p.PropertyType != typeof(CarryOver))
+        )
         {
-            var name = property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name ?? JsonNamingPolicy.CamelCase.ConvertName(property.Name);
+            var name = property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name
+                ?? JsonNamingPolicy.CamelCase.ConvertName(property.Name);
             var field = prefix + name;
             if (property.PropertyType == typeof(MachineCard))
             {
@@ -77,7 +83,13 @@ public static class EventForm
         if (type == typeof(IReadOnlyDictionary<string, int>) || type == typeof(IReadOnlyDictionary<string, string>))
         {
             var map = new JsonObject();
-            foreach (var key in form.Keys.Where(k => k.StartsWith(field + "[", StringComparison.Ordinal) && k.EndsWith(']') && k.Length > field.Length + 2))
+            foreach (
+                var key in form.Keys.Where(k =>
+                    k.StartsWith(field + "[", StringComparison.Ordinal)
+                    && k.EndsWith(']')
+                    && k.Length > field.Length + 2
+                )
+            )
             {
                 var text = form[key].ToString();
                 if (type == typeof(IReadOnlyDictionary<string, string>))
@@ -100,15 +112,19 @@ public static class EventForm
         {
             return Nullable.GetUnderlyingType(type) is not null && value.Length == 0 ? null
                 : Number(value, field, errors, plain == typeof(int)) is not { } n ? null
-                : plain == typeof(int) ? (int)n : n;
+                : plain == typeof(int) ? (int)n
+                : n;
         }
         return plain == typeof(bool) ? value == "true" : value;
     }
 
     private static double? Number(string text, string field, List<FieldError> errors, bool whole)
     {
-        if (double.TryParse(text.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n)
-            && (!whole || n == Math.Floor(n) && Math.Abs(n) < 1e6))
+        if (
+            double.TryParse(text.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n)
+            && double.IsFinite(n)
+            && (!whole || n == Math.Floor(n) && Math.Abs(n) < 1e6)
+        )
         {
             return n;
         }

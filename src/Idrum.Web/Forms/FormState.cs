@@ -25,11 +25,14 @@ public sealed class FormState
     public bool Is(string kind) => form is not null && form["kind"] == kind;
 
     /// <summary>What was typed into a field of this kind of form, or what stands there by default.</summary>
-    public string Value(string kind, string field, string? otherwise = "") => Is(kind) && form!.ContainsKey(field) ? form[field].ToString() : otherwise ?? "";
+    public string Value(string kind, string field, string? otherwise = "") =>
+        Is(kind) && form!.ContainsKey(field) ? form[field].ToString() : otherwise ?? "";
 
     /// <summary>Whether a box of this kind of form was ticked.</summary>
-    public bool Ticked(string kind, string field, string value, bool otherwise = false) => Is(kind) ? form![field].Contains(value) : otherwise;
+    public bool Ticked(string kind, string field, string value, bool otherwise = false) =>
+        Is(kind) ? form![field].Contains(value) : otherwise;
 
     /// <summary>Errors at a field, as one text.</summary>
-    public string ErrorAt(string kind, string field) => Is(kind) ? string.Join(" ", Errors.Where(e => e.Pointer == field).Select(e => e.Message)) : "";
+    public string ErrorAt(string kind, string field) =>
+        Is(kind) ? string.Join(" ", Errors.Where(e => e.Pointer == field).Select(e => e.Message)) : "";
 }

@@ -19,7 +19,8 @@ public sealed record MachineFields(string Kind, FormState Form, MachineCard Card
 
     public static string Number(double? n) => n?.ToString(CultureInfo.InvariantCulture) ?? "";
 
-    /// <summary>Whether a fact is asked for on the card: one that varies and changes something in the work; the fuel has a field of its own, and
+    /// <summary>Whether a fact is asked for on the card: one that varies and changes something in the work; the fuel
+    /// has a field of its own, and
     /// where the console sits changes nothing.</summary>
     public static bool Asked(LayoutFact fact) => fact is { Varies: true, Id: not ("gas" or "console-place") };
 }

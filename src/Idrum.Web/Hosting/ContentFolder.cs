@@ -12,17 +12,28 @@ public static class ContentFolder
         string Text(string name) => File.ReadAllText(Path.Combine(folder, name));
         return new(
             Text("schema/layout.schema.json"),
-            Directory.GetFiles(Path.Combine(folder, "layouts"), "*.json").ToDictionary(f => Path.GetFileName(f), File.ReadAllText),
-            Directory.GetFiles(Path.Combine(folder, "vocabulary"), "*.json").ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
-            Text("faults.json"), Text("findings.json"), Text("handbook.json"))
-        { Supplier = Text("supplier.json") };
+            Directory
+                .GetFiles(Path.Combine(folder, "layouts"), "*.json")
+                .ToDictionary(f => Path.GetFileName(f), File.ReadAllText),
+            Directory
+                .GetFiles(Path.Combine(folder, "vocabulary"), "*.json")
+                .ToDictionary(f => Path.GetFileNameWithoutExtension(f), File.ReadAllText),
+            Text("faults.json"),
+            Text("findings.json"),
+            Text("handbook.json")
+        )
+        {
+            Supplier = Text("supplier.json"),
+        };
     }
 
     /// <summary>Layout files of the shop's own in the data folder, where there are any.</summary>
     public static IReadOnlyDictionary<string, string> Own(string dataFolder)
     {
         var folder = Path.Combine(dataFolder, "layouts");
-        return Directory.Exists(folder) ? Directory.GetFiles(folder, "*.json").ToDictionary(f => Path.GetFileName(f), f => Text(f)) : new Dictionary<string, string>();
+        return Directory.Exists(folder)
+            ? Directory.GetFiles(folder, "*.json").ToDictionary(f => Path.GetFileName(f), f => Text(f))
+            : new Dictionary<string, string>();
     }
 
     /// <summary>A file's text; broken UTF-8 and what is far too large are no text, which the rules then say.</summary>

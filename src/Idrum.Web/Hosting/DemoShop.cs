@@ -12,14 +12,31 @@ namespace Idrum.Web.Hosting;
 /// <summary>Fills an empty shop with the made-up workshop; a shop that already has jobs is left as it is.</summary>
 public static class DemoShop
 {
-    public static async Task FillAsync(JobStore store, MoneyDesk money, ShopSnapshot shop, string contentFolder, DateTimeOffset now)
+    public static async Task FillAsync(
+        JobStore store,
+        MoneyDesk money,
+        ShopSnapshot shop,
+        string contentFolder,
+        DateTimeOffset now
+    )
     {
         if (store.List().Count > 0)
         {
             return;
         }
-        var scripts = JsonSerializer.Deserialize<List<JobScript>>(await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/shop.json")), IdrumJson.Options)!;
-        if (money.Keep(JsonSerializer.Deserialize<ShopTerms>(await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/terms.json")), IdrumJson.Options)!) is [var wrong, ..])
+        var scripts = JsonSerializer.Deserialize<List<JobScript>>(
+            await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/shop.json")),
+            IdrumJson.Options
+        )!;
+        if (
+            money.Keep(
+                JsonSerializer.Deserialize<ShopTerms>(
+                    await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/terms.json")),
+                    IdrumJson.Options
+                )!
+            )
+            is [var wrong, ..]
+        )
         {
             throw new InvalidDataException($"demo/terms.json: {wrong.Pointer} {wrong.Message}");
         }
@@ -29,7 +46,10 @@ public static class DemoShop
             var bytes = new byte[16];
             random.NextBytes(bytes);
             var events = JobWalk.Events(script, shop, now, random);
-            if (await store.ImportAsync(JobArchive.Of(new Guid(bytes), events, []), JobHistory.Of(events)) is [var error, ..])
+            if (
+                await store.ImportAsync(JobArchive.Of(new Guid(bytes), events, []), JobHistory.Of(events))
+                is [var error, ..]
+            )
             {
                 throw new InvalidDataException($"demo/shop.json: {script.Number}: {error.Pointer} {error.Message}");
             }

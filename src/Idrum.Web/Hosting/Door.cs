@@ -7,20 +7,23 @@ using Microsoft.Extensions.Primitives;
 
 namespace Idrum.Web.Hosting;
 
-/// <summary>The one place where a request is looked at before anything else reads it: the name it was sent to, where it comes from,
+/// <summary>The one place where a request is looked at before anything else reads it: the name it was sent to, where it
+/// comes from,
 /// its method, its size, and whether its body can be read at all.</summary>
 public sealed class Door(RequestDelegate next, IdrumOptions options)
 {
     /// <summary>Largest form of an act, bytes.</summary>
     public const long FormBytes = 256 << 10;
 
-    /// <summary>A form that carries a layout file as text: a megabyte, each byte of it as three signs at worst.</summary>
+    /// <summary>A form that carries a layout file as text: a megabyte, each byte of it as three signs at
+    /// worst.</summary>
     public const long LayoutFormBytes = 4 << 20;
 
     /// <summary>Largest event, bytes.</summary>
     public const long EventBytes = 64 << 10;
 
-    /// <summary>Largest layout, alone or within a question, bytes; a little over the megabyte it may have, so that the message can say so.</summary>
+    /// <summary>Largest layout, alone or within a question, bytes; a little over the megabyte it may have, so that the
+    /// message can say so.</summary>
     public const long LayoutBytes = (1 << 20) + (64 << 10);
 
     /// <summary>Largest photo with its form, bytes.</summary>
@@ -28,19 +31,37 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
 
     private const string Trouble = "trouble";
     private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair"];
-    private readonly HashSet<string> here = new(["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []], StringComparer.OrdinalIgnoreCase);
-    private volatile HashSet<string> network = options.Lan ? new(options.NetworkNames(), StringComparer.OrdinalIgnoreCase) : [];
+    private readonly HashSet<string> here = new(
+        ["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []],
+        StringComparer.OrdinalIgnoreCase
+    );
+    private volatile HashSet<string> network = options.Lan
+        ? new(options.NetworkNames(), StringComparer.OrdinalIgnoreCase)
+        : [];
     private long looked = Environment.TickCount64;
 
     public async Task InvokeAsync(HttpContext context)
     {
         var request = context.Request;
-        if (!((context.Features.Get<Entrance>()?.Kind ?? EntranceKind.Loopback) == EntranceKind.Loopback ? here.Contains(request.Host.Host) : InNetwork(request.Host.Host)))
+        if (
+            !(
+                (context.Features.Get<Entrance>()?.Kind ?? EntranceKind.Loopback) == EntranceKind.Loopback
+                    ? here.Contains(request.Host.Host)
+                    : InNetwork(request.Host.Host)
+            )
+        )
         {
             await RefuseAsync(context, 421);
             return;
         }
-        if (request.Path.Value is { } path && (path.Length > 500 || path.Any(c => char.IsControl(c) || c == '\ufffd') || NumberIn(path) is { } number && !JobNumber.Fits(number)))
+        if (
+            request.Path.Value is { } path
+            && (
+                path.Length > 500
+                || path.Any(c => char.IsControl(c) || c == '\ufffd')
+                || NumberIn(path) is { } number && !JobNumber.Fits(number)
+            )
+        )
         {
             await RefuseAsync(context, 404);
             return;
@@ -83,7 +104,8 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         }
     }
 
-    /// <summary>Whether this computer has that name or address in its network; it may have got a new one since the start.</summary>
+    /// <summary>Whether this computer has that name or address in its network; it may have got a new one since the
+    /// start.</summary>
     private bool InNetwork(string name)
     {
         if (!network.Contains(name) && Environment.TickCount64 - Interlocked.Read(ref looked) > 10_000)
@@ -98,14 +120,27 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     private static string? NumberIn(string path)
     {
         var parts = path.Split('/');
-        var at = parts is ["", "jobs", ..] ? 2 : parts is ["", "api", "v1", "jobs", ..] ? 4 : 0;
-        return at == 0 || parts.Length <= at || parts[at].Length == 0 || parts[at] is "new" or "import" || Guid.TryParse(parts[at], out _) ? null : parts[at];
+        var at =
+            parts is ["", "jobs", ..] ? 2
+            : parts is ["", "api", "v1", "jobs", ..] ? 4
+            : 0;
+        return
+            at == 0
+            || parts.Length <= at
+            || parts[at].Length == 0
+            || parts[at] is "new" or "import"
+            || Guid.TryParse(parts[at], out _)
+            ? null
+            : parts[at];
     }
 
     /// <summary>Writes come from pages of this application, or from programs, which send no origin.</summary>
     private bool FromHere(HttpRequest request) =>
-        (StringValues.IsNullOrEmpty(request.Headers.Origin) || request.Headers.Origin == $"{request.Scheme}://{request.Host}" || options.Proxy is { } proxy && request.Headers.Origin == proxy.GetLeftPart(UriPartial.Authority))
-        && request.Headers["Sec-Fetch-Site"].ToString() is "" or "same-origin" or "none";
+        (
+            StringValues.IsNullOrEmpty(request.Headers.Origin)
+            || request.Headers.Origin == $"{request.Scheme}://{request.Host}"
+            || options.Proxy is { } proxy && request.Headers.Origin == proxy.GetLeftPart(UriPartial.Authority)
+        ) && request.Headers["Sec-Fetch-Site"].ToString() is "" or "same-origin" or "none";
 
     private static async Task BodyAsync(HttpContext context)
     {
@@ -141,7 +176,18 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         }
         try
         {
-            await request.ReadFormAsync(new FormOptions { ValueCountLimit = 512, KeyLengthLimit = 256, ValueLengthLimit = (int)(most == LayoutFormBytes ? most : FormBytes), MultipartBodyLengthLimit = most, MultipartHeadersCountLimit = 16, MultipartHeadersLengthLimit = 4096 }, context.RequestAborted);
+            await request.ReadFormAsync(
+                new FormOptions
+                {
+                    ValueCountLimit = 512,
+                    KeyLengthLimit = 256,
+                    ValueLengthLimit = (int)(most == LayoutFormBytes ? most : FormBytes),
+                    MultipartBodyLengthLimit = most,
+                    MultipartHeadersCountLimit = 16,
+                    MultipartHeadersLengthLimit = 4096,
+                },
+                context.RequestAborted
+            );
         }
         catch (Exception e) when (e is InvalidDataException or IOException and not BadHttpRequestException)
         {
@@ -154,22 +200,25 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     private const int DiskFull = 28;
 
     /// <summary>Why the shop's computer could not store something; null where it is no such fault.</summary>
-    private static string? Unstorable(Exception e) => e switch
-    {
-        Microsoft.Data.Sqlite.SqliteException fault => Storage.DatabaseFaults.Words(fault),
-        IOException { HResult: DiskFull } => "The disk of the shop's computer is full. Free some room, then do it again.",
-        _ => null,
-    };
+    private static string? Unstorable(Exception e) =>
+        e switch
+        {
+            Microsoft.Data.Sqlite.SqliteException fault => Storage.DatabaseFaults.Words(fault),
+            IOException { HResult: DiskFull } =>
+                "The disk of the shop's computer is full. Free some room, then do it again.",
+            _ => null,
+        };
 
     /// <summary>What a body that cannot be read is answered with; null for what is not the sender's fault.</summary>
-    private static int? StatusOf(Exception e) => e switch
-    {
-        BadHttpRequestException bad => bad.StatusCode,
-        TimeoutException => 503,
-        // The link broke while a body was read: nobody is there to be answered.
-        Microsoft.AspNetCore.Connections.ConnectionResetException => 400,
-        _ => null,
-    };
+    private static int? StatusOf(Exception e) =>
+        e switch
+        {
+            BadHttpRequestException bad => bad.StatusCode,
+            TimeoutException => 503,
+            // The link broke while a body was read: nobody is there to be answered.
+            Microsoft.AspNetCore.Connections.ConnectionResetException => 400,
+            _ => null,
+        };
 
     private static Task RefuseAsync(HttpContext context, int status)
     {

@@ -16,14 +16,26 @@ public static class ErrorAnswer
         var (title, text) = status switch
         {
             400 => ("Not understood", "What was sent could not be read. Go back; nothing was stored."),
-            401 => ("Not paired", "This device is not paired with the shop, or was revoked. Pair it with a code from the shop's computer."),
-            403 when context.Items.ContainsKey(Devices.Gatekeeper.Keeps) => ("For who keeps the shop", "This is for who keeps the shop. Nothing was changed."),
+            401 => (
+                "Not paired",
+                "This device is not paired with the shop, or was revoked. Pair it with a code from the shop's computer."
+            ),
+            403 when context.Items.ContainsKey(Devices.Gatekeeper.Keeps) => (
+                "For who keeps the shop",
+                "This is for who keeps the shop. Nothing was changed."
+            ),
             429 => ("Wait a moment", "Too many wrong codes from this device. Wait a minute, then try again."),
             403 => ("Not from here", "Acts are taken from Idrum's own pages only. Nothing was stored."),
             408 => ("Broken off", "The sending broke off. Nothing was stored; try again."),
             421 => ("Not this name", "Idrum is not served under this name. Use the address it printed at its start."),
-            507 => ("Not stored", $"{context.Items[Words]} Nothing of this act was stored, and nothing that was stored is lost."),
-            503 => ("Too much at once", "This could not be worked out in time. Nothing was lost; try again in a moment."),
+            507 => (
+                "Not stored",
+                $"{context.Items[Words]} Nothing of this act was stored, and nothing that was stored is lost."
+            ),
+            503 => (
+                "Too much at once",
+                "This could not be worked out in time. Nothing was lost; try again in a moment."
+            ),
             404 => ("Not here", "There is no such job, machine or page."),
             405 => ("Not possible", "This address does not take that kind of request."),
             413 => ("Too large", "Too large. An act may have 64 kB, a layout 1 MB, a photo 10 MB, a whole job 80 MB."),
@@ -32,13 +44,30 @@ public static class ErrorAnswer
         };
         if (context.Request.Path.StartsWithSegments("/api", StringComparison.Ordinal))
         {
-            await context.Response.WriteAsJsonAsync(new ProblemDetails { Status = status, Title = title, Detail = text, Instance = context.Request.Path }, options: null, contentType: "application/problem+json");
+            await context.Response.WriteAsJsonAsync(
+                new ProblemDetails
+                {
+                    Status = status,
+                    Title = title,
+                    Detail = text,
+                    Instance = context.Request.Path,
+                },
+                options: null,
+                contentType: "application/problem+json"
+            );
             return;
         }
         context.Response.ContentType = "text/html; charset=utf-8";
-        await context.Response.WriteAsync($"""
+        await context.Response.WriteAsync(
+            $"""
             <!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>{title} · Idrum</title><link rel="stylesheet" href="/app.css"></head>
-            <body><main id="page" class="sheet"><h1>{title}</h1><p>{WebUtility.HtmlEncode(text)}</p><p>{(status == 401 ? "<a class=\"button\" href=\"/pair\">Pair this device</a>" : "<a class=\"button\" href=\"/\">To the bench</a>")}</p></main></body></html>
-            """, Encoding.UTF8);
+            <body><main id="page" class="sheet"><h1>{title}</h1><p>{WebUtility.HtmlEncode(text)}</p><p>{(
+                status == 401
+                    ? "<a class=\"button\" href=\"/pair\">Pair this device</a>"
+                    : "<a class=\"button\" href=\"/\">To the bench</a>"
+            )}</p></main></body></html>
+            """,
+            Encoding.UTF8
+        );
     }
 }

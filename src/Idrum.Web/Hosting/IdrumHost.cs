@@ -33,7 +33,9 @@ public static class IdrumHost
         {
             if (logEvent.Level >= LogEventLevel.Error || logEvent.Exception is not null)
             {
-                onError($"{logEvent.RenderMessage(System.Globalization.CultureInfo.InvariantCulture)} {logEvent.Exception}");
+                onError(
+                    $"{logEvent.RenderMessage(System.Globalization.CultureInfo.InvariantCulture)} {logEvent.Exception}"
+                );
             }
         }
     }
@@ -61,24 +63,40 @@ public static class IdrumHost
         }
     }
 
-    private static async Task<WebApplication> BuildAsync(IdrumOptions options, int port, Action<string>? onError, FolderLock held)
+    private static async Task<WebApplication> BuildAsync(
+        IdrumOptions options,
+        int port,
+        Action<string>? onError,
+        FolderLock held
+    )
     {
         StartChecks.Keys(options.DataFolder);
-        var builder = WebApplication.CreateBuilder(new WebApplicationOptions
-        {
-            ApplicationName = typeof(IdrumHost).Assembly.GetName().Name,
-            ContentRootPath = AppContext.BaseDirectory,
-            WebRootPath = Path.Combine(AppContext.BaseDirectory, "wwwroot"),
-            EnvironmentName = Environments.Production,
-        });
-        var log = new LoggerConfiguration().MinimumLevel.Is(LogEventLevel.Warning)
+        var builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions
+            {
+                ApplicationName = typeof(IdrumHost).Assembly.GetName().Name,
+                ContentRootPath = AppContext.BaseDirectory,
+                WebRootPath = Path.Combine(AppContext.BaseDirectory, "wwwroot"),
+                EnvironmentName = Environments.Production,
+            }
+        );
+        var log = new LoggerConfiguration()
+            .MinimumLevel.Is(LogEventLevel.Warning)
             // The keys lie in the shop's own data folder; that they are not encrypted there is known.
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture);
         builder.Services.AddSerilog((onError is null ? log : log.WriteTo.Sink(new ErrorSink(onError))).CreateLogger());
-        // What the environment says to the web server is not heard: no address, no certificate, no forwarded header comes from there.
+        // What the environment says to the web server is not heard: no address, no certificate, no forwarded header
+        // comes from there.
         builder.Configuration.Sources.Clear();
-        var authority = options.Lan && options.Certificate.Length == 0 ? ShopAuthority.Open(options.AuthorityFolder, () => (ServerNames.Names(), ServerNames.Addresses(options.LanAddress)), TimeProvider.System) : null;
+        var authority =
+            options.Lan && options.Certificate.Length == 0
+                ? ShopAuthority.Open(
+                    options.AuthorityFolder,
+                    () => (ServerNames.Names(), ServerNames.Addresses(options.LanAddress)),
+                    TimeProvider.System
+                )
+                : null;
         var own = options.Lan && options.Certificate.Length > 0 ? options.OwnCertificate() : null;
         if (authority is not null)
         {
@@ -112,12 +130,20 @@ public static class IdrumHost
         Use(app);
         app.Services.GetRequiredService<FolderLock>();
         var shop = app.Services.GetRequiredService<ShopKeeper>();
-        shop.Change(now => now.WithFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>()));
+        shop.Change(now =>
+            now.WithFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>())
+        );
         app.Services.GetRequiredService<LayoutStore>().Load();
         app.Services.GetRequiredService<JobStore>().Refresh();
         if (options.Demo)
         {
-            await DemoShop.FillAsync(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<MoneyDesk>(), shop.Now, options.ContentFolder, TimeProvider.System.GetUtcNow());
+            await DemoShop.FillAsync(
+                app.Services.GetRequiredService<JobStore>(),
+                app.Services.GetRequiredService<MoneyDesk>(),
+                shop.Now,
+                options.ContentFolder,
+                TimeProvider.System.GetUtcNow()
+            );
         }
         app.Services.GetRequiredService<MoneyDesk>().Load();
         app.Services.GetRequiredService<LearningDesk>().Learn(CancellationToken.None);
@@ -127,11 +153,13 @@ public static class IdrumHost
     private static void From(this Microsoft.AspNetCore.Server.Kestrel.Core.ListenOptions listener, EntranceKind kind)
     {
         var entrance = new Entrance(kind);
-        listener.Use(next => connection =>
-        {
-            connection.Features.Set(entrance);
-            return next(connection);
-        });
+        listener.Use(next =>
+            connection =>
+            {
+                connection.Features.Set(entrance);
+                return next(connection);
+            }
+        );
     }
 
     private static void AddServices(IServiceCollection services, IdrumOptions options)
@@ -164,18 +192,29 @@ public static class IdrumHost
         services.AddSingleton<WorkGate>();
         services.AddSingleton<PhotoDesk>();
         services.AddSingleton<JobServices>();
-        services.AddDataProtection().SetApplicationName("idrum").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
+        services
+            .AddDataProtection()
+            .SetApplicationName("idrum")
+            .PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
         services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
         services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = MaxBody);
         services.Configure<RouteOptions>(o => o.LowercaseUrls = true);
-        services.AddRazorPages().AddMvcOptions(o =>
-        {
-            // Forms are read by their own reader; this one throws on a field named "[".
-            foreach (var reader in o.ValueProviderFactories.Where(f => f.GetType().Name.StartsWith("JQuery", StringComparison.Ordinal)).ToList())
+        services
+            .AddRazorPages()
+            .AddMvcOptions(o =>
             {
-                o.ValueProviderFactories.Remove(reader);
-            }
-        });
+                // Forms are read by their own reader; this one throws on a field named "[".
+                foreach (
+                    var reader in o
+                        .ValueProviderFactories.Where(f =>
+                            f.GetType().Name.StartsWith("JQuery", StringComparison.Ordinal)
+                        )
+                        .ToList()
+                )
+                {
+                    o.ValueProviderFactories.Remove(reader);
+                }
+            });
         services.AddProblemDetails();
         services.AddOpenApi("v1", OpenApiText.Describe);
         services.ConfigureHttpJsonOptions(o => ApiJson.Configure(o.SerializerOptions));
@@ -209,25 +248,49 @@ public static class IdrumHost
         app.MapRazorPages();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapIdrumApi();
-        app.MapGet("/manifest.webmanifest", () => Results.Text("""{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"}]}""", "application/manifest+json")).ExcludeFromDescription();
+        app.MapGet("/manifest.webmanifest", () =>
+                Results.Text(
+                    """{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"}]}""",
+                    "application/manifest+json"
+                )
+            )
+            .ExcludeFromDescription();
         // A device sends what it kept with a token of the session as it is then.
         app.MapGet("/token", (HttpContext context, Microsoft.AspNetCore.Antiforgery.IAntiforgery forgery) =>
-        {
-            context.Response.Headers.CacheControl = "no-store";
-            return Results.Json(new { token = forgery.GetAndStoreTokens(context).RequestToken });
-        }).ExcludeFromDescription();
+            {
+                context.Response.Headers.CacheControl = "no-store";
+                return Results.Json(new { token = forgery.GetAndStoreTokens(context).RequestToken });
+            })
+            .ExcludeFromDescription();
         // What paper the shop prints on: the page itself cannot say it.
-        app.MapGet("/paper/{size}.css", (string size) => size is "a4" or "letter" ? Results.Text($"@page{{size:{size}}}", "text/css") : Results.NotFound()).ExcludeFromDescription();
+        app.MapGet("/paper/{size}.css", (string size) =>
+                size is "a4" or "letter" ? Results.Text($"@page{{size:{size}}}", "text/css") : Results.NotFound()
+            )
+            .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();
-        app.MapGet("/idrum-authority.crt", (IServiceProvider services) => services.GetService<ShopAuthority>() is { } authority
-            ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt") : Results.NotFound()).ExcludeFromDescription();
+        app.MapGet("/idrum-authority.crt", (IServiceProvider services) =>
+                services.GetService<ShopAuthority>() is { } authority
+                    ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt")
+                    : Results.NotFound()
+            )
+            .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/returns.ics", FollowUp.Returns).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun).ExcludeFromDescription();
-        app.MapGet("/jobs/{number}/photos/{photoId}", (string number, string photoId, JobStore store, HttpContext context) =>
-        {
-            context.Response.Headers.CacheControl = "private, no-cache";
-            return photoId.Length == 64 && store.Find(number) is { } job && job.State.Photos.Any(p => p.PhotoId == photoId) && store.FindPhoto(job.JobId, photoId) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound();
-        }).ExcludeFromDescription();
+        app.MapGet(
+                "/jobs/{number}/photos/{photoId}",
+                (string number, string photoId, JobStore store, HttpContext context) =>
+                {
+                    context.Response.Headers.CacheControl = "private, no-cache";
+                    return
+                        photoId.Length == 64
+                        && store.Find(number) is { } job
+                        && job.State.Photos.Any(p => p.PhotoId == photoId)
+                        && store.FindPhoto(job.JobId, photoId) is { } jpeg
+                        ? Results.Bytes(jpeg, "image/jpeg")
+                        : Results.NotFound();
+                }
+            )
+            .ExcludeFromDescription();
     }
 }

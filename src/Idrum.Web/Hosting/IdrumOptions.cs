@@ -5,7 +5,8 @@ using Idrum.Web.Devices;
 
 namespace Idrum.Web.Hosting;
 
-/// <summary>What the command line says. Addresses come from here alone: what the environment says to the web server is not heard.</summary>
+/// <summary>What the command line says. Addresses come from here alone: what the environment says to the web server is
+/// not heard.</summary>
 public sealed record IdrumOptions
 {
     public const int DefaultPort = 5080;
@@ -35,7 +36,8 @@ public sealed record IdrumOptions
     /// <summary>Port of the network's side, TLS.</summary>
     public int LanPort { get; init; } = DefaultLanPort;
 
-    /// <summary>Port of the page of trust, the only one without TLS on the network's side; null where a certificate of one's own makes it needless.</summary>
+    /// <summary>Port of the page of trust, the only one without TLS on the network's side; null where a certificate of
+    /// one's own makes it needless.</summary>
     public int TrustPort { get; init; } = DefaultTrustPort;
 
     /// <summary>A certificate of one's own, PEM, or empty for the shop's authority.</summary>
@@ -44,7 +46,8 @@ public sealed record IdrumOptions
     /// <summary>Its key, PEM.</summary>
     public string CertificateKey { get; init; } = "";
 
-    /// <summary>The address under which a reverse proxy on this computer serves Idrum, or null. Whoever comes by loopback is then a stranger until paired.</summary>
+    /// <summary>The address under which a reverse proxy on this computer serves Idrum, or null. Whoever comes by
+    /// loopback is then a stranger until paired.</summary>
     public Uri? Proxy { get; init; }
 
     /// <summary>What to do: serve, backup, restore, check.</summary>
@@ -64,7 +67,15 @@ public sealed record IdrumOptions
 
     /// <summary>Names under which the network's side answers, as a request's host says them.</summary>
     public IEnumerable<string> NetworkNames() =>
-        [.. ServerNames.Names(), .. ServerNames.Addresses(LanAddress).Select(a => a.AddressFamily == System.Net.Sockets.AddressFamily.InterNetworkV6 ? $"[{a}]" : a.ToString()), .. Certificate.Length > 0 ? NamesIn(OwnCertificate()) : []];
+        [
+            .. ServerNames.Names(),
+            .. ServerNames
+                .Addresses(LanAddress)
+                .Select(a =>
+                    a.AddressFamily == System.Net.Sockets.AddressFamily.InterNetworkV6 ? $"[{a}]" : a.ToString()
+                ),
+            .. Certificate.Length > 0 ? NamesIn(OwnCertificate()) : [],
+        ];
 
     /// <summary>Reads the certificate of one's own.</summary>
     /// <exception cref="ArgumentException">It cannot be read, or has no key.</exception>
@@ -76,7 +87,10 @@ public sealed record IdrumOptions
         }
         catch (Exception e) when (e is CryptographicException or IOException or UnauthorizedAccessException)
         {
-            throw new ArgumentException($"--cert: {e.Message} A certificate and its key are needed as PEM (--cert FILE --key FILE).", e);
+            throw new ArgumentException(
+                $"--cert: {e.Message} A certificate and its key are needed as PEM (--cert FILE --key FILE).",
+                e
+            );
         }
     }
 
@@ -84,7 +98,12 @@ public sealed record IdrumOptions
     {
         using (certificate)
         {
-            return [.. certificate.Extensions.OfType<X509SubjectAlternativeNameExtension>().SelectMany(n => n.EnumerateDnsNames())];
+            return
+            [
+                .. certificate
+                    .Extensions.OfType<X509SubjectAlternativeNameExtension>()
+                    .SelectMany(n => n.EnumerateDnsNames()),
+            ];
         }
     }
 
@@ -92,10 +111,15 @@ public sealed record IdrumOptions
     /// <exception cref="ArgumentException">A word is not understood.</exception>
     public static IdrumOptions Parse(string[] args)
     {
-        var options = new IdrumOptions { DataFolder = Path.Combine(Directory.GetCurrentDirectory(), "data"), ContentFolder = Path.Combine(AppContext.BaseDirectory, "content") };
+        var options = new IdrumOptions
+        {
+            DataFolder = Path.Combine(Directory.GetCurrentDirectory(), "data"),
+            ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"),
+        };
         for (var i = 0; i < args.Length; i++)
         {
-            var next = i + 1 < args.Length && !args[i + 1].StartsWith("--", StringComparison.Ordinal) ? args[i + 1] : null;
+            var next =
+                i + 1 < args.Length && !args[i + 1].StartsWith("--", StringComparison.Ordinal) ? args[i + 1] : null;
             var (read, taken) = One(options, args[i], next, i == 0);
             options = read ?? throw new ArgumentException(NotUnderstood(args[i], next));
             i += taken;
@@ -103,23 +127,30 @@ public sealed record IdrumOptions
         return options;
     }
 
-    private static (IdrumOptions? Options, int Taken) One(IdrumOptions o, string word, string? next, bool first) => word switch
-    {
-        "backup" when first => (o with { Task = "backup", File = next ?? "" }, next is null ? 0 : 1),
-        "restore" when first && next is not null => (o with { Task = "restore", File = Path.GetFullPath(next) }, 1),
-        "--port" when PortOf(next) is { } n => (o with { Port = n }, 1),
-        "--data" when next is { Length: > 0 } => (o with { DataFolder = Path.GetFullPath(next) }, 1),
-        "--demo" => (o with { Demo = true }, 0),
-        "--lan" when next is null => (o with { Lan = true }, 0),
-        "--lan" when IPAddress.TryParse(next, out var a) => (o with { Lan = true, LanAddress = a }, 1),
-        "--lan-port" when PortOf(next) is { } n => (o with { LanPort = n }, 1),
-        "--trust-port" when PortOf(next) is { } n => (o with { TrustPort = n }, 1),
-        "--cert" when next is not null => (o with { Certificate = Path.GetFullPath(next) }, 1),
-        "--key" when next is not null => (o with { CertificateKey = Path.GetFullPath(next) }, 1),
-        "--proxy" when Uri.TryCreate(next, UriKind.Absolute, out var u) && u.Scheme == Uri.UriSchemeHttps => (o with { Proxy = u }, 1),
-        "--with-authority" => (o with { WithAuthority = true }, 0),
-        _ => (null, 0),
-    };
+    private static (IdrumOptions? Options, int Taken) One(IdrumOptions o, string word, string? next, bool first) =>
+        word switch
+        {
+            "backup" when first => (o with { Task = "backup", File = next ?? "" }, next is null ? 0 : 1),
+            "restore" when first && next is not null => (o with { Task = "restore", File = Path.GetFullPath(next) }, 1),
+            "--port" when PortOf(next) is { } n => (o with { Port = n }, 1),
+            "--data" when next is { Length: > 0 } => (o with { DataFolder = Path.GetFullPath(next) }, 1),
+            "--demo" => (o with { Demo = true }, 0),
+            "--lan" when next is null => (o with { Lan = true }, 0),
+            "--lan" when IPAddress.TryParse(next, out var a) => (o with { Lan = true, LanAddress = a }, 1),
+            "--lan-port" when PortOf(next) is { } n => (o with { LanPort = n }, 1),
+            "--trust-port" when PortOf(next) is { } n => (o with { TrustPort = n }, 1),
+            "--cert" when next is not null => (o with { Certificate = Path.GetFullPath(next) }, 1),
+            "--key" when next is not null => (o with { CertificateKey = Path.GetFullPath(next) }, 1),
+            "--proxy" when Uri.TryCreate(next, UriKind.Absolute, out var u) && u.Scheme == Uri.UriSchemeHttps => (
+                o with
+                {
+                    Proxy = u,
+                },
+                1
+            ),
+            "--with-authority" => (o with { WithAuthority = true }, 0),
+            _ => (null, 0),
+        };
 
     private static int? PortOf(string? text) => int.TryParse(text, out var n) && n is >= 0 and <= 65535 ? n : null;
 

@@ -14,7 +14,11 @@ public static class PortChoice
     {
         if (asked is { } port)
         {
-            return port == 0 || IsFree(port) ? port : throw new IOException($"Port {port} is taken by another program. Name another one, or leave --port away.");
+            return port == 0 || IsFree(port)
+                ? port
+                : throw new IOException(
+                    $"Port {port} is taken by another program. Name another one, or leave --port away."
+                );
         }
         for (var candidate = IdrumOptions.DefaultPort; candidate < IdrumOptions.DefaultPort + 50; candidate++)
         {

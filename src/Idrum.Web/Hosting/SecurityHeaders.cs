@@ -1,27 +1,32 @@
 namespace Idrum.Web.Hosting;
 
-/// <summary>Headers on every answer, errors too: nothing from elsewhere, nothing inline, nothing framed, nothing guessed.</summary>
+/// <summary>Headers on every answer, errors too: nothing from elsewhere, nothing inline, nothing framed, nothing
+/// guessed.</summary>
 public static class SecurityHeaders
 {
-    private const string Csp = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; " +
-        "manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+    private const string Csp =
+        "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; "
+        + "manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
-    public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app) => app.Use((context, next) =>
-    {
-        // At the last moment, because an answer that turns into an error is cleared on the way.
-        context.Response.OnStarting(() =>
-        {
-            var headers = context.Response.Headers;
-            headers.ContentSecurityPolicy = Csp;
-            headers.XContentTypeOptions = "nosniff";
-            headers["Referrer-Policy"] = "same-origin";
-            headers["Cross-Origin-Opener-Policy"] = "same-origin";
-            if (context.Features.Get<Devices.Entrance>()?.Kind == Devices.EntranceKind.Network)
+    public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app) =>
+        app.Use(
+            (context, next) =>
             {
-                headers.StrictTransportSecurity = "max-age=31536000";
+                // At the last moment, because an answer that turns into an error is cleared on the way.
+                context.Response.OnStarting(() =>
+                {
+                    var headers = context.Response.Headers;
+                    headers.ContentSecurityPolicy = Csp;
+                    headers.XContentTypeOptions = "nosniff";
+                    headers["Referrer-Policy"] = "same-origin";
+                    headers["Cross-Origin-Opener-Policy"] = "same-origin";
+                    if (context.Features.Get<Devices.Entrance>()?.Kind == Devices.EntranceKind.Network)
+                    {
+                        headers.StrictTransportSecurity = "max-age=31536000";
+                    }
+                    return Task.CompletedTask;
+                });
+                return next(context);
             }
-            return Task.CompletedTask;
-        });
-        return next(context);
-    });
+        );
 }

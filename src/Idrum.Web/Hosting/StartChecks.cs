@@ -17,13 +17,17 @@ public static class StartChecks
         }
         catch (Exception e) when (e is UnauthorizedAccessException or System.Xml.XmlException)
         {
-            throw new IOException($"A key in {folder} cannot be read ({e.Message}). See to the rights of the folder, or move it aside: new keys are made, and pages that are open must be loaded anew.", e);
+            throw new IOException(
+                $"A key in {folder} cannot be read ({e.Message}). See to the rights of the folder, or move it aside: new keys are made, and pages that are open must be loaded anew.",
+                e
+            );
         }
     }
 
     /// <summary>A clock that stands before the last stored act was set back.</summary>
     /// <returns>A warning, or empty.</returns>
-    public static string Clock(DateTimeOffset? lastArrived, DateTimeOffset now) => lastArrived is { } last && now < last - TimeSpan.FromMinutes(2)
-        ? $"The clock of the shop's computer stands {(last - now).TotalMinutes:0} minutes before the last stored act ({last.ToLocalTime():yyyy-MM-dd HH:mm}). Set it right before you go on: times of acts, timers and glue go by it."
-        : "";
+    public static string Clock(DateTimeOffset? lastArrived, DateTimeOffset now) =>
+        lastArrived is { } last && now < last - TimeSpan.FromMinutes(2)
+            ? $"The clock of the shop's computer stands {(last - now).TotalMinutes:0} minutes before the last stored act ({last.ToLocalTime():yyyy-MM-dd HH:mm}). Set it right before you go on: times of acts, timers and glue go by it."
+            : "";
 }

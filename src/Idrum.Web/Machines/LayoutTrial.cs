@@ -26,7 +26,13 @@ public sealed record LayoutTrial(Layout? Layout, IReadOnlyList<LineError> Errors
     /// <param name="intake">The rules.</param>
     /// <param name="own">The shop's own layouts.</param>
     /// <param name="stop">Stops the checks.</param>
-    public static LayoutTrial Of(string text, ShopSnapshot shop, LayoutIntake intake, IReadOnlyList<OwnLayout> own, CancellationToken stop)
+    public static LayoutTrial Of(
+        string text,
+        ShopSnapshot shop,
+        LayoutIntake intake,
+        IReadOnlyList<OwnLayout> own,
+        CancellationToken stop
+    )
     {
         if (text.Trim().Length == 0)
         {
@@ -37,15 +43,38 @@ public sealed record LayoutTrial(Layout? Layout, IReadOnlyList<LineError> Errors
             var (layout, errors) = intake.Read(text, shop.ParentOf, stop);
             if (layout is not null && shop.FindLayout(layout.Id) is not null && own.All(o => o.LayoutId != layout.Id))
             {
-                (errors, layout) = ([new("/id", $"Idrum came with a layout '{layout.Id}', which is read-only. Give this one an id of its own.")], null);
+                (errors, layout) = (
+                    [
+                        new(
+                            "/id",
+                            $"Idrum came with a layout '{layout.Id}', which is read-only. Give this one an id of its own."
+                        ),
+                    ],
+                    null
+                );
             }
             if (layout is null)
             {
-                return new(null, [.. errors.Select(e => new LineError(JsonLines.LineOf(text, e.Pointer), e.Pointer, e.Message)).OrderBy(e => e.Line)], null);
+                return new(
+                    null,
+                    [
+                        .. errors
+                            .Select(e => new LineError(JsonLines.LineOf(text, e.Pointer), e.Pointer, e.Message))
+                            .OrderBy(e => e.Line),
+                    ],
+                    null
+                );
             }
             var usual = new Dictionary<string, string>();
             var machine = layout.For(usual, usual);
-            return new(layout, [], new TeardownPlanner(machine, TimeProvider.System).Plan(new([.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)], [], usual), stop));
+            return new(
+                layout,
+                [],
+                new TeardownPlanner(machine, TimeProvider.System).Plan(
+                    new([.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)], [], usual),
+                    stop
+                )
+            );
         }
         catch (JsonException e)
         {

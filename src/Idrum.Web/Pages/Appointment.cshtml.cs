@@ -41,7 +41,13 @@ public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageMod
         LayoutId = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
         Age = Request.Query["age"].ToString() is { Length: <= 20 } typed ? typed : "";
         var years = 0.0;
-        if (Age.Length > 0 && !(double.TryParse(Age.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out years) && years is >= 0 and <= MostYears))
+        if (
+            Age.Length > 0
+            && !(
+                double.TryParse(Age.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out years)
+                && years is >= 0 and <= MostYears
+            )
+        )
         {
             AgeWrong = $"A number of years from 0 to {MostYears} is needed, or nothing.";
             return;
@@ -50,12 +56,20 @@ public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageMod
         {
             return;
         }
-        // Each machine is built by itself, so that the first question after a start has the deadline of one, not of twelve.
+        // Each machine is built by itself, so that the first question after a start has the deadline of one, not of
+        // twelve.
         var stop = HttpContext.RequestAborted;
-        var machines = await Task.WhenAll(shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId).Select(l => gate.RunAsync(_ => shop.For(l), stop)));
-        Answer = await gate.RunAsync(late => Appointment.Of(machines, Told, JobState.WearOf(Age.Length > 0 ? years : null, null), late), stop);
+        var machines = await Task.WhenAll(
+            shop.Layouts.Where(l => LayoutId.Length == 0 || l.Id == LayoutId)
+                .Select(l => gate.RunAsync(_ => shop.For(l), stop))
+        );
+        Answer = await gate.RunAsync(
+            late => Appointment.Of(machines, Told, JobState.WearOf(Age.Length > 0 ? years : null, null), late),
+            stop
+        );
     }
 
     /// <summary>Minutes to five, as one says them.</summary>
-    public static string About(double minutes) => minutes < 12 ? $"{Math.Max(5, Math.Round(minutes)):0} min" : $"{Math.Round(minutes / 5) * 5:0} min";
+    public static string About(double minutes) =>
+        minutes < 12 ? $"{Math.Max(5, Math.Round(minutes)):0} min" : $"{Math.Round(minutes / 5) * 5:0} min";
 }

@@ -7,7 +7,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages;
 
-/// <summary>Which machine stands there: one question at a time, all answers in the address, so that Back takes one back.</summary>
+/// <summary>Which machine stands there: one question at a time, all answers in the address, so that Back takes one
+/// back.</summary>
 public sealed class IdentifyModel(ShopSnapshot shop, JobStore store, LearningStore learning) : PageModel
 {
     private const string AnswerField = "a";
@@ -31,9 +32,19 @@ public sealed class IdentifyModel(ShopSnapshot shop, JobStore store, LearningSto
     public IActionResult OnGet()
     {
         var answers = new List<(FactTerm, string)>();
-        foreach (var said in Request.Query[AnswerField].OfType<string>().Select(a => a.Split(':', 2)).Where(a => a.Length == 2))
+        foreach (
+            var said in Request
+                .Query[AnswerField]
+                .OfType<string>()
+                .Select(a => a.Split(':', 2))
+                .Where(a => a.Length == 2)
+        )
         {
-            if (shop.Words.FindFact(said[0]) is { Seconds: > 0 } fact && answers.TrueForAll(a => a.Item1 != fact) && (said[1] == IdentificationKey.CantTell || fact.Values.Any(v => v.Id == said[1])))
+            if (
+                shop.Words.FindFact(said[0]) is { Seconds: > 0 } fact
+                && answers.TrueForAll(a => a.Item1 != fact)
+                && (said[1] == IdentificationKey.CantTell || fact.Values.Any(v => v.Id == said[1]))
+            )
             {
                 answers.Add((fact, said[1]));
             }
@@ -55,13 +66,16 @@ public sealed class IdentifyModel(ShopSnapshot shop, JobStore store, LearningSto
 
     private string Address(IEnumerable<(FactTerm Fact, string Value)> answers)
     {
-        var parts = answers.Select(a => $"{AnswerField}={a.Fact.Id}:{a.Value}")
-            .Concat(Tag.Length > 0 ? [$"tag={Uri.EscapeDataString(Tag)}"] : []).Concat(Job.Length > 0 ? [$"job={Uri.EscapeDataString(Job)}"] : []);
+        var parts = answers
+            .Select(a => $"{AnswerField}={a.Fact.Id}:{a.Value}")
+            .Concat(Tag.Length > 0 ? [$"tag={Uri.EscapeDataString(Tag)}"] : [])
+            .Concat(Job.Length > 0 ? [$"job={Uri.EscapeDataString(Job)}"] : []);
         return "/identify" + (parts.Any() ? "?" + string.Join('&', parts) : "");
     }
 
     /// <summary>Where the choice of a layout leads.</summary>
-    public string Take(Layout layout) => Job.Length > 0
-        ? $"/jobs/{Uri.EscapeDataString(Job)}/machine?to={layout.Id}"
-        : $"/jobs/new?machine={layout.Id}" + (Tag.Length > 0 ? $"&tag={Uri.EscapeDataString(Tag)}" : "");
+    public string Take(Layout layout) =>
+        Job.Length > 0
+            ? $"/jobs/{Uri.EscapeDataString(Job)}/machine?to={layout.Id}"
+            : $"/jobs/new?machine={layout.Id}" + (Tag.Length > 0 ? $"&tag={Uri.EscapeDataString(Tag)}" : "");
 }

@@ -21,7 +21,8 @@ public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk bac
     public IReadOnlyList<JobSummary> Closed { get; private set; } = [];
 
     /// <summary>What is wrong with the shop's computer.</summary>
-    public IEnumerable<string> Warnings => new[] { StartChecks.Clock(store.LastArrived, clock.GetUtcNow()), backups.Worry() }.Where(w => w.Length > 0);
+    public IEnumerable<string> Warnings =>
+        new[] { StartChecks.Clock(store.LastArrived, clock.GetUtcNow()), backups.Worry() }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
 
@@ -30,26 +31,75 @@ public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk bac
         var all = store.List();
         Open = [.. all.Where(j => !j.Closed)];
         Closed = [.. all.Where(j => j.Closed)];
-        // Glue does not wait, an open machine stands in somebody's way, a customer who calls again is angry, a part takes its time.
+        // Glue does not wait, an open machine stands in somebody's way, a customer who calls again is angry, a part
+        // takes its time.
         Needs =
         [
-            .. Open.Where(j => j.NextTimerAt is not null).OrderBy(j => j.NextTimerAt).Select(j => Of(j, "Timer:", "Go to it", j.NextTimerAt)),
-            .. Open.Where(j => j.StepsOut > 0).OrderBy(j => j.LastAt).Select(j => Of(j, $"Machine stands open, {Say.Count(j.StepsOut, "step", "steps")} not back in", "Go on", null)),
-            .. Open.Where(j => j.CallBackOf.Length > 0).Select(j => Of(j, $"Called back: {j.CallBackOf} was the same machine", "Look into it", null)),
-            .. Open.Where(j => j.PartDueAt is not null).OrderBy(j => j.PartDueAt).Select(j => Of(j, j.PartDueAt < clock.GetUtcNow() ? $"Part was due {Say.Day(j.PartDueAt!.Value)}" : $"Part due {Say.Day(j.PartDueAt!.Value)}", "See the order", null)),
+            .. Open.Where(j => j.NextTimerAt is not null)
+                .OrderBy(j => j.NextTimerAt)
+                .Select(j => Of(j, "Timer:", "Go to it", j.NextTimerAt)),
+            .. Open.Where(j => j.StepsOut > 0)
+                .OrderBy(j => j.LastAt)
+                .Select(j =>
+                    Of(j, $"Machine stands open, {Say.Count(j.StepsOut, "step", "steps")} not back in", "Go on", null)
+                ),
+            .. Open.Where(j => j.CallBackOf.Length > 0)
+                .Select(j => Of(j, $"Called back: {j.CallBackOf} was the same machine", "Look into it", null)),
+            .. Open.Where(j => j.PartDueAt is not null)
+                .OrderBy(j => j.PartDueAt)
+                .Select(j =>
+                    Of(
+                        j,
+                        j.PartDueAt < clock.GetUtcNow()
+                            ? $"Part was due {Say.Day(j.PartDueAt!.Value)}"
+                            : $"Part due {Say.Day(j.PartDueAt!.Value)}",
+                        "See the order",
+                        null
+                    )
+                ),
             // A closed job too may have something to send back.
-            .. all.Where(j => j.ReturnBy is not null).OrderBy(j => j.ReturnBy).Select(j => Of(j, j.ReturnBy < clock.GetUtcNow() ? $"Left over, was to go back by {Say.Day(j.ReturnBy!.Value)}" : $"Left over: back to the supplier by {Say.Day(j.ReturnBy!.Value)}", "See what", null) with { Link = $"/jobs/{Uri.EscapeDataString(j.Number)}/parts" }),
+            .. all.Where(j => j.ReturnBy is not null)
+                .OrderBy(j => j.ReturnBy)
+                .Select(j =>
+                    Of(
+                        j,
+                        j.ReturnBy < clock.GetUtcNow()
+                            ? $"Left over, was to go back by {Say.Day(j.ReturnBy!.Value)}"
+                            : $"Left over: back to the supplier by {Say.Day(j.ReturnBy!.Value)}",
+                        "See what",
+                        null
+                    ) with
+                    {
+                        Link = $"/jobs/{Uri.EscapeDataString(j.Number)}/parts",
+                    }
+                ),
         ];
     }
 
-    public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) => [.. jobs.Select(j => new JobLine(j, shop.FindLayout(j.LayoutId)?.Title ?? j.LayoutId, Matter(j), Say.Ago(clock.GetUtcNow() - j.LastAt)))];
+    public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) =>
+        [
+            .. jobs.Select(j => new JobLine(
+                j,
+                shop.FindLayout(j.LayoutId)?.Title ?? j.LayoutId,
+                Matter(j),
+                Say.Ago(clock.GetUtcNow() - j.LastAt)
+            )),
+        ];
 
     private string Matter(JobSummary j)
     {
-        var told = j.Complaints.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(c => shop.Catalog.FindFinding(c)?.Name ?? c).ToList();
+        var told = j
+            .Complaints.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(c => shop.Catalog.FindFinding(c)?.Name ?? c)
+            .ToList();
         var complaint = told.Count > 0 ? string.Join(", ", told.Select((t, i) => i == 0 ? t : Say.Lower(t))) : j.Words;
-        return shop.Catalog.FindFault(j.FaultId)?.Name is { } fault ? complaint.Length > 0 ? $"{complaint}: {Say.Lower(fault)}" : fault : complaint;
+        return shop.Catalog.FindFault(j.FaultId)?.Name is { } fault
+            ? complaint.Length > 0
+                ? $"{complaint}: {Say.Lower(fault)}"
+                : fault
+            : complaint;
     }
 
-    private static Need Of(JobSummary j, string text, string act, DateTimeOffset? ends) => new(j.Number, j.Place, text, act, "/jobs/" + Uri.EscapeDataString(j.Number), ends);
+    private static Need Of(JobSummary j, string text, string act, DateTimeOffset? ends) =>
+        new(j.Number, j.Place, text, act, "/jobs/" + Uri.EscapeDataString(j.Number), ends);
 }

@@ -26,24 +26,45 @@ public sealed partial class PairModel(PairingDesk desk, DeviceStore devices, ILo
         if (desk.WaitSeconds(from) is var wait and > 0)
         {
             Response.Headers.RetryAfter = wait.ToString(System.Globalization.CultureInfo.InvariantCulture);
-            return Refuse(StatusCodes.Status429TooManyRequests, $"Too many wrong codes. Wait {wait} s, then try again with a new code.");
+            return Refuse(
+                StatusCodes.Status429TooManyRequests,
+                $"Too many wrong codes. Wait {wait} s, then try again with a new code."
+            );
         }
         if (desk.Take(Code, from) is not { } invitation)
         {
             Wrongly(from);
             await Task.Delay(300, HttpContext.RequestAborted);
-            return Refuse(StatusCodes.Status422UnprocessableEntity, "This code does not hold: mistyped, used already, older than five minutes, or withdrawn after wrong tries. Let the shop's computer show a new one.");
+            return Refuse(
+                StatusCodes.Status422UnprocessableEntity,
+                "This code does not hold: mistyped, used already, older than five minutes, or withdrawn after wrong tries. Let the shop's computer show a new one."
+            );
         }
         Joined(invitation.Name, invitation.Person, invitation.Keeps, from);
         var (_, token) = devices.Add(invitation.Name, invitation.Person, invitation.Keeps);
-        Response.Cookies.Append(Gatekeeper.Cookie, token, new() { Path = "/", Secure = true, HttpOnly = true, SameSite = SameSiteMode.Strict, MaxAge = Life, IsEssential = true });
+        Response.Cookies.Append(
+            Gatekeeper.Cookie,
+            token,
+            new()
+            {
+                Path = "/",
+                Secure = true,
+                HttpOnly = true,
+                SameSite = SameSiteMode.Strict,
+                MaxAge = Life,
+                IsEssential = true,
+            }
+        );
         return this.SeeOther("/");
     }
 
     [LoggerMessage(Level = LogLevel.Warning, Message = "Wrong pairing code from {Address}.")]
     private partial void Wrongly(IPAddress address);
 
-    [LoggerMessage(Level = LogLevel.Warning, Message = "Paired: {Device} of {Person} (keeps the shop: {Keeps}) from {Address}.")]
+    [LoggerMessage(
+        Level = LogLevel.Warning,
+        Message = "Paired: {Device} of {Person} (keeps the shop: {Keeps}) from {Address}."
+    )]
     private partial void Joined(string device, string person, bool keeps, IPAddress address);
 
     private PageResult Refuse(int status, string words)

@@ -5,7 +5,8 @@ using Idrum.Web.Hosting;
 namespace Idrum.Web.Shop;
 
 /// <summary>Backs the shop up daily by itself, keeps a stated number, and says when it could not.</summary>
-public sealed class BackupDesk(IdrumOptions options, SettingStore settings, TimeProvider clock, ILogger<BackupDesk> log) : BackgroundService
+public sealed class BackupDesk(IdrumOptions options, SettingStore settings, TimeProvider clock, ILogger<BackupDesk> log)
+    : BackgroundService
 {
     /// <summary>How many daily backups are kept where nothing else is said.</summary>
     public const int UsuallyKept = 14;
@@ -16,36 +17,54 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
     private static readonly TimeSpan Day = TimeSpan.FromHours(23);
 
     /// <summary>Folder the daily backups go to.</summary>
-    public string Folder => settings.Get(SettingStore.BackupFolder) is { Length: > 0 } chosen ? chosen : Path.Combine(options.DataFolder, "backups");
+    public string Folder =>
+        settings.Get(SettingStore.BackupFolder) is { Length: > 0 } chosen
+            ? chosen
+            : Path.Combine(options.DataFolder, "backups");
 
     /// <summary>How many are kept.</summary>
-    public int Kept => int.TryParse(settings.Get(SettingStore.BackupsKept), CultureInfo.InvariantCulture, out var n) ? n : UsuallyKept;
+    public int Kept =>
+        int.TryParse(settings.Get(SettingStore.BackupsKept), CultureInfo.InvariantCulture, out var n) ? n : UsuallyKept;
 
     /// <summary>Why the last one could not be made; empty where it could.</summary>
     public string Trouble { get; private set; } = "";
 
     /// <summary>The daily backups there are, the newest first.</summary>
-    public IReadOnlyList<FileInfo> List() => Directory.Exists(Folder) ? [.. new DirectoryInfo(Folder).GetFiles(Pattern).OrderByDescending(f => f.Name, StringComparer.Ordinal)] : [];
+    public IReadOnlyList<FileInfo> List() =>
+        Directory.Exists(Folder)
+            ? [.. new DirectoryInfo(Folder).GetFiles(Pattern).OrderByDescending(f => f.Name, StringComparer.Ordinal)]
+            : [];
 
-    /// <summary>Those that can have been made by now: one dated ahead, by its name or its time, was made with a clock that was wrong, and stands for no day.</summary>
+    /// <summary>Those that can have been made by now: one dated ahead, by its name or its time, was made with a clock
+    /// that was wrong, and stands for no day.</summary>
     private List<FileInfo> Made(DateTimeOffset now)
     {
         var today = now.ToString("'idrum-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture);
-        return [.. List().Where(f => string.CompareOrdinal(f.Name, today) <= 0 && f.LastWriteTimeUtc <= now + TimeSpan.FromHours(1))];
+        return
+        [
+            .. List()
+                .Where(f =>
+                    string.CompareOrdinal(f.Name, today) <= 0 && f.LastWriteTimeUtc <= now + TimeSpan.FromHours(1)
+                ),
+        ];
     }
 
-    /// <summary>What is wrong with the daily backups, for who keeps the shop: the last failed, is old, or one is dated ahead; empty where nothing is.</summary>
+    /// <summary>What is wrong with the daily backups, for who keeps the shop: the last failed, is old, or one is dated
+    /// ahead; empty where nothing is.</summary>
     public string Worry()
     {
         var (now, all) = (clock.GetUtcNow(), List());
         var made = Made(now);
         return Trouble.Length > 0 ? Trouble
-            : made is [var newest, ..] && now - newest.LastWriteTimeUtc > Late ? $"The last daily backup is of {newest.LastWriteTimeUtc.ToLocalTime():d MMMM}. See under Shop."
-            : all.Count > made.Count ? $"The backup {all.First(f => made.TrueForAll(m => m.Name != f.Name)).Name} is dated ahead: a clock was wrong. It is not counted; daily ones are made all the same."
+            : made is [var newest, ..] && now - newest.LastWriteTimeUtc > Late
+                ? $"The last daily backup is of {newest.LastWriteTimeUtc.ToLocalTime():d MMMM}. See under Shop."
+            : all.Count > made.Count
+                ? $"The backup {all.First(f => made.TrueForAll(m => m.Name != f.Name)).Name} is dated ahead: a clock was wrong. It is not counted; daily ones are made all the same."
             : "";
     }
 
-    /// <summary>Makes today's backup where the last is older than a day, and drops those beyond the number kept.</summary>
+    /// <summary>Makes today's backup where the last is older than a day, and drops those beyond the number
+    /// kept.</summary>
     /// <returns>Whether one was made.</returns>
     public bool MakeDue()
     {
@@ -68,7 +87,14 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
             Trouble = "";
             return true;
         }
-        catch (Exception e) when (e is IOException or InvalidDataException or UnauthorizedAccessException or ArgumentException or Microsoft.Data.Sqlite.SqliteException)
+        catch (Exception e)
+            when (e
+                    is IOException
+                        or InvalidDataException
+                        or UnauthorizedAccessException
+                        or ArgumentException
+                        or Microsoft.Data.Sqlite.SqliteException
+            )
         {
             Trouble = $"The daily backup could not be made: {e.Message}";
             log.LogWarning(e, "The daily backup could not be made.");
@@ -80,7 +106,8 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         // After the start: who starts wants to work first.
-        await Task.Delay(TimeSpan.FromSeconds(30), clock, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        await Task.Delay(TimeSpan.FromSeconds(30), clock, stoppingToken)
+            .ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         while (!stoppingToken.IsCancellationRequested)
         {
             MakeDue();

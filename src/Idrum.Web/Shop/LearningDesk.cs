@@ -4,8 +4,15 @@ using Idrum.Storage;
 
 namespace Idrum.Web.Shop;
 
-/// <summary>Learns from closed jobs: at the start, and in the background whenever one is closed or opened again.</summary>
-public sealed class LearningDesk(JobStore jobs, LearningStore store, ShopKeeper shop, TimeProvider clock, ILogger<LearningDesk> log) : BackgroundService
+/// <summary>Learns from closed jobs: at the start, and in the background whenever one is closed or opened
+/// again.</summary>
+public sealed class LearningDesk(
+    JobStore jobs,
+    LearningStore store,
+    ShopKeeper shop,
+    TimeProvider clock,
+    ILogger<LearningDesk> log
+) : BackgroundService
 {
     private readonly SemaphoreSlim changed = new(0, 1);
     private readonly Lock learning = new();

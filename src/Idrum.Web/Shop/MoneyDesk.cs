@@ -15,7 +15,9 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
 {
     private const string Kept = "shop-terms";
     private const string Counted = "van-counted";
-    private readonly ConcurrentDictionary<string, (DateTimeOffset LastAt, IReadOnlyList<OrderLine> Lines)> lines = new();
+    private readonly ConcurrentDictionary<string, (DateTimeOffset LastAt, IReadOnlyList<OrderLine> Lines)> lines =
+        new();
+
     /// <summary>What is set; the files' own rate and currency where nothing is.</summary>
     public ShopTerms Terms => shop.Now.Terms;
 
@@ -45,12 +47,25 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
         }
         if (wanted.Currency != Terms.Currency)
         {
-            var open = store.List().Where(j => !j.Closed).Select(j => store.Find(j.Number)?.State).Where(s => s?.Estimate is { } e && s.Price is null && e.Sum.Currency != wanted.Currency).Select(s => s!.Number).ToList();
-            errors.If(open.Count > 0, "currency", $"{string.Join(", ", open.Take(3))}{(open.Count > 3 ? " and others" : "")}: an estimate stands in {Terms.Currency}. Close {(open.Count == 1 ? "it" : "them")} or give a new price first.");
+            var open = store
+                .List()
+                .Where(j => !j.Closed)
+                .Select(j => store.Find(j.Number)?.State)
+                .Where(s => s?.Estimate is { } e && s.Price is null && e.Sum.Currency != wanted.Currency)
+                .Select(s => s!.Number)
+                .ToList();
+            errors.If(
+                open.Count > 0,
+                "currency",
+                $"{string.Join(", ", open.Take(3))}{(open.Count > 3 ? " and others" : "")}: an estimate stands in {Terms.Currency}. Close {(open.Count == 1 ? "it" : "them")} or give a new price first."
+            );
         }
         if (errors.All.Count == 0)
         {
-            if (!wanted.Van.OrderBy(v => v.Key).SequenceEqual(Van().OrderBy(v => v.Key)) || settings.Get(Counted).Length == 0)
+            if (
+                !wanted.Van.OrderBy(v => v.Key).SequenceEqual(Van().OrderBy(v => v.Key))
+                || settings.Get(Counted).Length == 0
+            )
             {
                 settings.Set(Counted, clock.GetUtcNow().ToString("O", CultureInfo.InvariantCulture));
             }
@@ -69,8 +84,16 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
     public IReadOnlyDictionary<string, int> Van()
     {
         var van = Terms.Van.ToDictionary();
-        var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at) ? at : DateTimeOffset.MinValue;
-        foreach (var line in store.List().Where(j => j.LastAt >= since).SelectMany(LinesOf).Where(l => l.Source == "van" && l.CameAt >= since))
+        var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at)
+            ? at
+            : DateTimeOffset.MinValue;
+        foreach (
+            var line in store
+                .List()
+                .Where(j => j.LastAt >= since)
+                .SelectMany(LinesOf)
+                .Where(l => l.Source == "van" && l.CameAt >= since)
+        )
         {
             van[line.ArticleId] = Math.Max(0, van.GetValueOrDefault(line.ArticleId) - line.Quantity + line.Returned);
         }

@@ -10,7 +10,8 @@ using Idrum.Web.Work;
 
 namespace Idrum.Web.Shop;
 
-/// <summary>Everything in open formats: each job with its photos as JSON, layouts of the shop's own as JSON, lists as CSV; one zip.</summary>
+/// <summary>Everything in open formats: each job with its photos as JSON, layouts of the shop's own as JSON, lists as
+/// CSV; one zip.</summary>
 public static class ShopExport
 {
     /// <summary>Writes it.</summary>
@@ -35,7 +36,21 @@ public static class ShopExport
         using var list = new StringWriter(CultureInfo.InvariantCulture);
         using (var csv = new CsvWriter(list, CultureInfo.InvariantCulture, true))
         {
-            csv.WriteRecords(jobs.Select(j => new { number = Plain(j.Number), place = Plain(j.Place), machine = Plain(j.LayoutId), tag = Plain(j.Tag), station = j.Station.ToString(), closed = j.Closed, opened = j.OpenedAt.ToString("O"), last = j.LastAt.ToString("O"), cause = Plain(j.FaultId), complaint = Plain(j.Words) }));
+            csv.WriteRecords(
+                jobs.Select(j => new
+                {
+                    number = Plain(j.Number),
+                    place = Plain(j.Place),
+                    machine = Plain(j.LayoutId),
+                    tag = Plain(j.Tag),
+                    station = j.Station.ToString(),
+                    closed = j.Closed,
+                    opened = j.OpenedAt.ToString("O"),
+                    last = j.LastAt.ToString("O"),
+                    cause = Plain(j.FaultId),
+                    complaint = Plain(j.Words),
+                })
+            );
         }
         Text(zip, "jobs.csv", list.ToString());
     }
@@ -45,7 +60,10 @@ public static class ShopExport
 
     private static void Text(ZipArchive zip, string name, string text)
     {
-        using var writer = new StreamWriter(zip.CreateEntry(name, CompressionLevel.Fastest).Open(), new UTF8Encoding(false));
+        using var writer = new StreamWriter(
+            zip.CreateEntry(name, CompressionLevel.Fastest).Open(),
+            new UTF8Encoding(false)
+        );
         writer.Write(text);
     }
 }

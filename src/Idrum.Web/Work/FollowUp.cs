@@ -18,12 +18,26 @@ public static class FollowUp
     /// <summary>The heat run that glue still bars, as iCalendar; nothing where none does.</summary>
     public static IResult HeatRun(string number, JobStore store, ShopSnapshot shop, TimeProvider clock)
     {
-        if (store.Find(number) is not { } job || job.History.State is not { CuredAt: { } cured } state || cured <= clock.GetUtcNow())
+        if (
+            store.Find(number) is not { } job
+            || job.History.State is not { CuredAt: { } cured } state
+            || cured <= clock.GetUtcNow()
+        )
         {
             return Results.NotFound();
         }
-        var glued = state.Glue.Where(g => g.Value.RunFrom > clock.GetUtcNow()).Select(g => shop.MachineOf(state).Layout.FindPart(g.Key)?.Name ?? g.Key);
-        return Text([Entry($"{job.JobId}-heat-run", cured, $"{state.Number}: first run with heat", state.Machine.Place, $"Glue has cured ({string.Join(", ", glued)}). Run with heat, listen, look for the felt.")]);
+        var glued = state
+            .Glue.Where(g => g.Value.RunFrom > clock.GetUtcNow())
+            .Select(g => shop.MachineOf(state).Layout.FindPart(g.Key)?.Name ?? g.Key);
+        return Text([
+            Entry(
+                $"{job.JobId}-heat-run",
+                cured,
+                $"{state.Number}: first run with heat",
+                state.Machine.Place,
+                $"Glue has cured ({string.Join(", ", glued)}). Run with heat, listen, look for the felt."
+            ),
+        ]);
     }
 
     /// <summary>What is to go back to the supplier, each on the last day it is taken; nothing where none is.</summary>
@@ -33,19 +47,35 @@ public static class FollowUp
         {
             return Results.NotFound();
         }
-        var rests = Supplies.LeftOver(job.State, shop.MachineOf(job.State).Layout).Where(r => r.Line.ReturnBy is not null).ToList();
-        return rests.Count == 0 ? Results.NotFound() : Text(rests.Select(r => Entry($"{job.JobId}-return-{r.Line.LineId}", r.Line.ReturnBy!.Value, $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}", "", $"Ordered for {job.State.Machine.Place}, not used. Number {r.Line.ArticleId}.")));
+        var rests = Supplies
+            .LeftOver(job.State, shop.MachineOf(job.State).Layout)
+            .Where(r => r.Line.ReturnBy is not null)
+            .ToList();
+        return rests.Count == 0
+            ? Results.NotFound()
+            : Text(
+                rests.Select(r =>
+                    Entry(
+                        $"{job.JobId}-return-{r.Line.LineId}",
+                        r.Line.ReturnBy!.Value,
+                        $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}",
+                        "",
+                        $"Ordered for {job.State.Machine.Place}, not used. Number {r.Line.ArticleId}."
+                    )
+                )
+            );
     }
 
-    private static CalendarEvent Entry(string id, DateTimeOffset at, string summary, string place, string words) => new()
-    {
-        Uid = id,
-        Start = new CalDateTime(at.UtcDateTime, "UTC"),
-        End = new CalDateTime(at.UtcDateTime.AddMinutes(Minutes), "UTC"),
-        Summary = summary,
-        Location = place,
-        Description = words,
-    };
+    private static CalendarEvent Entry(string id, DateTimeOffset at, string summary, string place, string words) =>
+        new()
+        {
+            Uid = id,
+            Start = new CalDateTime(at.UtcDateTime, "UTC"),
+            End = new CalDateTime(at.UtcDateTime.AddMinutes(Minutes), "UTC"),
+            Summary = summary,
+            Location = place,
+            Description = words,
+        };
 
     private static IResult Text(IEnumerable<CalendarEvent> entries)
     {

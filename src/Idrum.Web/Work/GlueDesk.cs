@@ -7,7 +7,8 @@ using Idrum.Storage;
 
 namespace Idrum.Web.Work;
 
-/// <summary>How warm it is where the shop works, and what the labels of its tubes say: typed once, used in every job.</summary>
+/// <summary>How warm it is where the shop works, and what the labels of its tubes say: typed once, used in every
+/// job.</summary>
 public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)
 {
     private const string Warmth = "glue-celsius";
@@ -22,9 +23,16 @@ public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)
     /// <summary>What is set; the same one until something else is.</summary>
     public GlueHabits Habits => habits ??= Read();
 
-    private GlueHabits Read() => new(
-        double.TryParse(settings.Get(Warmth), CultureInfo.InvariantCulture, out var celsius) ? celsius : GlueHabits.Usual.Celsius,
-        Adhesives.Select(a => (a.Id, Text: settings.Get(LabelOf(a.Id)))).Where(l => l.Text.Length > 0).ToDictionary(l => l.Id, l => JsonSerializer.Deserialize<TubeLabel>(l.Text, IdrumJson.Options)!));
+    private GlueHabits Read() =>
+        new(
+            double.TryParse(settings.Get(Warmth), CultureInfo.InvariantCulture, out var celsius)
+                ? celsius
+                : GlueHabits.Usual.Celsius,
+            Adhesives
+                .Select(a => (a.Id, Text: settings.Get(LabelOf(a.Id))))
+                .Where(l => l.Text.Length > 0)
+                .ToDictionary(l => l.Id, l => JsonSerializer.Deserialize<TubeLabel>(l.Text, IdrumJson.Options)!)
+        );
 
     /// <summary>Sets how warm it mostly is; an error where no one works so cold or warm.</summary>
     public string KeepWarmth(double celsius, bool fahrenheit)
@@ -38,11 +46,16 @@ public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)
         return "";
     }
 
-    /// <summary>Keeps what a label says; null forgets it. Errors field by field; nothing is kept where there is one.</summary>
+    /// <summary>Keeps what a label says; null forgets it. Errors field by field; nothing is kept where there is
+    /// one.</summary>
     public IReadOnlyList<FieldError> KeepLabel(string adhesive, TubeLabel? label)
     {
         var errors = new FieldErrors();
-        errors.If(Adhesives.All(a => a.Id != adhesive), "adhesive", $"There is no adhesive '{FieldErrors.Short(adhesive)}'.");
+        errors.If(
+            Adhesives.All(a => a.Id != adhesive),
+            "adhesive",
+            $"There is no adhesive '{FieldErrors.Short(adhesive)}'."
+        );
         label?.Times.Check(errors, field => field);
         if (label is not null)
         {

@@ -11,7 +11,8 @@ using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Work;
 
-/// <summary>One version of a job with everything computed from it, each worked out once and when first asked for.</summary>
+/// <summary>One version of a job with everything computed from it, each worked out once and when first asked
+/// for.</summary>
 public sealed class JobView
 {
     private static readonly TimeSpan TimeToThink = TimeSpan.FromSeconds(1.4);
@@ -63,9 +64,11 @@ public sealed class JobView
     public bool Inch => State.Machine.Units == "inch";
 
     /// <summary>Causes, checks and advice; worked out beforehand by <see cref="DiagnoseAsync"/>.</summary>
-    public DiagnosisResult Diagnosis => diagnosis ?? throw new InvalidOperationException("The diagnosis has not been worked out.");
+    public DiagnosisResult Diagnosis =>
+        diagnosis ?? throw new InvalidOperationException("The diagnosis has not been worked out.");
 
-    /// <summary>The plan to the job's parts, or null where they cannot be reached; worked out beforehand by <see cref="PlanAsync"/>, or now.</summary>
+    /// <summary>The plan to the job's parts, or null where they cannot be reached; worked out beforehand by <see
+    /// cref="PlanAsync"/>, or now.</summary>
     public TeardownPlan? Plan => (plan ??= new(OpenItems.PlanOf(State, Machine))).Plan;
 
     public FastenerLedger Ledger => ledger.Value;
@@ -95,15 +98,26 @@ public sealed class JobView
 
     /// <summary>Tray compartments of a step, by fastener group.</summary>
     public IReadOnlyDictionary<string, string> Trays(Operation operation) =>
-        (planned ??= TrayPlan.Of(State.Ledger, Layout, State.TraysUsed, Plan?.Removal ?? [])).GetValueOrDefault(operation.Id)
-            ?? TrayPlan.Of(State.Ledger, Layout, State.TraysUsed, [operation])[operation.Id];
+        (planned ??= TrayPlan.Of(State.Ledger, Layout, State.TraysUsed, Plan?.Removal ?? [])).GetValueOrDefault(
+            operation.Id
+        ) ?? TrayPlan.Of(State.Ledger, Layout, State.TraysUsed, [operation])[operation.Id];
 
-    /// <summary>Minutes by which the last act made the plan longer (shorter: negative), where it was one that the plan had to be redrawn for; else null.</summary>
+    /// <summary>Minutes by which the last act made the plan longer (shorter: negative), where it was one that the plan
+    /// had to be redrawn for; else null.</summary>
     public double? Replanned
     {
         get
         {
-            if (Last is not (ProblemNoted { What: "stuck" or "absent" or "already-done" or "left-out" } or WaysChosen or SchoolChosen) || Job.History.BeforeLast is not { } before || Plan is not { } now)
+            if (
+                Last
+                    is not (
+                        ProblemNoted { What: "stuck" or "absent" or "already-done" or "left-out" }
+                        or WaysChosen
+                        or SchoolChosen
+                    )
+                || Job.History.BeforeLast is not { } before
+                || Plan is not { } now
+            )
             {
                 return null;
             }
@@ -117,20 +131,30 @@ public sealed class JobView
     {
         if (diagnosis is null)
         {
-            diagnosis = await gate.RunAsync(stop => diagnosis ?? Machine.Diagnostician.Diagnose(Known(Evidence), stop), caller);
+            diagnosis = await gate.RunAsync(
+                stop => diagnosis ?? Machine.Diagnostician.Diagnose(Known(Evidence), stop),
+                caller
+            );
         }
     }
 
-    /// <summary>What thinking the job through to its end would do instead of the first advice; null where that stands, or where there was no time.</summary>
+    /// <summary>What thinking the job through to its end would do instead of the first advice; null where that stands,
+    /// or where there was no time.</summary>
     public async Task<Advice?> BetterAsync(WorkGate gate, CancellationToken caller)
     {
         var found = better;
-        if (found is null && await gate.SpareAsync(stop => Machine.Diagnostician.Improve(Known(Evidence), TimeToThink, stop), caller) is { } thought)
+        if (
+            found is null
+            && await gate.SpareAsync(stop => Machine.Diagnostician.Improve(Known(Evidence), TimeToThink, stop), caller)
+                is { } thought
+        )
         {
             // What time cut short is not kept.
             (found, better) = (thought.Advice, thought.Whole ? thought.Advice : null);
         }
-        return found is not null && (found.Kind, found.Id) != (Diagnosis.Advice.Kind, Diagnosis.Advice.Id) ? found : null;
+        return found is not null && (found.Kind, found.Id) != (Diagnosis.Advice.Kind, Diagnosis.Advice.Id)
+            ? found
+            : null;
     }
 
     /// <summary>The diagnosis if one more answer were given; nothing is recorded.</summary>
@@ -141,7 +165,8 @@ public sealed class JobView
         return Machine.Diagnostician.Diagnose(Known(evidence), cancellation);
     }
 
-    private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) => QuestionOfJob.Of(State, Layout, evidence);
+    private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) =>
+        QuestionOfJob.Of(State, Layout, evidence);
 
     /// <summary>Works the plan out, once, behind the gate; it ends when the caller leaves.</summary>
     public async Task PlanAsync(WorkGate gate, CancellationToken caller)
@@ -156,7 +181,8 @@ public sealed class JobView
     private sealed record Worked(TeardownPlan? Plan);
 }
 
-/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, a pure function of its log, of the shop's version and of the other jobs on its tag.</summary>
+/// <summary>Hands out jobs with what is computed from them; keeps the newest version of each, a pure function of its
+/// log, of the shop's version and of the other jobs on its tag.</summary>
 public sealed class JobDesk(JobStore store, ShopKeeper keeper) : IDisposable
 {
     private const int MostEarlier = 6;
@@ -174,14 +200,37 @@ public sealed class JobDesk(JobStore store, ShopKeeper keeper) : IDisposable
     {
         var shop = keeper.Now;
         var tag = store.StandOfTag(job.State);
-        if (views.TryGetValue<JobView>(job.JobId, out var view) && view!.Job.Version == job.Version && view.ShopVersion == shop.Version && view.StandOfTag == tag)
+        if (
+            views.TryGetValue<JobView>(job.JobId, out var view)
+            && view!.Job.Version == job.Version
+            && view.ShopVersion == shop.Version
+            && view.StandOfTag == tag
+        )
         {
             return view;
         }
         var machine = shop.MachineOf(job.State);
-        view = new JobView(job, machine, job.State.Machine.Tag.Length == 0 ? []
-            : EarlierWork.Of(job.State, store.Related(job.State).Where(r => r.Tag == job.State.Machine.Tag).Take(MostEarlier).Select(r => store.Find(r.Number)?.State).OfType<JobState>(), machine))
-        { Broken = store.Broken(job.JobId), ShopVersion = shop.Version, StandOfTag = tag };
+        view = new JobView(
+            job,
+            machine,
+            job.State.Machine.Tag.Length == 0
+                ? []
+                : EarlierWork.Of(
+                    job.State,
+                    store
+                        .Related(job.State)
+                        .Where(r => r.Tag == job.State.Machine.Tag)
+                        .Take(MostEarlier)
+                        .Select(r => store.Find(r.Number)?.State)
+                        .OfType<JobState>(),
+                    machine
+                )
+        )
+        {
+            Broken = store.Broken(job.JobId),
+            ShopVersion = shop.Version,
+            StandOfTag = tag,
+        };
         return views.Set(job.JobId, view, new MemoryCacheEntryOptions { Size = 1 });
     }
 }

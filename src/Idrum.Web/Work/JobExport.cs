@@ -11,11 +11,31 @@ namespace Idrum.Web.Work;
 public static class JobExport
 {
     public static string Json(StoredJob job, JobStore store, ShopSnapshot shop) =>
-        JobArchive.Of(job.JobId, job.Log, [.. job.Log.OfType<PhotoAdded>().Select(p => p.PhotoId).Distinct()
-            .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? []))], shop.LayoutOf(job.State), store.Broken(job.JobId)).Text();
+        JobArchive
+            .Of(
+                job.JobId,
+                job.Log,
+                [
+                    .. job
+                        .Log.OfType<PhotoAdded>()
+                        .Select(p => p.PhotoId)
+                        .Distinct()
+                        .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? [])),
+                ],
+                shop.LayoutOf(job.State),
+                store.Broken(job.JobId)
+            )
+            .Text();
 
-    /// <summary>Reads an archive; its pictures are decoded and written anew like uploaded ones, under the names they have.</summary>
-    public static async Task<(JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors)> ReadAsync(string json, ShopSnapshot shop, LayoutIntake intake, PhotoDesk photos, CancellationToken caller)
+    /// <summary>Reads an archive; its pictures are decoded and written anew like uploaded ones, under the names they
+    /// have.</summary>
+    public static async Task<(JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors)> ReadAsync(
+        string json,
+        ShopSnapshot shop,
+        LayoutIntake intake,
+        PhotoDesk photos,
+        CancellationToken caller
+    )
     {
         var (archive, history, errors) = JobArchive.Read(json, shop, intake);
         if (archive is null)

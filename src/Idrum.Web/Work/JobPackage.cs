@@ -17,7 +17,8 @@ namespace Idrum.Web.Work;
 /// <param name="Part">Part in work at Fit, or empty.</param>
 public sealed record PackageView(string Key, string Step, JobView View, string Part);
 
-/// <summary>What a device needs to go through a job without a link: every step foreseen, its view, and what follows each plain choice.</summary>
+/// <summary>What a device needs to go through a job without a link: every step foreseen, its view, and what follows
+/// each plain choice.</summary>
 public sealed class JobPackage
 {
     /// <summary>Version of the package; a device takes an older one to its end.</summary>
@@ -32,7 +33,8 @@ public sealed class JobPackage
     private readonly CancellationToken cancellation;
     private int ways;
 
-    private JobPackage(JobView now, CancellationToken cancellation) => (this.now, this.cancellation) = (now, cancellation);
+    private JobPackage(JobView now, CancellationToken cancellation) =>
+        (this.now, this.cancellation) = (now, cancellation);
 
     /// <summary>The views.</summary>
     public IReadOnlyList<PackageView> Views => views;
@@ -54,35 +56,81 @@ public sealed class JobPackage
         {
             package.Draw(step, "", new { kind = Kind(step.Act), part = PartOf(step.Act) });
         }
-        package.Order = JsonSerializer.Serialize(new
-        {
-            format = Format,
-            jobId = now.Job.JobId,
-            number = now.State.Number,
-            title = now.Layout.Title,
-            place = now.State.Machine.Place,
-            version = now.Job.Version,
-            known = now.Job.Log[^1].Id,
-            stage = now.State.Station >= Station.Rebuild ? "back" : way.Out.Count == 0 && now.State.Station == Station.Fit ? "fit" : "out",
-            done = now.State.Out.Count,
-            counts = now.State.Removals.SelectMany(r => r.Out).GroupBy(c => c.Key).ToDictionary(g => g.Key, g => g.Sum(c => c.Value)),
-            trays = now.State.Removals.SelectMany(r => r.Trays).DistinctBy(t => t.Key).ToDictionary(t => t.Key, t => t.Value),
-            odd = now.Odd.Select(o => new { group = o.Row.Group.Id, way = o.Way, counted = o.Counted, wanted = o.Wanted }),
-            timers = now.State.Timers.Where(t => !t.Stopped).Select(t => new { id = t.TimerId, label = t.Label, ends = t.EndsAt, part = PartOf(t, now.State) }),
-            glue = now.State.Glue.ToDictionary(g => g.Key, g => new { from = g.Value.JoinFrom, until = g.Value.JoinUntil, cure = g.Value.CureMinutes, handling = g.Value.HandlingMinutes, load = g.Value.LoadFrom, run = g.Value.RunFrom }),
-            way = main,
-            again = again.Select(s => s.Key),
-            steps = package.steps,
-            groups = package.Groups(),
-            reasons = new { outFewer = Reasons("out", false), outMore = Reasons("out", true), inFewer = Reasons("in", false), inMore = Reasons("in", true) },
-        }, IdrumJson.Options);
+        package.Order = JsonSerializer.Serialize(
+            new
+            {
+                format = Format,
+                jobId = now.Job.JobId,
+                number = now.State.Number,
+                title = now.Layout.Title,
+                place = now.State.Machine.Place,
+                version = now.Job.Version,
+                known = now.Job.Log[^1].Id,
+                stage = now.State.Station >= Station.Rebuild ? "back"
+                : way.Out.Count == 0 && now.State.Station == Station.Fit ? "fit"
+                : "out",
+                done = now.State.Out.Count,
+                counts = now
+                    .State.Removals.SelectMany(r => r.Out)
+                    .GroupBy(c => c.Key)
+                    .ToDictionary(g => g.Key, g => g.Sum(c => c.Value)),
+                trays = now
+                    .State.Removals.SelectMany(r => r.Trays)
+                    .DistinctBy(t => t.Key)
+                    .ToDictionary(t => t.Key, t => t.Value),
+                odd = now.Odd.Select(o => new
+                {
+                    group = o.Row.Group.Id,
+                    way = o.Way,
+                    counted = o.Counted,
+                    wanted = o.Wanted,
+                }),
+                timers = now
+                    .State.Timers.Where(t => !t.Stopped)
+                    .Select(t => new
+                    {
+                        id = t.TimerId,
+                        label = t.Label,
+                        ends = t.EndsAt,
+                        part = PartOf(t, now.State),
+                    }),
+                glue = now.State.Glue.ToDictionary(
+                    g => g.Key,
+                    g => new
+                    {
+                        from = g.Value.JoinFrom,
+                        until = g.Value.JoinUntil,
+                        cure = g.Value.CureMinutes,
+                        handling = g.Value.HandlingMinutes,
+                        load = g.Value.LoadFrom,
+                        run = g.Value.RunFrom,
+                    }
+                ),
+                way = main,
+                again = again.Select(s => s.Key),
+                steps = package.steps,
+                groups = package.Groups(),
+                reasons = new
+                {
+                    outFewer = Reasons("out", false),
+                    outMore = Reasons("out", true),
+                    inFewer = Reasons("in", false),
+                    inMore = Reasons("in", true),
+                },
+            },
+            IdrumJson.Options
+        );
         return package;
     }
 
-    private static IEnumerable<object> Reasons(string way, bool more) => OddCounts.Reasons(way, more).Select(r => new { id = r.Id, words = r.Words });
+    private static IEnumerable<object> Reasons(string way, bool more) =>
+        OddCounts.Reasons(way, more).Select(r => new { id = r.Id, words = r.Words });
 
-    private Dictionary<string, object> Groups() => now.Layout.Operations.SelectMany(o => o.Fasteners).DistinctBy(f => f.Id)
-        .ToDictionary(f => f.Id, f => (object)new { kind = FastenerWords.Kind(f, now.Inch), where = f.Where });
+    private Dictionary<string, object> Groups() =>
+        now
+            .Layout.Operations.SelectMany(o => o.Fasteners)
+            .DistinctBy(f => f.Id)
+            .ToDictionary(f => f.Id, f => (object)new { kind = FastenerWords.Kind(f, now.Inch), where = f.Where });
 
     private object Way(ForeseenWay way, string mark, bool choices)
     {
@@ -91,13 +139,21 @@ public sealed class JobPackage
         {
             var step = way.Out[i];
             var operation = (OperationDone)step.Act;
-            Draw(step, mark, new
-            {
-                operation = operation.OperationId,
-                minutes = now.Layout.FindOperation(operation.OperationId)!.Minutes.Typical,
-                counts = operation.Counts,
-                choices = choices ? Foresight.ChoicesAt(step, [.. keys.Skip(i + 1)], now.Machine, cancellation).ToDictionary(c => c.What, Choice) : [],
-            });
+            Draw(
+                step,
+                mark,
+                new
+                {
+                    operation = operation.OperationId,
+                    minutes = now.Layout.FindOperation(operation.OperationId)!.Minutes.Typical,
+                    counts = operation.Counts,
+                    choices = choices
+                        ? Foresight
+                            .ChoicesAt(step, [.. keys.Skip(i + 1)], now.Machine, cancellation)
+                            .ToDictionary(c => c.What, Choice)
+                        : [],
+                }
+            );
         }
         foreach (var step in way.Fit)
         {
@@ -106,10 +162,28 @@ public sealed class JobPackage
         foreach (var step in way.Back)
         {
             var refitted = (StepRefitted)step.Act;
-            Draw(step, mark, new { operation = refitted.OperationId, minutes = now.Layout.FindOperation(refitted.OperationId)!.FindStep(refitted.StepId)!.Minutes.Typical, groups = refitted.Counts.Keys });
+            Draw(
+                step,
+                mark,
+                new
+                {
+                    operation = refitted.OperationId,
+                    minutes = now
+                        .Layout.FindOperation(refitted.OperationId)!
+                        .FindStep(refitted.StepId)!
+                        .Minutes.Typical,
+                    groups = refitted.Counts.Keys,
+                }
+            );
         }
         Draw(new("closed", way.Closed, way.Closed.Log[^1]), mark, new { });
-        return new { @out = keys.Select(k => k + mark), fit = way.Fit.Select(s => s.Key + mark), back = way.Back.Select(s => s.Key + mark), end = "closed" + mark };
+        return new
+        {
+            @out = keys.Select(k => k + mark),
+            fit = way.Fit.Select(s => s.Key + mark),
+            back = way.Back.Select(s => s.Key + mark),
+            end = "closed" + mark,
+        };
     }
 
     private object Choice(ForeseenChoice choice)
@@ -120,7 +194,13 @@ public sealed class JobPackage
         {
             return new { foreseen = false };
         }
-        return new { foreseen = choice.Foreseen, drops = choice.Drops, staysOut = choice.StaysOut, way = way is null ? null : Way(way, $"~{++ways}", false) };
+        return new
+        {
+            foreseen = choice.Foreseen,
+            drops = choice.Drops,
+            staysOut = choice.StaysOut,
+            way = way is null ? null : Way(way, $"~{++ways}", false),
+        };
     }
 
     private void Draw(ForeseenStep step, string mark, object about)
@@ -131,24 +211,30 @@ public sealed class JobPackage
         steps[step.Key + mark] = about;
     }
 
-    private static string Kind(JobEvent e) => e switch
-    {
-        WhyAnswered => "why-answered",
-        GlueCoated => "glue-coated",
-        GlueJoined => "glue-joined",
-        PartFitted => "part-fitted",
-        _ => "station-entered",
-    };
+    private static string Kind(JobEvent e) =>
+        e switch
+        {
+            WhyAnswered => "why-answered",
+            GlueCoated => "glue-coated",
+            GlueJoined => "glue-joined",
+            PartFitted => "part-fitted",
+            _ => "station-entered",
+        };
 
     /// <summary>The part whose glue a timer counts, or null.</summary>
-    private static string? PartOf(TimerRecord timer, JobState state) => timer.TimerId.Split(':')[0] is "join" or "close" or "cure"
-        ? state.Glue.FirstOrDefault(g => g.Value.CoatedAt == timer.StartedAt || g.Value.JoinedAt == timer.StartedAt).Key : null;
+    private static string? PartOf(TimerRecord timer, JobState state) =>
+        timer.TimerId.Split(':')[0] is "join" or "close" or "cure"
+            ? state
+                .Glue.FirstOrDefault(g => g.Value.CoatedAt == timer.StartedAt || g.Value.JoinedAt == timer.StartedAt)
+                .Key
+            : null;
 
-    private static string PartOf(JobEvent e) => e switch
-    {
-        GlueCoated g => g.PartId,
-        GlueJoined g => g.PartId,
-        PartFitted p => p.PartId,
-        _ => "",
-    };
+    private static string PartOf(JobEvent e) =>
+        e switch
+        {
+            GlueCoated g => g.PartId,
+            GlueJoined g => g.PartId,
+            PartFitted p => p.PartId,
+            _ => "",
+        };
 }

@@ -14,7 +14,15 @@ namespace Idrum.Web.Work;
 /// <param name="Store">The log.</param>
 /// <param name="Clock">The shop's clock.</param>
 /// <param name="Gate">Where advice and plans are worked out.</param>
-public sealed record JobServices(JobDesk Desk, JobStore Store, TimeProvider Clock, WorkGate Gate, GlueDesk Glue, VisitDesk Visits, MoneyDesk Money);
+public sealed record JobServices(
+    JobDesk Desk,
+    JobStore Store,
+    TimeProvider Clock,
+    WorkGate Gate,
+    GlueDesk Glue,
+    VisitDesk Visits,
+    MoneyDesk Money
+);
 
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
 public abstract class JobPage(JobServices services) : PageModel
@@ -28,7 +36,8 @@ public abstract class JobPage(JobServices services) : PageModel
 
     protected JobServices Services => services;
 
-    /// <summary>Whether the job is shown as it is foreseen, for a device that has no link: such a page carries no ids and no token.</summary>
+    /// <summary>Whether the job is shown as it is foreseen, for a device that has no link: such a page carries no ids
+    /// and no token.</summary>
     public bool Foreseen { get; private set; }
 
     /// <summary>Shows the job as it is foreseen.</summary>
@@ -72,22 +81,30 @@ public abstract class JobPage(JobServices services) : PageModel
     /// <summary>Works out what the page shows.</summary>
     protected virtual Task PrepareAsync() => View.PlanAsync(services.Gate, HttpContext.RequestAborted);
 
-    /// <summary>Stores the act of the posted form under the form's id and goes on: to where the form says, else to the given address.</summary>
+    /// <summary>Stores the act of the posted form under the form's id and goes on: to where the form says, else to the
+    /// given address.</summary>
     protected async Task<IActionResult> RecordAsync(JobEvent act, string otherwise)
     {
-        var e = DeviceClock.Stamp(HttpContext.By(act) with
-        {
-            Id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid(),
-            Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
-            Knew = Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty ? knew : null,
-        }, Request.Form["madeAt"].ToString(), Request.Form["sentAt"].ToString(), Now);
+        var e = DeviceClock.Stamp(
+            HttpContext.By(act) with
+            {
+                Id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid(),
+                Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
+                Knew = Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty ? knew : null,
+            },
+            Request.Form["madeAt"].ToString(),
+            Request.Form["sentAt"].ToString(),
+            Now
+        );
         var result = await services.Store.AppendAsync(View.Job.JobId, e);
         if (result.Outcome == AppendOutcome.IdTaken)
         {
             // The form was sent before with other content (Back, then changed): that is a new act, not a repetition.
             result = await services.Store.AppendAsync(View.Job.JobId, e with { Id = Guid.NewGuid() });
         }
-        return result.Outcome == AppendOutcome.Refused ? await RefuseAsync(result.Errors) : this.SeeOther(LocalAddress.Of(Request.Form["next"].ToString(), otherwise));
+        return result.Outcome == AppendOutcome.Refused
+            ? await RefuseAsync(result.Errors)
+            : this.SeeOther(LocalAddress.Of(Request.Form["next"].ToString(), otherwise));
     }
 
     protected bool Load(string number)

@@ -13,22 +13,30 @@ public sealed class LiveJobs
     private const int MostFollowers = 200;
     private readonly ConcurrentDictionary<Guid, (Guid JobId, Channel<int> Versions)> followers = new();
 
-    public LiveJobs(JobStore store) => store.Stored += (id, version) =>
-    {
-        foreach (var (_, versions) in followers.Values.Where(f => f.JobId == id))
+    public LiveJobs(JobStore store) =>
+        store.Stored += (id, version) =>
         {
-            versions.Writer.TryWrite(version);
-        }
-    };
+            foreach (var (_, versions) in followers.Values.Where(f => f.JobId == id))
+            {
+                versions.Writer.TryWrite(version);
+            }
+        };
 
     /// <summary>Follows a job until the page goes.</summary>
-    public static IResult FollowAsync(string number, JobStore store, LiveJobs live, HttpContext context) => store.Find(number) is not { } job ? Results.NotFound()
+    public static IResult FollowAsync(string number, JobStore store, LiveJobs live, HttpContext context) =>
+        store.Find(number) is not { } job ? Results.NotFound()
         : live.followers.Count >= MostFollowers ? Results.StatusCode(StatusCodes.Status503ServiceUnavailable)
         : TypedResults.ServerSentEvents(live.Versions(job, context.RequestAborted));
 
-    private async IAsyncEnumerable<SseItem<string>> Versions(StoredJob job, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken gone)
+    private async IAsyncEnumerable<SseItem<string>> Versions(
+        StoredJob job,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken gone
+    )
     {
-        var (key, channel) = (Guid.NewGuid(), Channel.CreateBounded<int>(new BoundedChannelOptions(8) { FullMode = BoundedChannelFullMode.DropOldest }));
+        var (key, channel) = (
+            Guid.NewGuid(),
+            Channel.CreateBounded<int>(new BoundedChannelOptions(8) { FullMode = BoundedChannelFullMode.DropOldest })
+        );
         followers[key] = (job.JobId, channel);
         try
         {

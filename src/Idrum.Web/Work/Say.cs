@@ -16,17 +16,25 @@ public static class Say
         return low == high ? $"{low:0} min" : $"{low:0}–{high:0} min";
     }
 
-    public static string Minutes(double m) => m is > 0 and < 1 ? "½ min" : $"{m.ToString(m < 10 ? "0.#" : "0", CultureInfo.InvariantCulture)} min";
+    public static string Minutes(double m) =>
+        m is > 0 and < 1 ? "½ min" : $"{m.ToString(m < 10 ? "0.#" : "0", CultureInfo.InvariantCulture)} min";
 
     /// <summary>A long stretch: "47 min", from two hours on "3 h 47 min".</summary>
     public static string Long(int minutes) => minutes < 120 ? $"{minutes} min" : $"{minutes / 60} h {minutes % 60} min";
 
-    public static string Signed(double m) => m < -0.5 ? $"−{-m:0} min" : m > 0.5 ? $"+{m:0} min" : "±0 min";
+    public static string Signed(double m) =>
+        m < -0.5 ? $"−{-m:0} min"
+        : m > 0.5 ? $"+{m:0} min"
+        : "±0 min";
 
-    public static string Percent(double p) => p >= 0.995 ? ">99%" : p < 0.005 ? "<1%" : $"{100 * p:0}%";
+    public static string Percent(double p) =>
+        p >= 0.995 ? ">99%"
+        : p < 0.005 ? "<1%"
+        : $"{100 * p:0}%";
 
     /// <summary>Money in the shop's currency: "EUR 34".</summary>
-    public static string Money(double amount, MachineKnowledge machine) => $"{machine.Diagnostician.Model.Catalog.Costs.Currency} {amount.ToString("0.##", CultureInfo.InvariantCulture)}";
+    public static string Money(double amount, MachineKnowledge machine) =>
+        $"{machine.Diagnostician.Model.Catalog.Costs.Currency} {amount.ToString("0.##", CultureInfo.InvariantCulture)}";
 
     public static string Day(DateTimeOffset at) => at.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 
@@ -38,24 +46,36 @@ public static class Say
     /// <summary>A moment with its year, for the record.</summary>
     public static string Moment(DateTimeOffset at) => at.ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
 
-    public static string Ago(TimeSpan t) => t.TotalMinutes < 2 ? "just now" : t.TotalHours < 1 ? $"{t.TotalMinutes:0} min ago"
-        : t.TotalDays < 1 ? $"{t.TotalHours:0} h ago" : t.TotalDays < 2 ? "yesterday" : $"{t.TotalDays:0} days ago";
+    public static string Ago(TimeSpan t) =>
+        t.TotalMinutes < 2 ? "just now"
+        : t.TotalHours < 1 ? $"{t.TotalMinutes:0} min ago"
+        : t.TotalDays < 1 ? $"{t.TotalHours:0} h ago"
+        : t.TotalDays < 2 ? "yesterday"
+        : $"{t.TotalDays:0} days ago";
 
     public static string Count(int n, string one, string many) => n == 1 ? $"1 {one}" : $"{n} {many}";
 
-    public static string Machine(JobState s, Layout layout) => string.Join(" · ", new[]
-    {
-        layout.Title, s.Machine.Place, s.Machine.HeatedBy + (s.Machine.Connection == "hard-wired" ? ", hard-wired" : ""),
-    }.Where(t => t.Length > 0));
+    public static string Machine(JobState s, Layout layout) =>
+        string.Join(
+            " · ",
+            new[]
+            {
+                layout.Title,
+                s.Machine.Place,
+                s.Machine.HeatedBy + (s.Machine.Connection == "hard-wired" ? ", hard-wired" : ""),
+            }.Where(t => t.Length > 0)
+        );
 
     public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 
-    /// <summary>Who did an act and on what, as an ending; empty where nobody was named and it was done at the shop's computer.</summary>
-    public static string ByWhom(Core.Jobs.Log.JobEvent e) => (e.By, e.Device) switch
-    {
-        ({ Length: > 0 } by, { Length: > 0 } device) => $", {by}, {device}",
-        (null or "", { Length: > 0 } device) => $", {device}",
-        ({ Length: > 0 } by, _) => $", {by}",
-        _ => "",
-    };
+    /// <summary>Who did an act and on what, as an ending; empty where nobody was named and it was done at the shop's
+    /// computer.</summary>
+    public static string ByWhom(Core.Jobs.Log.JobEvent e) =>
+        (e.By, e.Device) switch
+        {
+            ({ Length: > 0 } by, { Length: > 0 } device) => $", {by}, {device}",
+            (null or "", { Length: > 0 } device) => $", {device}",
+            ({ Length: > 0 } by, _) => $", {by}",
+            _ => "",
+        };
 }

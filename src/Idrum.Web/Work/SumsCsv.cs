@@ -21,19 +21,58 @@ public static class SumsCsv
         using var text = new StringWriter(CultureInfo.InvariantCulture);
         using (var csv = new CsvWriter(text, CultureInfo.InvariantCulture, true))
         {
-            csv.WriteRecords(Lines(state, "estimate", state.Estimate?.Sum).Concat(Lines(state, "price", state.Price?.Sum)));
+            csv.WriteRecords(
+                Lines(state, "estimate", state.Estimate?.Sum).Concat(Lines(state, "price", state.Price?.Sum))
+            );
         }
-        return Results.File(System.Text.Encoding.UTF8.GetBytes(text.ToString()), "text/csv", $"{state.Number}-sums.csv");
+        return Results.File(
+            System.Text.Encoding.UTF8.GetBytes(text.ToString()),
+            "text/csv",
+            $"{state.Number}-sums.csv"
+        );
     }
 
-    private static IEnumerable<Row> Lines(JobState state, string of, Sum? sum) => sum is null ? [] :
-    [
-        .. sum.Lines.Select(l => new Row(state.Number, of, l.Kind, ShopExport.Plain(l.What), l.Quantity, l.Unit, l.Each, l.Amount, sum.Currency)),
-        new(state.Number, of, "net", "", 1, "", sum.Net, sum.Net, sum.Currency),
-        new(state.Number, of, "tax", FormattableString.Invariant($"{sum.TaxPercent} %"), 1, "", sum.Tax, sum.Tax, sum.Currency),
-        new(state.Number, of, "total", "", 1, "", sum.Total, sum.Total, sum.Currency),
-    ];
+    private static IEnumerable<Row> Lines(JobState state, string of, Sum? sum) =>
+        sum is null
+            ? []
+            :
+            [
+                .. sum.Lines.Select(l => new Row(
+                    state.Number,
+                    of,
+                    l.Kind,
+                    ShopExport.Plain(l.What),
+                    l.Quantity,
+                    l.Unit,
+                    l.Each,
+                    l.Amount,
+                    sum.Currency
+                )),
+                new(state.Number, of, "net", "", 1, "", sum.Net, sum.Net, sum.Currency),
+                new(
+                    state.Number,
+                    of,
+                    "tax",
+                    FormattableString.Invariant($"{sum.TaxPercent} %"),
+                    1,
+                    "",
+                    sum.Tax,
+                    sum.Tax,
+                    sum.Currency
+                ),
+                new(state.Number, of, "total", "", 1, "", sum.Total, sum.Total, sum.Currency),
+            ];
 
     /// <summary>One line of the file.</summary>
-    public sealed record Row(string Job, string Of, string Kind, string What, double Quantity, string Unit, double Each, double Amount, string Currency);
+    public sealed record Row(
+        string Job,
+        string Of,
+        string Kind,
+        string What,
+        double Quantity,
+        string Unit,
+        double Each,
+        double Amount,
+        string Currency
+    );
 }

@@ -23,11 +23,17 @@ public sealed class VisitDesk(GlueDesk glue) : IDisposable
     public TimedVisit? Of(JobView view, int persons, DateTimeOffset now, CancellationToken cancellation)
     {
         var (key, habits) = (new Key(view.Job.JobId, view.Job.Version, view.ShopVersion, persons), glue.Habits);
-        if (known.TryGetValue<Kept>(key, out var kept) && now - kept!.At < Holds && ReferenceEquals(kept.Habits, habits))
+        if (
+            known.TryGetValue<Kept>(key, out var kept)
+            && now - kept!.At < Holds
+            && ReferenceEquals(kept.Habits, habits)
+        )
         {
             return kept.Visit;
         }
-        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation) is { } found ? new TimedVisit(found, now) : null;
+        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation) is { } found
+            ? new TimedVisit(found, now)
+            : null;
         known.Set(key, new Kept(visit, now, habits), new MemoryCacheEntryOptions { Size = 1 });
         return visit;
     }

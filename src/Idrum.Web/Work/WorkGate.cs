@@ -1,8 +1,9 @@
-
 namespace Idrum.Web.Work;
 
-/// <summary>Advice and plans that have to be worked out. One fewer at once than there are cores begin, so that pages always have one; what takes longer than
-/// a moment makes room for the next and goes on behind it, at lower priority, two such at most. Each has a deadline from its own start and ends when its
+/// <summary>Advice and plans that have to be worked out. One fewer at once than there are cores begin, so that pages
+/// always have one; what takes longer than
+/// a moment makes room for the next and goes on behind it, at lower priority, two such at most. Each has a deadline
+/// from its own start and ends when its
 /// caller leaves.</summary>
 public sealed class WorkGate(TimeProvider clock) : IDisposable
 {
@@ -39,12 +40,20 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
                 late.CancelAfter(Deadline);
                 var thread = 0;
                 // A thread of its own: its priority may be lowered, and it is never given to anything else.
-                var running = Task.Factory.StartNew(() =>
-                {
-                    thread = WorkThread.Id();
-                    return work(either.Token);
-                }, either.Token, TaskCreationOptions.LongRunning, TaskScheduler.Default);
-                if (await Task.WhenAny(running, Task.Delay(Moment, clock, either.Token)) != running && await behind.WaitAsync(0, CancellationToken.None))
+                var running = Task.Factory.StartNew(
+                    () =>
+                    {
+                        thread = WorkThread.Id();
+                        return work(either.Token);
+                    },
+                    either.Token,
+                    TaskCreationOptions.LongRunning,
+                    TaskScheduler.Default
+                );
+                if (
+                    await Task.WhenAny(running, Task.Delay(Moment, clock, either.Token)) != running
+                    && await behind.WaitAsync(0, CancellationToken.None)
+                )
                 {
                     WorkThread.Lower(thread);
                     free.Release();
@@ -67,7 +76,8 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
         }
     }
 
-    /// <summary>Does work that nobody waits for, where nothing else is to be done; it ends when something comes or its caller leaves.</summary>
+    /// <summary>Does work that nobody waits for, where nothing else is to be done; it ends when something comes or its
+    /// caller leaves.</summary>
     /// <returns>Null where it was not done.</returns>
     public async Task<T?> SpareAsync<T>(Func<CancellationToken, T> work, CancellationToken caller)
         where T : class

@@ -2,7 +2,8 @@ using System.Runtime.InteropServices;
 
 namespace Idrum.Web.Work;
 
-/// <summary>The operating system's priority of a thread: on Linux each has one of its own. Elsewhere nothing is done.</summary>
+/// <summary>The operating system's priority of a thread: on Linux each has one of its own. Elsewhere nothing is
+/// done.</summary>
 internal static partial class WorkThread
 {
     private const int OfProcess = 0;

@@ -17,15 +17,27 @@ public class AdviceTests
         Assert.NotNull(r.RunnerUp);
         Assert.NotEmpty(r.Advice.Reason);
         Assert.True(r.Advice.ExpectedMoney > 0);
-        Assert.Equal(r.Advice.ExpectedCost, r.Advice.ExpectedMinutes + r.Advice.ExpectedMoney / TestShop.Shop.Catalog.Costs.RatePerHour * 60, 1e-6);
+        Assert.Equal(
+            r.Advice.ExpectedCost,
+            r.Advice.ExpectedMinutes + r.Advice.ExpectedMoney / TestShop.Shop.Catalog.Costs.RatePerHour * 60,
+            1e-6
+        );
     }
 
     [Fact]
     public void A_part_that_is_not_at_hand_is_brought_and_one_changed_in_this_job_is_out_of_the_question()
     {
         var diagnostician = TestShop.Machine("ostrel-ot50").Diagnostician;
-        Dictionary<string, string> broken = new() { ["drum-stands"] = "yes", ["drum-hand"] = "free", ["belt-look"] = "broken" };
-        Assert.Equal(("bring", "belt-broken"), diagnostician.Diagnose(new(broken, []) { AtHand = [] }).Advice is var a ? (a.Kind, a.Id) : default);
+        Dictionary<string, string> broken = new()
+        {
+            ["drum-stands"] = "yes",
+            ["drum-hand"] = "free",
+            ["belt-look"] = "broken",
+        };
+        Assert.Equal(
+            ("bring", "belt-broken"),
+            diagnostician.Diagnose(new(broken, []) { AtHand = [] }).Advice is var a ? (a.Kind, a.Id) : default
+        );
         Assert.Equal("repair", diagnostician.Diagnose(new(broken, []) { AtHand = ["belt"] }).Advice.Kind);
         Assert.NotEqual("belt-broken", diagnostician.Diagnose(new(broken, []) { Fitted = ["belt"] }).Advice.Id);
     }
@@ -37,7 +49,11 @@ public class AdviceTests
         var round = Ask("quenby-qd62", new() { ["squeal"] = "yes" }, "pull-out", "rear-panel-off").WalkRound;
         Assert.Contains(round, r => r.Finding.Id == "idler-spin" && r.PartIds.SequenceEqual(["idler"]));
         Assert.DoesNotContain(round, r => r.Finding.Id == "roller-spin" || r.Finding.Runs || r.Finding.Live);
-        var all = Ask("quenby-qd62", new() { ["squeal"] = "yes" }, [.. TestShop.Machine("quenby-qd62").Layout.Operations.Select(o => o.Id)]).WalkRound;
+        var all = Ask(
+            "quenby-qd62",
+            new() { ["squeal"] = "yes" },
+            [.. TestShop.Machine("quenby-qd62").Layout.Operations.Select(o => o.Id)]
+        ).WalkRound;
         Assert.Equal(4, all.Single(r => r.Finding.Id == "roller-spin").PartIds.Count);
     }
 
@@ -45,22 +61,33 @@ public class AdviceTests
     public void What_was_put_right_or_renewed_is_not_walked_round_to_and_not_heard_again_as_the_cause()
     {
         var d = TestShop.Machine("quenby-qd62").Diagnostician;
-        var request = new DiagnosisRequest(new Dictionary<string, string> { ["squeal"] = "yes" }, [.. d.Model.Layout.Operations.Select(o => o.Id)]) { Fitted = ["rear-roller-left", "idler"] };
+        var request = new DiagnosisRequest(
+            new Dictionary<string, string> { ["squeal"] = "yes" },
+            [.. d.Model.Layout.Operations.Select(o => o.Id)]
+        )
+        {
+            Fitted = ["rear-roller-left", "idler"],
+        };
         var round = d.Diagnose(request).WalkRound;
         Assert.Equal(3, round.Single(r => r.Finding.Id == "roller-spin").PartIds.Count);
         Assert.DoesNotContain(round, r => r.Finding.Id == "idler-spin");
-        // Squealed before and after it was put right: it is not that. Put right and not heard since: it may have been one of two.
+        // Squealed before and after it was put right: it is not that. Put right and not heard since: it may have been
+        // one of two.
         double P(DiagnosisRequest r, string fault) => d.Diagnose(r).Causes.Single(c => c.Fault.Id == fault).Probability;
         var idler = request with { Done = [], Fitted = ["idler"] };
         Assert.Equal(0, P(idler with { HeardAgain = true }, "idler-dry"));
-        Assert.True(P(idler with { HeardAgain = true }, "roller-dry") > P(request with { Done = [], Fitted = [] }, "roller-dry"));
+        Assert.True(
+            P(idler with { HeardAgain = true }, "roller-dry") > P(request with { Done = [], Fitted = [] }, "roller-dry")
+        );
     }
 
     [Fact]
     public void Nobody_is_asked_whether_a_dead_machine_hums_and_states_that_exclude_each_other_are_named()
     {
         var dead = Ask("quenby-qd62", new() { ["nothing-runs"] = "yes" });
-        Assert.DoesNotContain(dead.Checks, c => c.Finding.Id is "motor-sound" or "listen-rear" or "chirp-rate" or "panels-press");
+        Assert.DoesNotContain(dead.Checks, c =>
+            c.Finding.Id is "motor-sound" or "listen-rear" or "chirp-rate" or "panels-press"
+        );
         var odd = Ask("quenby-qd62", new() { ["nothing-runs"] = "yes", ["drum-stands"] = "yes" });
         Assert.Contains(odd.Oddities, o => o.FindingIds.Count == 2);
     }
@@ -70,21 +97,42 @@ public class AdviceTests
     {
         foreach (var complaint in new[] { "drum-stands", "hums", "rattle", "streaks" })
         {
-            Assert.True(Ask("ostrel-ot50", new() { [complaint] = "yes", ["front-felt-look"] = "gone" }).Causes.Single(c => c.Fault.Id == "front-felt-worn").Probability > 0.95, complaint);
+            Assert.True(
+                Ask("ostrel-ot50", new() { [complaint] = "yes", ["front-felt-look"] = "gone" })
+                    .Causes.Single(c => c.Fault.Id == "front-felt-worn")
+                    .Probability > 0.95,
+                complaint
+            );
         }
     }
 
     [Fact]
     public void A_proved_broken_belt_ends_the_checking()
     {
-        var r = Ask("ostrel-ot50", new() { ["drum-stands"] = "yes", ["drum-hand"] = "free", ["belt-look"] = "broken" });
+        var r = Ask(
+            "ostrel-ot50",
+            new()
+            {
+                ["drum-stands"] = "yes",
+                ["drum-hand"] = "free",
+                ["belt-look"] = "broken",
+            }
+        );
         Assert.Equal(("repair", "belt-broken"), (r.Advice.Kind, r.Advice.Id));
     }
 
     [Fact]
     public void A_dead_supply_is_handed_over()
     {
-        var r = Ask("ostrel-ot50", new() { ["nothing-runs"] = "yes", ["supply"] = "dead", ["door-hold"] = "clicks" });
+        var r = Ask(
+            "ostrel-ot50",
+            new()
+            {
+                ["nothing-runs"] = "yes",
+                ["supply"] = "dead",
+                ["door-hold"] = "clicks",
+            }
+        );
         Assert.Equal(("refer", "no-supply"), (r.Advice.Kind, r.Advice.Id));
     }
 
@@ -92,7 +140,10 @@ public class AdviceTests
     public void Teardown_minutes_of_a_check_come_from_the_present_state()
     {
         var machine = TestShop.Machine("quenby-qd62");
-        double Minutes(params string[] done) => Ask("quenby-qd62", new() { ["squeal"] = "yes" }, done).Checks.Single(c => c.Finding.Id == "idler-spin").TeardownMinutes;
+        double Minutes(params string[] done) =>
+            Ask("quenby-qd62", new() { ["squeal"] = "yes" }, done)
+                .Checks.Single(c => c.Finding.Id == "idler-spin")
+                .TeardownMinutes;
         Assert.Equal(machine.Planner.MinutesTo(machine.Layout.FindPart("idler")!.SeenAfter, Bits.None), Minutes());
         Assert.True(Minutes("pull-out") < Minutes());
         Assert.Equal(0, Minutes("pull-out", "rear-panel-off"));
@@ -113,7 +164,10 @@ public class AdviceTests
     {
         var r = Ask("ostrel-ot50", new() { ["nothing-runs"] = "yes" });
         Assert.DoesNotContain(r.Checks, c => c.Finding.Live);
-        var all = TestShop.Machine("ostrel-ot50").Diagnostician.Model.Findings.Where(f => !f.Live).ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
+        var all = TestShop
+            .Machine("ostrel-ot50")
+            .Diagnostician.Model.Findings.Where(f => !f.Live)
+            .ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
         all["nothing-runs"] = "yes";
         all["start-listen"] = TestShop.Shop.Catalog.FindFinding("start-listen")!.Outcomes[^1].Id;
         Assert.Contains(Ask("ostrel-ot50", all).Checks, c => c.Finding.Live);
@@ -121,30 +175,43 @@ public class AdviceTests
 
     [Fact]
     public void An_answered_check_is_not_offered_again() =>
-        Assert.DoesNotContain(Ask("quenby-qd62", new() { ["squeal"] = "yes", ["drum-hand"] = "normal" }).Checks, c => c.Finding.Id == "drum-hand");
+        Assert.DoesNotContain(Ask("quenby-qd62", new() { ["squeal"] = "yes", ["drum-hand"] = "normal" }).Checks, c =>
+            c.Finding.Id == "drum-hand"
+        );
 
     [Fact]
     public void Contradicting_findings_are_named()
     {
         var r = Ask("ostrel-ot50", new() { ["drum-stands"] = "yes", ["drum-count"] = "right" });
-        Assert.Contains(r.Oddities, o => o.FindingIds.Count == 2 && o.FindingIds.Contains("drum-stands") && o.FindingIds.Contains("drum-count"));
+        Assert.Contains(r.Oddities, o =>
+            o.FindingIds.Count == 2 && o.FindingIds.Contains("drum-stands") && o.FindingIds.Contains("drum-count")
+        );
     }
 
     [Fact]
     public void A_finding_nothing_explains_is_shown_as_such()
     {
-        var good = TestShop.Machine("ostrel-ot50").Diagnostician.Model.Findings.Where(f => f.Group != "complaint" && !f.Live).ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
+        var good = TestShop
+            .Machine("ostrel-ot50")
+            .Diagnostician.Model.Findings.Where(f => f.Group != "complaint" && !f.Live)
+            .ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
         good["caught"] = "yes";
         Assert.Contains(Ask("ostrel-ot50", good).Oddities, o => o.FindingIds.SequenceEqual(["caught"]));
     }
 
     [Fact]
-    public void An_unknown_outcome_is_refused() => Assert.Throws<ArgumentException>(() => Ask("ostrel-ot50", new() { ["squeal"] = "perhaps" }));
+    public void An_unknown_outcome_is_refused() =>
+        Assert.Throws<ArgumentException>(() => Ask("ostrel-ot50", new() { ["squeal"] = "perhaps" }));
 
     [Fact]
     public void More_wear_makes_wear_faults_likelier()
     {
-        double Felt(double wear) => TestShop.Machine("ostrel-ot50").Diagnostician.Diagnose(new(new Dictionary<string, string>(), [], wear)).Causes.Single(c => c.Fault.Id == "front-felt-worn").Probability;
+        double Felt(double wear) =>
+            TestShop
+                .Machine("ostrel-ot50")
+                .Diagnostician.Diagnose(new(new Dictionary<string, string>(), [], wear))
+                .Causes.Single(c => c.Fault.Id == "front-felt-worn")
+                .Probability;
         Assert.True(Felt(2) > Felt(1) && Felt(1) > Felt(0.3));
     }
 }

@@ -3,7 +3,8 @@ using Idrum.Core.Practice;
 
 namespace Idrum.Core.Tests.Diagnosis;
 
-/// <summary>The simulated machine against the model it is drawn from, and the advice followed to the end on it.</summary>
+/// <summary>The simulated machine against the model it is drawn from, and the advice followed to the end on
+/// it.</summary>
 public class SimulatedMachineTests
 {
     [Fact]
@@ -15,14 +16,19 @@ public class SimulatedMachineTests
         {
             var machine = new SimulatedMachine(d.Model, 1, new Random(i));
             Assert.NotEmpty(machine.Complaints);
-            var (_, there) = d.Believe(new(machine.Complaints.ToDictionary(c => c, _ => "yes"), [], 1, ComplaintsTold: true));
+            var (_, there) = d.Believe(
+                new(machine.Complaints.ToDictionary(c => c, _ => "yes"), [], 1, ComplaintsTold: true)
+            );
             said.AddRange(there.Select((p, f) => (p, machine.Speaking.Contains(d.Model.Faults[f].Id))));
         }
         // By tenths with at least three hundred cases: within four points plus two standard errors.
         foreach (var tenth in said.GroupBy(s => Math.Min(9, (int)(s.P * 10))).Where(g => g.Count() >= 300))
         {
             var (p, was) = (tenth.Average(s => s.P), tenth.Average(s => s.There ? 1.0 : 0));
-            Assert.True(Math.Abs(p - was) <= 0.04 + 2 * Math.Sqrt(p * (1 - p) / tenth.Count()), $"{p:0.000} said, {was:0.000} were, of {tenth.Count()}");
+            Assert.True(
+                Math.Abs(p - was) <= 0.04 + 2 * Math.Sqrt(p * (1 - p) / tenth.Count()),
+                $"{p:0.000} said, {was:0.000} were, of {tenth.Count()}"
+            );
         }
     }
 

@@ -13,18 +13,43 @@ public class StoryTests
     public void The_next_advice_is_one_a_repairer_would_take(string name)
     {
         var story = RepairStories.All.Single(s => s.Name == name);
-        var diagnostician = TestShop.Machine(TestShop.Shop.Layouts.Single(l => l.Arrangement == (story.Layout == "ot" ? "A" : story.Layout == "qd" ? "E" : story.Layout)).Id).Diagnostician;
-        Assert.All(story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), o => Assert.NotNull(diagnostician.Model.Layout.FindOperation(o)));
-        var known = new DiagnosisRequest(story.Findings.Split(',').Select(f => f.Split('=')).ToDictionary(f => f[0], f => f[1]),
-            story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), ComplaintsTold: true);
+        var diagnostician = TestShop
+            .Machine(
+                TestShop
+                    .Shop.Layouts.Single(l =>
+                        l.Arrangement
+                        == (
+                            story.Layout == "ot" ? "A"
+                            : story.Layout == "qd" ? "E"
+                            : story.Layout
+                        )
+                    )
+                    .Id
+            )
+            .Diagnostician;
+        Assert.All(story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries), o =>
+            Assert.NotNull(diagnostician.Model.Layout.FindOperation(o))
+        );
+        var known = new DiagnosisRequest(
+            story.Findings.Split(',').Select(f => f.Split('=')).ToDictionary(f => f[0], f => f[1]),
+            story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries),
+            ComplaintsTold: true
+        );
         // The first advice, and what thinking it through puts in its place.
         var first = diagnostician.Diagnose(known).Advice;
         foreach (var advice in new[] { first, diagnostician.Improve(known, TimeSpan.FromSeconds(10)).Advice })
         {
             var group = diagnostician.Model.Catalog.FindFinding(advice.Id)?.Group ?? "";
-            bool Matches(string patterns) => patterns.Split(' ').Select(p => p.Split(':')).Any(p => p[0] == advice.Kind && (p[1] == "*" || p[1] == advice.Id || p[1] == $"({group})"));
+            bool Matches(string patterns) =>
+                patterns
+                    .Split(' ')
+                    .Select(p => p.Split(':'))
+                    .Any(p => p[0] == advice.Kind && (p[1] == "*" || p[1] == advice.Id || p[1] == $"({group})"));
             Assert.False(Matches(story.Forbidden), $"{advice.Kind}:{advice.Id} is forbidden: {advice.Reason}");
-            Assert.True(advice != first || Matches(story.Accepted), $"{advice.Kind}:{advice.Id} is not accepted: {advice.Reason}");
+            Assert.True(
+                advice != first || Matches(story.Accepted),
+                $"{advice.Kind}:{advice.Id} is not accepted: {advice.Reason}"
+            );
         }
     }
 
@@ -35,7 +60,10 @@ public class StoryTests
         {
             foreach (var f in story.Findings.Split(',').Select(f => f.Split('=')))
             {
-                Assert.True(TestShop.Shop.Catalog.FindFinding(f[0])?.IndexOf(f[1]) >= 0, $"{story.Name}: {f[0]}={f[1]}");
+                Assert.True(
+                    TestShop.Shop.Catalog.FindFinding(f[0])?.IndexOf(f[1]) >= 0,
+                    $"{story.Name}: {f[0]}={f[1]}"
+                );
             }
         }
         Assert.True(RepairStories.All.Count >= 50 && RepairStories.All.GroupBy(s => s.Layout).Count() >= 8);

@@ -8,7 +8,12 @@ namespace Idrum.Core.Tests.Drive;
 public class BeltPathTests
 {
     private static DriveGeometry Drive(Circle drum, Circle idler, Circle pulley) =>
-        TestShop.Shop.Layouts[0].Drive with { Drum = drum, Tensioner = TestShop.Shop.Layouts[0].Drive.Tensioner with { Idler = idler }, MotorPulley = pulley };
+        TestShop.Shop.Layouts[0].Drive with
+        {
+            Drum = drum,
+            Tensioner = TestShop.Shop.Layouts[0].Drive.Tensioner with { Idler = idler },
+            MotorPulley = pulley,
+        };
 
     [Theory]
     [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
@@ -24,13 +29,21 @@ public class BeltPathTests
     [Fact]
     public void Random_drives_have_tangent_runs_and_a_length_equal_to_summing_small_steps()
     {
-        Gen.Select(Gen.Double[-150, 150], Gen.Double[40, 120], Gen.Double[10, 30], Gen.Double[-60, 60]).Sample((px, below, r, shift) =>
-        {
-            var drive = Drive(new(0, 0, 580), new(px - 70 + shift / 3, 330 + below / 3, 2 * r), new(px + 40, 350 + below + 40, 22));
-            var path = BeltPath.Of(drive);
-            AssertTangent(path, drive);
-            Assert.Equal(Integrate(path), path.LengthMm, 0.5);
-        }, iter: 200);
+        Gen.Select(Gen.Double[-150, 150], Gen.Double[40, 120], Gen.Double[10, 30], Gen.Double[-60, 60])
+            .Sample(
+                (px, below, r, shift) =>
+                {
+                    var drive = Drive(
+                        new(0, 0, 580),
+                        new(px - 70 + shift / 3, 330 + below / 3, 2 * r),
+                        new(px + 40, 350 + below + 40, 22)
+                    );
+                    var path = BeltPath.Of(drive);
+                    AssertTangent(path, drive);
+                    Assert.Equal(Integrate(path), path.LengthMm, 0.5);
+                },
+                iter: 200
+            );
     }
 
     [Fact]
@@ -40,7 +53,15 @@ public class BeltPathTests
     private static void AssertTangent(BeltPath path, DriveGeometry drive)
     {
         // The pitch line runs half a belt thickness outside each wheel.
-        Circle[] wheels = [.. new[] { drive.Drum, drive.Tensioner.Idler!, drive.MotorPulley }.Select(w => w with { DiameterMm = w.DiameterMm + drive.Belt.ThicknessMm })];
+        Circle[] wheels =
+        [
+            .. new[] { drive.Drum, drive.Tensioner.Idler!, drive.MotorPulley }.Select(w =>
+                w with
+                {
+                    DiameterMm = w.DiameterMm + drive.Belt.ThicknessMm,
+                }
+            ),
+        ];
         for (var i = 0; i < 3; i++)
         {
             var run = path.Runs[i];
@@ -64,7 +85,13 @@ public class BeltPathTests
             // The belt goes on in the direction it came; the arc ends where the next run starts.
             var turn = x * (into.Y2 - into.Y1) - y * (into.X2 - into.X1) > 0 ? 1e-4 : -1e-4;
             var arc = 0.0;
-            for (var n = 0; n < 70_000 && double.Hypot(wrap.Wheel.X + x - outOf.X1, wrap.Wheel.Y + y - outOf.Y1) > wrap.Wheel.DiameterMm / 2 * 1.01e-4; n++)
+            for (
+                var n = 0;
+                n < 70_000
+                    && double.Hypot(wrap.Wheel.X + x - outOf.X1, wrap.Wheel.Y + y - outOf.Y1)
+                        > wrap.Wheel.DiameterMm / 2 * 1.01e-4;
+                n++
+            )
             {
                 var (nx, ny) = (x * Math.Cos(turn) - y * Math.Sin(turn), x * Math.Sin(turn) + y * Math.Cos(turn));
                 arc += double.Hypot(nx - x, ny - y);

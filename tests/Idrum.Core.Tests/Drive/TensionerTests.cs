@@ -3,27 +3,40 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Drive;
 
-/// <summary>What a step says of the tensioner against its geometry: pushed the wrong way, it only tightens the belt.</summary>
+/// <summary>What a step says of the tensioner against its geometry: pushed the wrong way, it only tightens the
+/// belt.</summary>
 public class TensionerTests
 {
     [Theory]
     [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
-    public void The_idler_is_pushed_the_way_that_slackens_the_belt_and_the_words_name_that_side_from_where_one_stands(string layoutId)
+    public void The_idler_is_pushed_the_way_that_slackens_the_belt_and_the_words_name_that_side_from_where_one_stands(
+        string layoutId
+    )
     {
         var layout = TestShop.Machine(layoutId).Layout;
         var drive = layout.Drive;
-        Assert.True(BeltPath.Of(BeltFit.At(drive, 0)).LengthMm < BeltPath.Of(BeltFit.At(drive, 1)).LengthMm, "The course is shorter at the slack end.");
+        Assert.True(
+            BeltPath.Of(BeltFit.At(drive, 0)).LengthMm < BeltPath.Of(BeltFit.At(drive, 1)).LengthMm,
+            "The course is shorter at the slack end."
+        );
         var pushes = layout.Operations.Where(o => o.Motion?.Kind == "turn" && o.Hazards.Contains("idler")).ToList();
         Assert.Equal(drive.Tensioner.Kind == "hinged-motor", pushes.Count == 0);
         foreach (var operation in pushes)
         {
             var away = BeltFit.At(drive, 0).Tensioner.Idler!.X - drive.Tensioner.Idler!.X;
             var path = operation.Motion!.Path;
-            Assert.True(Math.Sign(path[^1][0] - path[0][0]) == Math.Sign(away), $"{operation.Id}: the arrow tightens the belt");
+            Assert.True(
+                Math.Sign(path[^1][0] - path[0][0]) == Math.Sign(away),
+                $"{operation.Id}: the arrow tightens the belt"
+            );
             var side = operation.View == "behind" == away < 0 ? "right" : "left";
             Assert.Contains(side, operation.Do, StringComparison.Ordinal);
             Assert.Contains(side, operation.Motion.Text, StringComparison.Ordinal);
-            Assert.Contains(operation.View == "behind" ? "from behind" : "from the door", operation.Motion.Text, StringComparison.Ordinal);
+            Assert.Contains(
+                operation.View == "behind" ? "from behind" : "from the door",
+                operation.Motion.Text,
+                StringComparison.Ordinal
+            );
         }
     }
 
@@ -33,7 +46,10 @@ public class TensionerTests
     {
         var layout = TestShop.Machine(layoutId).Layout;
         var t = layout.Drive.Tensioner;
-        if (layout.Solids.FirstOrDefault(s => layout.FindPart(s.Part)?.Kind is "idler-spring" or "motor-spring") is not { } spring)
+        if (
+            layout.Solids.FirstOrDefault(s => layout.FindPart(s.Part)?.Kind is "idler-spring" or "motor-spring")
+            is not { } spring
+        )
         {
             return;
         }
@@ -41,7 +57,11 @@ public class TensionerTests
         var (pullX, pullY) = (spring.Points[^1][0] - spring.Points[0][0], spring.Points[^1][1] - spring.Points[0][1]);
         Assert.Equal(Math.Sign(t.StopsDeg[1] - t.StopsDeg[0]), Math.Sign(x * pullY - y * pullX));
         // It is drawn to where the drive says it is hooked.
-        Assert.InRange(double.Hypot(spring.Points[^1][0] - t.SpringAnchor[0], spring.Points[^1][1] - t.SpringAnchor[1]), 0, 12);
+        Assert.InRange(
+            double.Hypot(spring.Points[^1][0] - t.SpringAnchor[0], spring.Points[^1][1] - t.SpringAnchor[1]),
+            0,
+            12
+        );
     }
 
     [Theory]
@@ -50,7 +70,10 @@ public class TensionerTests
     {
         // Pairs named by their side: the left one has the smaller x, seen from the door, as every name of a part is.
         var layout = TestShop.Machine(layoutId).Layout;
-        double X(Part part) => layout.Solids.Where(s => s.Part == part.Id).Average(s => s.Bounds() is var (low, high) ? (low[0] + high[0]) / 2 : 0);
+        double X(Part part) =>
+            layout
+                .Solids.Where(s => s.Part == part.Id)
+                .Average(s => s.Bounds() is var (low, high) ? (low[0] + high[0]) / 2 : 0);
         foreach (var left in layout.Parts.Where(p => p.Id.Contains("left", StringComparison.Ordinal)))
         {
             var right = layout.FindPart(left.Id.Replace("left", "right", StringComparison.Ordinal));

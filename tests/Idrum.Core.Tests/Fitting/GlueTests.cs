@@ -14,7 +14,8 @@ public class GlueTests : JobStory
 
     private static Procedure Front => Book.For("front-felt")!;
 
-    private static BondTimes Times(string school, double celsius, GlueHabits? habits = null) => (habits ?? GlueHabits.Usual).Times(Book, Front.Schools.First(s => s.Id == school), celsius)!;
+    private static BondTimes Times(string school, double celsius, GlueHabits? habits = null) =>
+        (habits ?? GlueHabits.Usual).Times(Book, Front.Schools.First(s => s.Id == school), celsius)!;
 
     private void Coated(string school = "contact", double celsius = 20)
     {
@@ -44,7 +45,14 @@ public class GlueTests : JobStory
     public void Degrees_are_read_and_shown_as_the_shop_has_them(double celsius, string fahrenheit)
     {
         Assert.Equal(fahrenheit, Degrees.Show(celsius, true));
-        Assert.Equal(celsius, Degrees.Celsius(double.Parse(fahrenheit.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture), true), 9);
+        Assert.Equal(
+            celsius,
+            Degrees.Celsius(
+                double.Parse(fahrenheit.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture),
+                true
+            ),
+            9
+        );
         Assert.Equal($"{celsius} °C", Degrees.Show(celsius, false));
         Assert.Equal(celsius, Degrees.Celsius(celsius, false));
     }
@@ -52,7 +60,10 @@ public class GlueTests : JobStory
     [Fact]
     public void What_the_tube_says_wins_over_what_the_handbook_says()
     {
-        var habits = new GlueHabits(20, new Dictionary<string, TubeLabel> { ["contact-cement"] = new(new(5, 9, 2, 10, 60), 23) });
+        var habits = new GlueHabits(
+            20,
+            new Dictionary<string, TubeLabel> { ["contact-cement"] = new(new(5, 9, 2, 10, 60), 23) }
+        );
         Assert.Equal(5, Times("contact", 23, habits).Earliest, 9);
         Assert.Equal(10, Times("contact", 13, habits).Earliest, 9);
         Assert.Equal(Times("seal", 20), Times("seal", 20, habits));
@@ -63,7 +74,13 @@ public class GlueTests : JobStory
     [InlineData(-1, 10, 30, 60, "earliest")]
     [InlineData(5, 10, 90, 60, "cure")]
     [InlineData(5, 1e9, 30, 60, "latest")]
-    public void Times_in_the_wrong_order_or_absurd_are_named_at_their_field(double earliest, double latest, double handling, double cure, string field)
+    public void Times_in_the_wrong_order_or_absurd_are_named_at_their_field(
+        double earliest,
+        double latest,
+        double handling,
+        double cure,
+        string field
+    )
     {
         var errors = new FieldErrors();
         new BondTimes(earliest, latest, 3, handling, cure).Check(errors, f => f);
@@ -72,15 +89,23 @@ public class GlueTests : JobStory
         Strip();
         var refused = Errors(GlueCoated.Of("front-felt", "contact", new(earliest, latest, 3, handling, cure), 20));
         Assert.Equal((field == "earliest" ? "join" : field) + "Minutes", Assert.Single(refused).Pointer);
-        Assert.Equal("celsius", Assert.Single(Errors(GlueCoated.Of("front-felt", "contact", Times("contact", 20), 300))).Pointer);
+        Assert.Equal(
+            "celsius",
+            Assert.Single(Errors(GlueCoated.Of("front-felt", "contact", Times("contact", 20), 300))).Pointer
+        );
     }
 
     [Fact]
     public void Each_way_has_its_own_steps_minutes_and_window()
     {
-        var (contact, seal) = (Front.StepsOf("contact").Select(s => s.Do).ToList(), Front.StepsOf("seal").Select(s => s.Do).ToList());
+        var (contact, seal) = (
+            Front.StepsOf("contact").Select(s => s.Do).ToList(),
+            Front.StepsOf("seal").Select(s => s.Do).ToList()
+        );
         Assert.Contains(contact, s => s.Contains("felt and metal", StringComparison.Ordinal));
-        Assert.DoesNotContain(seal, s => s.Contains("felt and metal", StringComparison.Ordinal) || s.Contains("transfers", StringComparison.Ordinal));
+        Assert.DoesNotContain(seal, s =>
+            s.Contains("felt and metal", StringComparison.Ordinal) || s.Contains("transfers", StringComparison.Ordinal)
+        );
         Assert.Contains(seal, s => s.Contains("metal only", StringComparison.Ordinal));
         Assert.NotEqual(Front.MinutesOf("contact"), Front.MinutesOf("seal"));
         var rear = Book.For("rear-felt")!;
@@ -94,12 +119,20 @@ public class GlueTests : JobStory
         Coated();
         var coated = At;
         At = coated.AddMinutes(11);
-        Assert.Contains("Too early: 1 min", Assert.Single(Errors(new GlueJoined("front-felt", ""))).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "Too early: 1 min",
+            Assert.Single(Errors(new GlueJoined("front-felt", ""))).Message,
+            StringComparison.Ordinal
+        );
         At = coated.AddMinutes(33);
         var late = Assert.Single(Errors(new GlueJoined("front-felt", "")));
         Assert.Contains("closed 3 min ago", late.Message, StringComparison.Ordinal);
         Assert.Contains("coat again", late.Message, StringComparison.Ordinal);
-        Assert.Contains("coat again", Assert.Single(Errors(new PartFitted("front-felt", "replaced", "contact", [], ""))).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "coat again",
+            Assert.Single(Errors(new PartFitted("front-felt", "replaced", "contact", [], ""))).Message,
+            StringComparison.Ordinal
+        );
         Do(GlueCoated.Of("front-felt", "contact", Times("contact", 20), 20));
         Assert.Equal(2, State.Timers.Count(t => !t.Stopped));
         At = At.AddMinutes(20);
@@ -113,7 +146,10 @@ public class GlueTests : JobStory
     {
         Coated("contact", 8);
         var timers = State.Timers.Where(t => !t.Stopped).OrderBy(t => t.EndsAt).ToList();
-        Assert.Equal([At.AddMinutes(Times("contact", 8).Earliest), At.AddMinutes(Times("contact", 8).Latest)], timers.Select(t => t.EndsAt));
+        Assert.Equal(
+            [At.AddMinutes(Times("contact", 8).Earliest), At.AddMinutes(Times("contact", 8).Latest)],
+            timers.Select(t => t.EndsAt)
+        );
         Assert.All(timers, t => Assert.InRange(t.AheadSeconds, 30, 300));
     }
 
@@ -148,7 +184,11 @@ public class GlueTests : JobStory
         Do(new GlueSlipped("front-felt"), 4);
         Assert.False(State.Fitted.ContainsKey("front-felt"));
         Assert.Null(State.CuredAt);
-        Assert.Contains("until it may be joined", Assert.Single(Errors(new PartFitted("front-felt", "replaced", "contact", [], ""))).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "until it may be joined",
+            Assert.Single(Errors(new PartFitted("front-felt", "replaced", "contact", [], ""))).Message,
+            StringComparison.Ordinal
+        );
         Assert.NotEmpty(Errors(new GlueJoined("front-felt", "")));
         Do(new GlueJoined("front-felt", ""), 5);
         Assert.Equal(At.AddMinutes(240), State.CuredAt);

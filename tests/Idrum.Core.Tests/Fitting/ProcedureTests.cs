@@ -10,7 +10,10 @@ public class ProcedureTests
 {
     private static Handbook Book => TestShop.Shop.Handbook;
 
-    private static IEnumerable<(Layout Layout, Part Part)> Wearing => TestShop.Shop.Layouts.Select(l => TestShop.Machine(l.Id).Layout).SelectMany(l => l.Parts.Where(p => p.Wears).Select(p => (l, p)));
+    private static IEnumerable<(Layout Layout, Part Part)> Wearing =>
+        TestShop
+            .Shop.Layouts.Select(l => TestShop.Machine(l.Id).Layout)
+            .SelectMany(l => l.Parts.Where(p => p.Wears).Select(p => (l, p)));
 
     [Fact]
     public void Whatever_wears_on_any_machine_has_steps_minutes_and_says_when_it_is_right_by_every_way()
@@ -20,7 +23,9 @@ public class ProcedureTests
             var procedure = Book.For(part, layout);
             Assert.True(procedure is not null, $"{part.Kind}: no procedure");
             Assert.True(procedure.Accept.Length > 0, part.Kind);
-            Assert.All(procedure.Schools, s => Assert.True(s.Why.Length > 0, $"{layout.Id} {part.Id} {s.Id}: no reason"));
+            Assert.All(procedure.Schools, s =>
+                Assert.True(s.Why.Length > 0, $"{layout.Id} {part.Id} {s.Id}: no reason")
+            );
             foreach (var school in procedure.Schools.Select(s => s.Id).DefaultIfEmpty(""))
             {
                 var steps = procedure.StepsOf(school).ToList();
@@ -44,7 +49,16 @@ public class ProcedureTests
         var said = 0;
         foreach (var (layout, part) in Wearing)
         {
-            foreach (var step in Book.For(part, layout)!.Steps.Where(s => System.Text.RegularExpressions.Regex.IsMatch(s.Do, $@"\b{words}\b", System.Text.RegularExpressions.RegexOptions.IgnoreCase)))
+            foreach (
+                var step in Book.For(part, layout)!
+                    .Steps.Where(s =>
+                        System.Text.RegularExpressions.Regex.IsMatch(
+                            s.Do,
+                            $@"\b{words}\b",
+                            System.Text.RegularExpressions.RegexOptions.IgnoreCase
+                        )
+                    )
+            )
             {
                 said++;
                 Assert.True(layout.Parts.Any(p => kinds.Contains(p.Kind)), $"{layout.Id}, {part.Name}: {step.Do}");
@@ -58,12 +72,21 @@ public class ProcedureTests
     {
         foreach (var (layout, part) in Wearing.Where(w => w.Part.Kind == "blower-wheel"))
         {
-            var nut = layout.Operations.SelectMany(o => o.TakesOff.Contains(part.Id) ? o.Fasteners : []).Any(f => f.Thread == "left-hand");
-            foreach (var about in layout.Parts.Where(p => p is { Kind: "motor", Wears: true, SoldAs: not "assembly" }).Append(part))
+            var nut = layout
+                .Operations.SelectMany(o => o.TakesOff.Contains(part.Id) ? o.Fasteners : [])
+                .Any(f => f.Thread == "left-hand");
+            foreach (
+                var about in layout
+                    .Parts.Where(p => p is { Kind: "motor", Wears: true, SoldAs: not "assembly" })
+                    .Append(part)
+            )
             {
                 var steps = Book.For(about, layout)!.StepsOf("motor").ToList();
                 Assert.True(steps.Any(s => s.Turn == "left-hand") == nut, $"{layout.Id} {about.Id}");
-                Assert.True(steps.Any(s => s.Do.Contains("wheel", StringComparison.OrdinalIgnoreCase)), $"{layout.Id} {about.Id}");
+                Assert.True(
+                    steps.Any(s => s.Do.Contains("wheel", StringComparison.OrdinalIgnoreCase)),
+                    $"{layout.Id} {about.Id}"
+                );
             }
         }
         // Sold as one with its blower, a motor is changed in no other way.
@@ -72,7 +95,10 @@ public class ProcedureTests
         // A bayonet, its rear ring before the wheel.
         var bayonet = TestShop.Machine("marlune-mg61").Layout;
         var turned = Book.For(bayonet.FindPart("motor")!, bayonet)!.StepsOf("motor").Select(s => s.Do).ToList();
-        Assert.True(turned.FindIndex(s => s.StartsWith("Rear ring", StringComparison.Ordinal)) is >= 0 and var ring && ring < turned.FindIndex(s => s.StartsWith("Wheel's flat", StringComparison.Ordinal)));
+        Assert.True(
+            turned.FindIndex(s => s.StartsWith("Rear ring", StringComparison.Ordinal)) is >= 0 and var ring
+                && ring < turned.FindIndex(s => s.StartsWith("Wheel's flat", StringComparison.Ordinal))
+        );
         Assert.Contains(turned, s => s.Contains("eighth of a turn", StringComparison.Ordinal));
     }
 
@@ -84,7 +110,14 @@ public class ProcedureTests
             Assert.Single(part.Stack, p => p.Own);
             Assert.True(part.Stack.Count >= 4, $"{layout.Id} {part.Id}");
             var over = PartStack.Of(part, []).Where(p => p.Fate == PieceFate.GoesOn).Select(p => p.Piece.Name).ToList();
-            Assert.All(part.Transfer, t => Assert.True(over.Exists(o => o == t || t == o + "s" || t == "washers" && o.EndsWith("washer", StringComparison.Ordinal)), $"{layout.Id} {part.Id}: {t} is not in the stack"));
+            Assert.All(part.Transfer, t =>
+                Assert.True(
+                    over.Exists(o =>
+                        o == t || t == o + "s" || t == "washers" && o.EndsWith("washer", StringComparison.Ordinal)
+                    ),
+                    $"{layout.Id} {part.Id}: {t} is not in the stack"
+                )
+            );
         }
     }
 
@@ -93,8 +126,17 @@ public class ProcedureTests
     {
         var layout = TestShop.Machine("ostrel-ot50").Layout;
         var kit = TestShop.Shop.Supplier.For(layout, "").First(a => a.Id == "OT50-K1");
-        Assert.Equal([("retainer ring", PieceFate.New), ("large washer", PieceFate.GoesOn), ("roller", PieceFate.New), ("spring washer", PieceFate.Needless), ("fibre washers", PieceFate.New), ("shaft", PieceFate.Stays)],
-            PartStack.Of(layout.FindPart("roller-left")!, [kit]).Select(p => (p.Piece.Name, p.Fate)));
+        Assert.Equal(
+            [
+                ("retainer ring", PieceFate.New),
+                ("large washer", PieceFate.GoesOn),
+                ("roller", PieceFate.New),
+                ("spring washer", PieceFate.Needless),
+                ("fibre washers", PieceFate.New),
+                ("shaft", PieceFate.Stays),
+            ],
+            PartStack.Of(layout.FindPart("roller-left")!, [kit]).Select(p => (p.Piece.Name, p.Fate))
+        );
     }
 
     [Theory]
@@ -108,12 +150,17 @@ public class ProcedureTests
     [InlineData("rear-felt", "inject", "both faces")]
     [InlineData("motor", "Motor alone", "one unit")]
     [InlineData("heater", "coil alone", "ready-built can")]
-    public void Where_repairers_disagree_each_way_is_there_and_differs_from_the_usual_one(string kind, params string[] ways)
+    public void Where_repairers_disagree_each_way_is_there_and_differs_from_the_usual_one(
+        string kind,
+        params string[] ways
+    )
     {
         var procedure = Book.For(kind)!;
         foreach (var way in ways)
         {
-            Assert.Contains(procedure.Schools, s => way.Split('|').Any(w => s.Text.Contains(w, StringComparison.OrdinalIgnoreCase)));
+            Assert.Contains(procedure.Schools, s =>
+                way.Split('|').Any(w => s.Text.Contains(w, StringComparison.OrdinalIgnoreCase))
+            );
         }
         Assert.True(procedure.Schools[0].Why.Length > 0, "the usual way says why");
     }
@@ -121,21 +168,39 @@ public class ProcedureTests
     [Fact]
     public void A_left_hand_nut_is_drawn_with_its_arrow_and_loosens_clockwise()
     {
-        var steps = Book.Procedures.SelectMany(p => p.Steps).Where(s => (s.Do + s.Why).Contains("left-hand", StringComparison.OrdinalIgnoreCase)).ToList();
+        var steps = Book
+            .Procedures.SelectMany(p => p.Steps)
+            .Where(s => (s.Do + s.Why).Contains("left-hand", StringComparison.OrdinalIgnoreCase))
+            .ToList();
         Assert.True(steps.Count >= 4);
         Assert.All(steps, s => Assert.Equal("left-hand", s.Turn));
-        Assert.DoesNotContain(steps, s => (s.Do + s.Why).Contains("loosens anticlockwise", StringComparison.OrdinalIgnoreCase) || (s.Do + s.Why).Contains("tightens clockwise", StringComparison.OrdinalIgnoreCase));
+        Assert.DoesNotContain(steps, s =>
+            (s.Do + s.Why).Contains("loosens anticlockwise", StringComparison.OrdinalIgnoreCase)
+            || (s.Do + s.Why).Contains("tightens clockwise", StringComparison.OrdinalIgnoreCase)
+        );
     }
 
     [Fact]
     public void What_must_be_known_before_is_a_step()
     {
-        Assert.Contains(Book.For("belt")!.StepsOf("latch"), s => s.Why.Contains("old cause comes back", StringComparison.Ordinal));
+        Assert.Contains(Book.For("belt")!.StepsOf("latch"), s =>
+            s.Why.Contains("old cause comes back", StringComparison.Ordinal)
+        );
         Assert.Contains(Book.For("motor")!.StepsOf("unit"), s => s.Do.Contains("cloth", StringComparison.Ordinal));
-        Assert.DoesNotContain(Book.For("motor")!.StepsOf("unit"), s => s.Do.Contains("wheel off first", StringComparison.Ordinal));
-        Assert.Contains(Book.For("drum-roller")!.StepsOf("all"), s => s.Why.Contains("replace the spring washer", StringComparison.Ordinal));
-        Assert.Contains(Book.For("drum-roller")!.StepsOf("all"), s => s.Do.Contains("every other roller", StringComparison.Ordinal));
-        Assert.DoesNotContain(Book.For("drum-roller")!.StepsOf("one"), s => s.Do.Contains("every other roller", StringComparison.Ordinal));
-        Assert.Contains(Book.For("ball-hitch")!.StepsOf("part"), s => s.Do.Contains("cut its threads first", StringComparison.Ordinal));
+        Assert.DoesNotContain(Book.For("motor")!.StepsOf("unit"), s =>
+            s.Do.Contains("wheel off first", StringComparison.Ordinal)
+        );
+        Assert.Contains(Book.For("drum-roller")!.StepsOf("all"), s =>
+            s.Why.Contains("replace the spring washer", StringComparison.Ordinal)
+        );
+        Assert.Contains(Book.For("drum-roller")!.StepsOf("all"), s =>
+            s.Do.Contains("every other roller", StringComparison.Ordinal)
+        );
+        Assert.DoesNotContain(Book.For("drum-roller")!.StepsOf("one"), s =>
+            s.Do.Contains("every other roller", StringComparison.Ordinal)
+        );
+        Assert.Contains(Book.For("ball-hitch")!.StepsOf("part"), s =>
+            s.Do.Contains("cut its threads first", StringComparison.Ordinal)
+        );
     }
 }

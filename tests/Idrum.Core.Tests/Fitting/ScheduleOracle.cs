@@ -5,10 +5,12 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Fitting;
 
-/// <summary>Visits made up at random, and what a general solver makes of them; written from the words of the problem, it shares no code with the search.</summary>
+/// <summary>Visits made up at random, and what a general solver makes of them; written from the words of the problem,
+/// it shares no code with the search.</summary>
 public static class ScheduleOracle
 {
-    /// <summary>The rest of a visit: things taken off and put back, parts fitted between, and some of them glued.</summary>
+    /// <summary>The rest of a visit: things taken off and put back, parts fitted between, and some of them
+    /// glued.</summary>
     /// <param name="chores">How many chores at most, glue included.</param>
     /// <param name="bonds">How many parts are glued.</param>
     /// <param name="persons">1 or 2.</param>
@@ -66,7 +68,9 @@ public static class ScheduleOracle
             if (joins.Count > 0 && random.Next(3) == 0)
             {
                 // The panel with the felt goes back when the felt holds, and not days after.
-                lags.Add(new(joins[random.Next(joins.Count)], id, random.Next(0, 60) * 10, random.Next(4) == 0 ? 3600 : null));
+                lags.Add(
+                    new(joins[random.Next(joins.Count)], id, random.Next(0, 60) * 10, random.Next(4) == 0 ? 3600 : null)
+                );
             }
         }
         if (random.Next(3) == 0)
@@ -83,7 +87,8 @@ public static class ScheduleOracle
     public static (bool Proved, int? Seconds) Solve(ScheduleProblem problem, double seconds)
     {
         var model = new CpModel();
-        var horizon = problem.Chores.Sum(c => c.Seconds + c.From + c.Tail) + problem.Lags.Sum(l => l.Min + (l.Max ?? 0));
+        var horizon =
+            problem.Chores.Sum(c => c.Seconds + c.From + c.Tail) + problem.Lags.Sum(l => l.Min + (l.Max ?? 0));
         var start = problem.Chores.ToDictionary(c => c.Id, c => model.NewIntVar(c.From, c.Until ?? horizon, c.Id));
         var hands = model.AddCumulative(problem.Persons);
         var over = model.NewIntVar(0, 2 * horizon, "over");
@@ -102,9 +107,15 @@ public static class ScheduleOracle
             }
         }
         model.Minimize(over);
-        var solver = new CpSolver { StringParameters = FormattableString.Invariant($"max_time_in_seconds:{seconds},num_search_workers:1") };
+        var solver = new CpSolver
+        {
+            StringParameters = FormattableString.Invariant($"max_time_in_seconds:{seconds},num_search_workers:1"),
+        };
         var status = solver.Solve(model);
-        return (status is CpSolverStatus.Optimal or CpSolverStatus.Infeasible, status is CpSolverStatus.Optimal or CpSolverStatus.Feasible ? (int)solver.ObjectiveValue : null);
+        return (
+            status is CpSolverStatus.Optimal or CpSolverStatus.Infeasible,
+            status is CpSolverStatus.Optimal or CpSolverStatus.Feasible ? (int)solver.ObjectiveValue : null
+        );
     }
 
     /// <summary>What is not kept, in words; empty where all is.</summary>
@@ -116,20 +127,41 @@ public static class ScheduleOracle
         var at = schedule.Items.ToDictionary(i => i.Id);
         foreach (var chore in problem.Chores)
         {
-            if (!at.TryGetValue(chore.Id, out var item)) { faults.Add($"{chore.Id} is missing"); continue; }
-            if (item.End - item.Start != chore.Seconds) { faults.Add($"{chore.Id} takes another time"); }
-            if (item.Start < chore.From || item.Start > chore.Until) { faults.Add($"{chore.Id} starts outside its time"); }
-            if (item.End + chore.Tail > schedule.Seconds) { faults.Add($"{chore.Id} is over after the end"); }
+            if (!at.TryGetValue(chore.Id, out var item))
+            {
+                faults.Add($"{chore.Id} is missing");
+                continue;
+            }
+            if (item.End - item.Start != chore.Seconds)
+            {
+                faults.Add($"{chore.Id} takes another time");
+            }
+            if (item.Start < chore.From || item.Start > chore.Until)
+            {
+                faults.Add($"{chore.Id} starts outside its time");
+            }
+            if (item.End + chore.Tail > schedule.Seconds)
+            {
+                faults.Add($"{chore.Id} is over after the end");
+            }
         }
         foreach (var lag in problem.Lags)
         {
             var wait = at[lag.To].Start - at[lag.From].End;
-            if (wait < lag.Min || wait > lag.Max) { faults.Add($"{lag.From} to {lag.To}: {wait} s, not {lag.Min} to {lag.Max}"); }
+            if (wait < lag.Min || wait > lag.Max)
+            {
+                faults.Add($"{lag.From} to {lag.To}: {wait} s, not {lag.Min} to {lag.Max}");
+            }
         }
         foreach (var moment in schedule.Items.Select(i => i.Start))
         {
-            var busy = schedule.Items.Where(i => i.Start <= moment && moment < i.End).Sum(i => problem.Chores.First(c => c.Id == i.Id).Persons);
-            if (busy > problem.Persons) { faults.Add($"at {moment} s {busy} persons are busy"); }
+            var busy = schedule
+                .Items.Where(i => i.Start <= moment && moment < i.End)
+                .Sum(i => problem.Chores.First(c => c.Id == i.Id).Persons);
+            if (busy > problem.Persons)
+            {
+                faults.Add($"at {moment} s {busy} persons are busy");
+            }
         }
         return faults;
     }

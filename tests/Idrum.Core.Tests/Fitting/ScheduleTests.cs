@@ -17,7 +17,12 @@ public class ScheduleTests
         for (var seed = 0; seed < visits; seed++)
         {
             var random = new Random(seed * 31 + persons);
-            var problem = ScheduleOracle.Visit(random.Next(4, persons == 1 ? 26 : 12), random.Next(0, persons == 1 ? 5 : 3), persons, random);
+            var problem = ScheduleOracle.Visit(
+                random.Next(4, persons == 1 ? 26 : 12),
+                random.Next(0, persons == 1 ? 5 : 3),
+                persons,
+                random
+            );
             var schedule = ScheduleSearch.Solve(problem, limit: Long);
             var (proved, seconds) = ScheduleOracle.Solve(problem, 5);
             if (!proved)
@@ -45,7 +50,8 @@ public class ScheduleTests
         // Coat, wait 12 to 25 minutes, join; a roller of ten minutes and a blower of nine can be done meanwhile.
         var problem = new ScheduleProblem(
             [new("coat", 180), new("join", 180), new("roller", 600), new("blower", 540), new("panel", 240)],
-            [new("coat", "join", 720, 1500), new("join", "panel"), new("roller", "panel"), new("blower", "panel")]);
+            [new("coat", "join", 720, 1500), new("join", "panel"), new("roller", "panel"), new("blower", "panel")]
+        );
         var schedule = ScheduleSearch.Solve(problem);
         Assert.True(schedule.Optimal);
         Assert.Equal(180 + 600 + 540 + 180 + 240, schedule.Seconds);
@@ -56,8 +62,10 @@ public class ScheduleTests
     [Fact]
     public void Where_a_window_cannot_be_met_the_lag_that_breaks_is_named()
     {
-        var problem = new ScheduleProblem([new("coat", 60), new("long", 3000), new("join", 60), new("other", 60)],
-            [new("coat", "long"), new("long", "join"), new("coat", "join", 600, 1500), new("coat", "other", 0, 9000)]);
+        var problem = new ScheduleProblem(
+            [new("coat", 60), new("long", 3000), new("join", 60), new("other", 60)],
+            [new("coat", "long"), new("long", "join"), new("coat", "join", 600, 1500), new("coat", "other", 0, 9000)]
+        );
         var schedule = ScheduleSearch.Solve(problem);
         Assert.False(schedule.Found);
         Assert.True(schedule.Optimal);
@@ -124,6 +132,8 @@ public class ScheduleTests
         var hard = ScheduleOracle.Visit(25, 4, 2, new Random(3));
         var problem = hard with { Lags = [.. hard.Lags.Where(l => l.Max is null)] };
         var tight = problem with { Chores = [.. problem.Chores.Select((c, i) => c with { Tail = i * 13 })] };
-        Assert.ThrowsAny<OperationCanceledException>(() => ScheduleSearch.Solve(tight, limit: Long, cancellation: source.Token));
+        Assert.ThrowsAny<OperationCanceledException>(() =>
+            ScheduleSearch.Solve(tight, limit: Long, cancellation: source.Token)
+        );
     }
 }

@@ -34,7 +34,9 @@ public class StuckWheelTests
         Assert.InRange(choice.TryMinutes(WheelOdds.Usual), 3, 12);
         Assert.Equal(0, (choice with { UnitPrice = 118 }).TryMinutes(WheelOdds.Usual));
         // The dearer the hour, the shorter the try.
-        Assert.True((choice with { RatePerHour = 120 }).TryMinutes(WheelOdds.Usual) < choice.TryMinutes(WheelOdds.Usual));
+        Assert.True(
+            (choice with { RatePerHour = 120 }).TryMinutes(WheelOdds.Usual) < choice.TryMinutes(WheelOdds.Usual)
+        );
         // Wheels that hardly ever come off: not begun.
         Assert.Equal(0, choice.TryMinutes(new(0.05, 3)));
     }
@@ -54,7 +56,10 @@ public class StuckWheelTests
         for (var n = 0; n < 4000; n++)
         {
             // Three in ten never come off; the others after six minutes in the mean; each is tried for four to twenty.
-            var (patience, comes) = (4 + 16 * random.NextDouble(), random.NextDouble() < 0.7 ? -6 * Math.Log(1 - random.NextDouble()) : double.PositiveInfinity);
+            var (patience, comes) = (
+                4 + 16 * random.NextDouble(),
+                random.NextDouble() < 0.7 ? -6 * Math.Log(1 - random.NextDouble()) : double.PositiveInfinity
+            );
             tried.Add(comes <= patience ? (comes, true) : (patience, false));
         }
         var odds = WheelOdds.Learned(tried);

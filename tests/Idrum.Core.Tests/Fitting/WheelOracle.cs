@@ -9,11 +9,18 @@ public static class WheelOracle
     public static (WheelChoice Choice, WheelOdds Odds) Draw(Random random)
     {
         var motor = 80 + random.Next(120);
-        var choice = new WheelChoice(motor, motor + random.Next(0, 90), 5 + random.Next(10), 3 + random.Next(8), 30 + random.Next(60));
+        var choice = new WheelChoice(
+            motor,
+            motor + random.Next(0, 90),
+            5 + random.Next(10),
+            3 + random.Next(8),
+            30 + random.Next(60)
+        );
         return (choice, new(0.1 + 0.85 * random.NextDouble(), 1 + 9 * random.NextDouble()));
     }
 
-    /// <summary>Least expected cost over every rule on a grid of a hundredth of a minute, from the end backwards: at each moment go on or stop.</summary>
+    /// <summary>Least expected cost over every rule on a grid of a hundredth of a minute, from the end backwards: at
+    /// each moment go on or stop.</summary>
     public static (double Cost, double Minutes) ByRecursion(WheelChoice choice, WheelOdds odds)
     {
         const double Step = 0.01;

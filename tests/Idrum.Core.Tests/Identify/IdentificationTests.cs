@@ -8,12 +8,19 @@ public class IdentificationTests
 {
     private static readonly IdentificationKey Key = new(TestShop.Shop.Layouts, TestShop.Shop.Words);
 
-    /// <summary>What a person says of a machine of that layout: each fact by its value, or by one of those met, named wrongly as often as stated.</summary>
+    /// <summary>What a person says of a machine of that layout: each fact by its value, or by one of those met, named
+    /// wrongly as often as stated.</summary>
     private static string Says(FactTerm fact, Layout layout, Random random)
     {
         var known = layout.Facts.Single(f => f.Id == fact.Id);
-        var real = !known.Varies ? known.Value : (known.Values is { Count: > 0 } met ? met : [.. fact.Values.Select(v => v.Id)]) is var all ? all[random.Next(all.Count)] : "";
-        return random.NextDouble() < fact.Wrong ? fact.Values.Where(v => v.Id != real).ElementAt(random.Next(fact.Values.Count - 1)).Id : real;
+        var real =
+            !known.Varies ? known.Value
+            : (known.Values is { Count: > 0 } met ? met : [.. fact.Values.Select(v => v.Id)]) is var all
+                ? all[random.Next(all.Count)]
+            : "";
+        return random.NextDouble() < fact.Wrong
+            ? fact.Values.Where(v => v.Id != real).ElementAt(random.Next(fact.Values.Count - 1)).Id
+            : real;
     }
 
     private static (Identification Found, int Asked) Ask(Func<FactTerm, string> says)
@@ -30,7 +37,8 @@ public class IdentificationTests
     public void No_two_layouts_share_all_their_answers_and_any_two_differ_in_three_at_least()
     {
         var layouts = TestShop.Shop.Layouts;
-        string? Firm(Layout l, string fact) => l.Facts.Single(f => f.Id == fact) is { Varies: false } f ? f.Value : null;
+        string? Firm(Layout l, string fact) =>
+            l.Facts.Single(f => f.Id == fact) is { Varies: false } f ? f.Value : null;
         foreach (var (a, b) in layouts.SelectMany((a, i) => layouts.Skip(i + 1).Select(b => (a, b))))
         {
             var apart = Key.Questions.Count(q => Firm(a, q.Id) is { } x && Firm(b, q.Id) is { } y && x != y);
@@ -60,7 +68,10 @@ public class IdentificationTests
                 asked += n;
             }
         }
-        Assert.True(right >= 0.95 * runs && asked <= 5.2 * runs, $"{right} of {runs} right after {(double)asked / runs:0.00}");
+        Assert.True(
+            right >= 0.95 * runs && asked <= 5.2 * runs,
+            $"{right} of {runs} right after {(double)asked / runs:0.00}"
+        );
     }
 
     [Fact]
@@ -74,8 +85,13 @@ public class IdentificationTests
             do
             {
                 machine = Key.Questions.ToDictionary(q => q.Id, q => q.Values[random.Next(q.Values.Count)].Id);
-            }
-            while (TestShop.Shop.Layouts.Any(l => Key.Questions.Count(q => l.Facts.Single(f => f.Id == q.Id) is { Varies: false } f && f.Value != machine[q.Id]) < 3));
+            } while (
+                TestShop.Shop.Layouts.Any(l =>
+                    Key.Questions.Count(q =>
+                        l.Facts.Single(f => f.Id == q.Id) is { Varies: false } f && f.Value != machine[q.Id]
+                    ) < 3
+                )
+            );
             none += Ask(q => machine[q.Id]).Found.First.Id == IdentificationKey.None ? 1 : 0;
         }
         Assert.True(none >= 270, $"{none} of 300 said to be none");
@@ -122,12 +138,25 @@ public class IdentificationTests
     [Fact]
     public void What_tells_the_two_leaders_apart_is_named_outside_before_inside()
     {
-        var found = Key.Of(new Dictionary<string, string> { ["drum-back"] = "screws", ["front-rim"] = "pads", ["hinged-top"] = "yes" });
-        Assert.Equal(["quenby-qc30", "quenby-qc36"], found.Candidates.Where(c => c.Layout is not null).Take(2).Select(c => c.Id).Order());
+        var found = Key.Of(
+            new Dictionary<string, string>
+            {
+                ["drum-back"] = "screws",
+                ["front-rim"] = "pads",
+                ["hinged-top"] = "yes",
+            }
+        );
+        Assert.Equal(
+            ["quenby-qc30", "quenby-qc36"],
+            found.Candidates.Where(c => c.Layout is not null).Take(2).Select(c => c.Id).Order()
+        );
         var differences = found.Differences(TestShop.Shop.Words);
         Assert.Contains(differences, d => d.Fact.Id == "door-opening");
         Assert.Contains(differences, d => d.Fact.Id == "belt-switch");
-        Assert.True(differences.ToList().FindIndex(d => d.Fact.Id == "door-opening") < differences.ToList().FindIndex(d => d.Fact.Id == "belt-switch"));
+        Assert.True(
+            differences.ToList().FindIndex(d => d.Fact.Id == "door-opening")
+                < differences.ToList().FindIndex(d => d.Fact.Id == "belt-switch")
+        );
     }
 
     [Theory]
@@ -140,12 +169,17 @@ public class IdentificationTests
     [Fact]
     public void The_shops_own_jobs_teach_which_tag_goes_with_which_layout_and_a_strange_one_hardly_moves_it()
     {
-        var clue = new TagClue([.. Enumerable.Range(0, 6).Select(i => ($"OT50-{i}", "ostrel-ot50")), .. Enumerable.Range(0, 4).Select(i => ($"QD62-{i}", "quenby-qd62"))]);
+        var clue = new TagClue([
+            .. Enumerable.Range(0, 6).Select(i => ($"OT50-{i}", "ostrel-ot50")),
+            .. Enumerable.Range(0, 4).Select(i => ($"QD62-{i}", "quenby-qd62")),
+        ]);
         Assert.Equal("quenby-qd62", Key.Of(new Dictionary<string, string>(), clue.Of("QD62-99")).First.Id);
         Assert.Null(clue.Of(""));
         Assert.Null(new TagClue([]).Of("QD62-99"));
         // A tag nobody met does not outweigh what is seen.
-        var seen = Key.Questions.Take(7).ToDictionary(q => q.Id, q => TestShop.Shop.FindLayout("ostrel-ot50")!.ValueOf(q.Id)!);
+        var seen = Key
+            .Questions.Take(7)
+            .ToDictionary(q => q.Id, q => TestShop.Shop.FindLayout("ostrel-ot50")!.ValueOf(q.Id)!);
         Assert.Equal("ostrel-ot50", Key.Of(seen, clue.Of("ZZ-1")).First.Id);
     }
 }

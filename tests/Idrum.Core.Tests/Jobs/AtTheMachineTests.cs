@@ -14,10 +14,15 @@ public class AtTheMachineTests
 
     private static JobState Stripped(string layoutId, string part, int steps, Dictionary<string, string>? waysIn = null)
     {
-        var state = Logs.Apply(JobState.Empty, new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
+        var state = Logs.Apply(
+            JobState.Empty,
+            new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" })
+        );
         state = Logs.Apply(state, new TargetsChosen([part], "", waysIn ?? [], ""));
         var plan = OpenItems.PlanOf(state, TestShop.Shop.MachineOf(state))!;
-        return plan.Removal.Take(steps).Aggregate(state, (s, o) => Logs.Apply(s, Logs.Done(TestShop.Shop.MachineOf(s).Layout, o)));
+        return plan
+            .Removal.Take(steps)
+            .Aggregate(state, (s, o) => Logs.Apply(s, Logs.Done(TestShop.Shop.MachineOf(s).Layout, o)));
     }
 
     [Theory]
@@ -44,7 +49,13 @@ public class AtTheMachineTests
             var own = OpenItems.PlanOf(state, machine)!.Minutes;
             var extras = WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine));
             Assert.Equal(machine.Layout.Parts.Count(p => p.Wears) - 1, extras.Count);
-            Assert.All(extras, e => Assert.Equal(OpenItems.PlanOf(state with { Targets = state.Targets.Add(e.Part.Id) }, machine)!.Minutes - own, e.Minutes, 6));
+            Assert.All(extras, e =>
+                Assert.Equal(
+                    OpenItems.PlanOf(state with { Targets = state.Targets.Add(e.Part.Id) }, machine)!.Minutes - own,
+                    e.Minutes,
+                    6
+                )
+            );
             Assert.Equal(extras.Select(e => e.Minutes).Order(), extras.Select(e => e.Minutes));
             Assert.Equal(0, extras[0].Minutes);
         }
@@ -57,11 +68,20 @@ public class AtTheMachineTests
         var state = Stripped("ostrel-ot50", "idler", 0, ways);
         var machine = TestShop.Shop.MachineOf(state);
         double Minutes(JobState s) => OpenItems.PlanOf(s, machine)!.Minutes;
-        Assert.All(WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine)), e => Assert.Equal(Minutes(state with { Targets = state.Targets.Add(e.Part.Id) }) - Minutes(state), e.Minutes, 6));
+        Assert.All(WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine)), e =>
+            Assert.Equal(Minutes(state with { Targets = state.Targets.Add(e.Part.Id) }) - Minutes(state), e.Minutes, 6)
+        );
         // By the cheaper way something else lies on the way.
         var free = state with { WaysIn = state.WaysIn.Clear() };
         Assert.True(Minutes(free) < Minutes(state));
-        Assert.NotEqual(WhileOpen.Of(machine.Planner, OpenItems.RequestOf(free, machine)).Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))), WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine)).Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))));
+        Assert.NotEqual(
+            WhileOpen
+                .Of(machine.Planner, OpenItems.RequestOf(free, machine))
+                .Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))),
+            WhileOpen
+                .Of(machine.Planner, OpenItems.RequestOf(state, machine))
+                .Select(e => (e.Part.Id, Math.Round(e.Minutes, 3)))
+        );
     }
 
     [Fact]
@@ -69,12 +89,18 @@ public class AtTheMachineTests
     {
         var state = Stripped("ostrel-ot50", "roller-left", 99);
         var layout = TestShop.Shop.MachineOf(state).Layout;
-        var free = WhileOpen.FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys)).Select(p => p.Id).ToList();
+        var free = WhileOpen
+            .FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys))
+            .Select(p => p.Id)
+            .ToList();
         Assert.Contains("belt", free);
         Assert.DoesNotContain("roller-left", free);
         Assert.DoesNotContain("motor", free);
         state = Logs.Apply(state, new PartFitted("belt", "replaced", "", [], ""));
-        Assert.DoesNotContain("belt", WhileOpen.FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys)).Select(p => p.Id));
+        Assert.DoesNotContain(
+            "belt",
+            WhileOpen.FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys)).Select(p => p.Id)
+        );
     }
 
     [Theory]
@@ -86,11 +112,16 @@ public class AtTheMachineTests
         var said = 0;
         foreach (var operation in OpenItems.PlanOf(state, machine)!.Removal)
         {
-            var cautions = Cautions.Before(machine.Layout, machine.Words, state.Out, operation, false).Select(h => h.Id).ToList();
+            var cautions = Cautions
+                .Before(machine.Layout, machine.Words, state.Out, operation, false)
+                .Select(h => h.Id)
+                .ToList();
             said += cautions.Count(c => c == "edges");
             Assert.Equal(operation.Hazards.Where(h => h != "edges"), cautions.Where(c => c != "edges"));
             state = Logs.Apply(state, Logs.Done(machine.Layout, operation));
-            Assert.All(Cautions.Before(machine.Layout, machine.Words, state.Out, operation, true), h => Assert.Contains(h.Id, new[] { "heavy", "idler", "sprung", "solvent" }));
+            Assert.All(Cautions.Before(machine.Layout, machine.Words, state.Out, operation, true), h =>
+                Assert.Contains(h.Id, new[] { "heavy", "idler", "sprung", "solvent" })
+            );
         }
         Assert.Equal(1, said);
     }

@@ -12,17 +12,29 @@ public class CarryOverTests
 
     private static JobState Stripped(string layoutId, string part, int steps)
     {
-        var state = Logs.Apply(JobState.Empty, new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
+        var state = Logs.Apply(
+            JobState.Empty,
+            new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" })
+        );
         state = Logs.Apply(state, new TargetsChosen([part], "", None, ""));
         var plan = OpenItems.PlanOf(state, TestShop.Shop.MachineOf(state))!;
-        return plan.Removal.Take(steps).Aggregate(Logs.Apply(state, new SafetySigned([], "A. Hand")), (s, o) => Logs.Apply(s, Logs.Done(TestShop.Shop.MachineOf(s).Layout, o)));
+        return plan
+            .Removal.Take(steps)
+            .Aggregate(Logs.Apply(state, new SafetySigned([], "A. Hand")), (s, o) =>
+                Logs.Apply(s, Logs.Done(TestShop.Shop.MachineOf(s).Layout, o))
+            );
     }
 
     private static JobState Corrected(JobState state, string to, params string[] safety)
     {
         var after = TestShop.Shop.FindLayout(to)!;
         var card = state.Machine with { LayoutId = to, Facts = [] };
-        var carried = CarryOver.Of(state, TestShop.Shop.MachineOf(state).Layout, after.For(card.FactsOf(after), None), safety);
+        var carried = CarryOver.Of(
+            state,
+            TestShop.Shop.MachineOf(state).Layout,
+            after.For(card.FactsOf(after), None),
+            safety
+        );
         return Logs.Apply(state, new MachineCorrected(card) { LayoutHash = Variants.HashOf(after), Carried = carried });
     }
 
@@ -36,12 +48,17 @@ public class CarryOverTests
         Assert.Contains("front-screws", after.Out);
         Assert.DoesNotContain("spacer-off", after.Out);
         Assert.Contains("spacer-off", before);
-        // Two corner screws lie in their trays as before; the spacer's one has no place any more and stays an open item.
+        // Two corner screws lie in their trays as before; the spacer's one has no place any more and stays an open
+        // item.
         Assert.Equal(2, after.OutCount("front-corner"));
-        Assert.Contains(after.Strays, s => s.Contains("Front spacer", StringComparison.Ordinal) && s.StartsWith("1 ×", StringComparison.Ordinal));
+        Assert.Contains(after.Strays, s =>
+            s.Contains("Front spacer", StringComparison.Ordinal) && s.StartsWith("1 ×", StringComparison.Ordinal)
+        );
         Assert.Equal(["belt"], after.Targets);
         Assert.Equal("A. Hand", after.SafeBy);
-        Assert.Contains(OpenItems.Of(after, TestShop.Shop.MachineOf(after)), i => i.Station == Station.Rebuild && i.Text.Contains("Front spacer", StringComparison.Ordinal));
+        Assert.Contains(OpenItems.Of(after, TestShop.Shop.MachineOf(after)), i =>
+            i.Station == Station.Rebuild && i.Text.Contains("Front spacer", StringComparison.Ordinal)
+        );
         var settled = Logs.Apply(after, new StraySettled(after.Strays[0], "Into the middle hole of the front."));
         Assert.Equal(after.Strays.Count - 1, settled.Strays.Count);
     }
@@ -57,11 +74,19 @@ public class CarryOverTests
                 var counted = state.Removals.SelectMany(r => r.Out).Sum(o => o.Value);
                 var after = Corrected(state, to.Id);
                 var kept = after.Removals.SelectMany(r => r.Out).Sum(o => o.Value);
-                var stray = after.Strays.Where(s => s.Contains(" × ", StringComparison.Ordinal)).Sum(s => int.Parse(s.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture));
-                Assert.True(counted == kept + stray, $"{from.Id} → {to.Id}: {counted} came out, {kept} are in trays, {stray} astray");
+                var stray = after
+                    .Strays.Where(s => s.Contains(" × ", StringComparison.Ordinal))
+                    .Sum(s => int.Parse(s.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture));
+                Assert.True(
+                    counted == kept + stray,
+                    $"{from.Id} → {to.Id}: {counted} came out, {kept} are in trays, {stray} astray"
+                );
                 // And what is done can be put back: the way back has an order and names only steps of this machine.
                 var machine = TestShop.Shop.MachineOf(after);
-                Assert.Equal(after.Out.SelectMany(o => machine.Layout.FindOperation(o)!.Steps).Count(), machine.Planner.Refit(after.Out, after.StepsIn).Count);
+                Assert.Equal(
+                    after.Out.SelectMany(o => machine.Layout.FindOperation(o)!.Steps).Count(),
+                    machine.Planner.Refit(after.Out, after.StepsIn).Count
+                );
                 Assert.NotNull(OpenItems.PlanOf(after, machine));
             }
         }
@@ -71,17 +96,38 @@ public class CarryOverTests
     public void A_part_goes_by_its_id_or_as_the_only_one_of_its_kind_and_what_fits_nothing_is_said()
     {
         var state = Stripped("ostrel-or70", "sleeve", 3);
-        var carried = CarryOver.Of(state, TestShop.Shop.MachineOf(state).Layout, TestShop.Machine("quenby-qd62").Layout, []);
+        var carried = CarryOver.Of(
+            state,
+            TestShop.Shop.MachineOf(state).Layout,
+            TestShop.Machine("quenby-qd62").Layout,
+            []
+        );
         Assert.Contains(carried.Lost, l => l.Contains("Sleeve bearing", StringComparison.Ordinal));
         var felt = Stripped("quenby-qc36", "front-felt", 1);
-        Assert.Equal("front-felt", CarryOver.Of(felt, TestShop.Shop.MachineOf(felt).Layout, TestShop.Machine("marlune-mg61").Layout, []).Parts["front-felt"]);
+        Assert.Equal(
+            "front-felt",
+            CarryOver.Of(felt, TestShop.Shop.MachineOf(felt).Layout, TestShop.Machine("marlune-mg61").Layout, []).Parts[
+                "front-felt"
+            ]
+        );
         var rollers = Stripped("ostrel-ot50", "roller-left", 1);
-        Assert.Contains(CarryOver.Of(rollers, TestShop.Shop.MachineOf(rollers).Layout, TestShop.Machine("quenby-qd62").Layout, []).Lost, l => l.StartsWith("Left drum roller", StringComparison.Ordinal));
+        Assert.Contains(
+            CarryOver
+                .Of(rollers, TestShop.Shop.MachineOf(rollers).Layout, TestShop.Machine("quenby-qd62").Layout, [])
+                .Lost,
+            l => l.StartsWith("Left drum roller", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public void What_the_other_machine_asks_for_beside_what_was_signed_is_signed_anew() =>
-        Assert.Equal(("A. Hand", ""), (Corrected(Stripped("quenby-qc30", "belt", 3), "quenby-qc36").SafeBy, Corrected(Stripped("quenby-qc30", "belt", 3), "quenby-qd62", "water-closed").SafeBy));
+        Assert.Equal(
+            ("A. Hand", ""),
+            (
+                Corrected(Stripped("quenby-qc30", "belt", 3), "quenby-qc36").SafeBy,
+                Corrected(Stripped("quenby-qc30", "belt", 3), "quenby-qd62", "water-closed").SafeBy
+            )
+        );
 
     [Fact]
     public void A_made_up_carry_over_is_refused()
@@ -89,11 +135,27 @@ public class CarryOverTests
         var state = Stripped("quenby-qc30", "belt", 3);
         var after = TestShop.Shop.FindLayout("quenby-qc36")!;
         var done = state.Removals[0];
-        var history = JobHistory.Of([new JobOpened("J-1", state.Machine) { Id = Guid.NewGuid(), At = Logs.Now }, new SafetySigned([], "A. Hand") { Id = Guid.NewGuid(), At = Logs.Now }, new OperationDone(done.OperationId, done.Out) { Id = Guid.NewGuid(), At = Logs.Now }]);
-        var forged = new MachineCorrected(state.Machine with { LayoutId = after.Id, Facts = [] }) { Id = Guid.NewGuid(), At = Logs.Now, LayoutHash = Variants.HashOf(after), Carried = new() { Operations = ["motor-out"] } };
+        var history = JobHistory.Of([
+            new JobOpened("J-1", state.Machine) { Id = Guid.NewGuid(), At = Logs.Now },
+            new SafetySigned([], "A. Hand") { Id = Guid.NewGuid(), At = Logs.Now },
+            new OperationDone(done.OperationId, done.Out) { Id = Guid.NewGuid(), At = Logs.Now },
+        ]);
+        var forged = new MachineCorrected(state.Machine with { LayoutId = after.Id, Facts = [] })
+        {
+            Id = Guid.NewGuid(),
+            At = Logs.Now,
+            LayoutHash = Variants.HashOf(after),
+            Carried = new() { Operations = ["motor-out"] },
+        };
         Assert.Contains(JobRules.Check(history, forged, TestShop.Shop, Logs.Now), e => e.Pointer == "machine.layoutId");
         // Two groups made into one would lose a count.
-        var merged = forged with { Carried = new() { Fasteners = new Dictionary<string, string> { ["a"] = "front-corner", ["b"] = "front-corner" } } };
+        var merged = forged with
+        {
+            Carried = new()
+            {
+                Fasteners = new Dictionary<string, string> { ["a"] = "front-corner", ["b"] = "front-corner" },
+            },
+        };
         Assert.Contains(JobRules.Check(history, merged, TestShop.Shop, Logs.Now), e => e.Pointer == "machine.layoutId");
     }
 }

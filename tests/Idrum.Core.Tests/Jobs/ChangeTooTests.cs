@@ -13,11 +13,30 @@ namespace Idrum.Core.Tests.Jobs;
 public class ChangeTooTests
 {
     private static readonly MachineKnowledge Machine = TestShop.Machine("ostrel-ot50");
-    private static readonly JobState State = new() { Machine = new MachineCard { LayoutId = "ostrel-ot50", AgeYears = 12, UsesPerWeek = 9 }, Targets = ["roller-left", "roller-right"], LastAt = Logs.Now };
+    private static readonly JobState State = new()
+    {
+        Machine = new MachineCard
+        {
+            LayoutId = "ostrel-ot50",
+            AgeYears = 12,
+            UsesPerWeek = 9,
+        },
+        Targets = ["roller-left", "roller-right"],
+        LastAt = Logs.Now,
+    };
 
-    private static JobState Changed(string part, double yearsAgo) => new() { LastAt = Logs.Now.AddDays(-365 * yearsAgo), Fitted = State.Fitted.Add(part, new PartFitted(part, "replaced", "", [], "")) };
+    private static JobState Changed(string part, double yearsAgo) =>
+        new()
+        {
+            LastAt = Logs.Now.AddDays(-365 * yearsAgo),
+            Fitted = State.Fitted.Add(part, new PartFitted(part, "replaced", "", [], "")),
+        };
 
-    private static ComingBack Costs(string part, params JobState[] earlier) => new ChangeToo(State, Machine, new(), earlier).Of(WhileOpen.Of(Machine.Planner, OpenItems.RequestOf(State, Machine))).First(e => e.Part.Part.Id == part).Costs;
+    private static ComingBack Costs(string part, params JobState[] earlier) =>
+        new ChangeToo(State, Machine, new(), earlier)
+            .Of(WhileOpen.Of(Machine.Planner, OpenItems.RequestOf(State, Machine)))
+            .First(e => e.Part.Part.Id == part)
+            .Costs;
 
     [Fact]
     public void An_old_belt_on_the_way_is_changed_and_one_of_last_month_is_not()

@@ -11,17 +11,38 @@ namespace Idrum.Core.Tests.Jobs;
 /// <summary>What it will cost, who agreed, what it cost.</summary>
 public class EstimateTests : JobStory
 {
-    private static readonly ShopTerms Terms = new() { RatePerHour = 60, StepMinutes = 15, TripCharge = 25, TaxPercent = 20 };
+    private static readonly ShopTerms Terms = new()
+    {
+        RatePerHour = 60,
+        StepMinutes = 15,
+        TripCharge = 25,
+        TaxPercent = 20,
+    };
 
     private Estimates.Draft Reckon(params (string Article, int Count)[] van) =>
-        Estimates.Of(State, Machine, PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, van.ToDictionary(v => v.Article, v => v.Count)), Terms, 0);
+        Estimates.Of(
+            State,
+            Machine,
+            PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, van.ToDictionary(v => v.Article, v => v.Count)),
+            Terms,
+            0
+        );
 
-    private static EstimateGiven Given(double total, double high) => new(new("EUR", [new("labour", "Work", 1, "h", total)], 0), total * 0.8, high, "");
+    private static EstimateGiven Given(double total, double high) =>
+        new(new("EUR", [new("labour", "Work", 1, "h", total)], 0), total * 0.8, high, "");
 
     [Fact]
     public void Sums_are_rounded_to_the_cent_line_by_line_and_the_tax_on_the_whole()
     {
-        var sum = new Sum("EUR", [new("labour", "Work", 1.25, "h", 71.99), new("part", "Roller", 3, "piece", 12.335), new("travel", "Trip", 1, "trip", 0)], 7.7);
+        var sum = new Sum(
+            "EUR",
+            [
+                new("labour", "Work", 1.25, "h", 71.99),
+                new("part", "Roller", 3, "piece", 12.335),
+                new("travel", "Trip", 1, "trip", 0),
+            ],
+            7.7
+        );
         // 89.9875 and 37.005 go up, as bookkeepers do it.
         Assert.Equal([89.99, 37.01, 0], sum.Lines.Select(l => l.Amount));
         Assert.Equal(127.00, sum.Net);
@@ -38,7 +59,8 @@ public class EstimateTests : JobStory
     [InlineData(16, 0.5)]
     [InlineData(59.9, 1)]
     [InlineData(-5, 0)]
-    public void Work_is_charged_in_steps_begun(double minutes, double hours) => Assert.Equal(hours, Terms.HoursCharged(minutes), 9);
+    public void Work_is_charged_in_steps_begun(double minutes, double hours) =>
+        Assert.Equal(hours, Terms.HoursCharged(minutes), 9);
 
     [Fact]
     public void An_estimate_holds_work_parts_glue_and_one_trip_where_the_van_has_them_and_two_where_they_are_ordered()
@@ -77,7 +99,9 @@ public class EstimateTests : JobStory
     private static double Triangle(Spread s, double u)
     {
         var (wide, peak) = (s.High - s.Low, s.Typical - s.Low);
-        return wide <= 0 ? s.Typical : u < peak / wide ? s.Low + Math.Sqrt(u * wide * peak) : s.High - Math.Sqrt((1 - u) * wide * (s.High - s.Typical));
+        return wide <= 0 ? s.Typical
+            : u < peak / wide ? s.Low + Math.Sqrt(u * wide * peak)
+            : s.High - Math.Sqrt((1 - u) * wide * (s.High - s.Typical));
     }
 
     [Fact]
@@ -89,10 +113,14 @@ public class EstimateTests : JobStory
         var first = State.Estimate!.Id.ToString("N");
         Assert.Contains(Errors(new EstimateApproved(first, " ")), e => e.Pointer == "name");
         Do(new EstimateApproved(first, "Frau Muster"));
-        Assert.Contains(Errors(new EstimateApproved(first, "Herr Muster")), e => e.Message.Contains("already", StringComparison.Ordinal));
+        Assert.Contains(Errors(new EstimateApproved(first, "Herr Muster")), e =>
+            e.Message.Contains("already", StringComparison.Ordinal)
+        );
         Do(Given(150, 180));
         Assert.Null(State.Approval);
-        Assert.Contains(Errors(new EstimateApproved(first, "Frau Muster")), e => e.Message.Contains("newer", StringComparison.Ordinal));
+        Assert.Contains(Errors(new EstimateApproved(first, "Frau Muster")), e =>
+            e.Message.Contains("newer", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -103,7 +131,9 @@ public class EstimateTests : JobStory
         Do(new EstimateApproved(State.Estimate!.Id.ToString("N"), "Frau Muster"));
         PriceMade price = new(new("EUR", [new("labour", "Work", 1, "h", 121)], 0), "");
         Assert.Contains(Errors(price), e => e.Pointer == "reason");
-        Assert.Contains(Errors(price with { Sum = price.Sum with { Currency = "CHF" }, Reason = "so" }), e => e.Pointer == "currency");
+        Assert.Contains(Errors(price with { Sum = price.Sum with { Currency = "CHF" }, Reason = "so" }), e =>
+            e.Pointer == "currency"
+        );
         Do(price with { Reason = "Frau Muster agreed on the telephone: second roller." });
         Assert.Equal(121, State.Price!.Sum.Total);
     }
@@ -113,7 +143,9 @@ public class EstimateTests : JobStory
     {
         Open("quenby-qd62", "squeal", "belt");
         Strip();
-        Do(new PartsBought("QD62/belt", "Belt", new Dictionary<string, int> { ["belt"] = 1 }, 2, 22, "supplier", 2, 21));
+        Do(
+            new PartsBought("QD62/belt", "Belt", new Dictionary<string, int> { ["belt"] = 1 }, 2, 22, "supplier", 2, 21)
+        );
         var line = History.Log[^1].Id.ToString("N");
         At = At.AddDays(2);
         Do(new OrderSettled(line, "came", 2));
@@ -133,7 +165,10 @@ public class EstimateTests : JobStory
         Do(new PartFitted("roller-right", "replaced", "", [], ""));
         Do(new GlueCoated("front-felt", "contact", 12, 240));
         var lines = Estimates.PriceOf(State, Machine, Terms, 60, 1).Lines.Where(l => l.Kind == "part").ToList();
-        Assert.Equal([("Drum roller", 2.0, 12.0), ("Front felt ring", 1, 28)], lines.Select(l => (l.What, l.Quantity, l.Each)).OrderBy(l => l.What));
+        Assert.Equal(
+            [("Drum roller", 2.0, 12.0), ("Front felt ring", 1, 28)],
+            lines.Select(l => (l.What, l.Quantity, l.Each)).OrderBy(l => l.What)
+        );
         Assert.Equal(0, Supplies.Rows(State, Machine.Layout).Sum(r => r.Short));
     }
 
@@ -145,9 +180,18 @@ public class EstimateTests : JobStory
     public void Absurd_lines_are_named(double quantity, double each, string field)
     {
         OpenFor("belt");
-        Assert.Contains(Errors(new EstimateGiven(new("EUR", [new("part", "Belt", quantity, "piece", each)], 20), 0, 1e6, "")), e => e.Pointer == field);
-        Assert.Contains(Errors(new EstimateGiven(new("Euro", [new("part", "Belt", 1, "piece", 1)], 20), 0, 10, "")), e => e.Pointer == "currency");
-        Assert.Contains(Errors(new EstimateGiven(new("EUR", [new("part", "Belt", 1, "piece", 100)], 20), 0, 10, "")), e => e.Pointer == "high");
+        Assert.Contains(
+            Errors(new EstimateGiven(new("EUR", [new("part", "Belt", quantity, "piece", each)], 20), 0, 1e6, "")),
+            e => e.Pointer == field
+        );
+        Assert.Contains(
+            Errors(new EstimateGiven(new("Euro", [new("part", "Belt", 1, "piece", 1)], 20), 0, 10, "")),
+            e => e.Pointer == "currency"
+        );
+        Assert.Contains(
+            Errors(new EstimateGiven(new("EUR", [new("part", "Belt", 1, "piece", 100)], 20), 0, 10, "")),
+            e => e.Pointer == "high"
+        );
         Assert.Contains(Errors(new EstimateGiven(new("EUR", [], 20), 0, 10, "")), e => e.Pointer == "lines");
     }
 
@@ -155,7 +199,35 @@ public class EstimateTests : JobStory
     public void Terms_that_cannot_be_are_named_at_their_field()
     {
         Assert.Empty(new ShopTerms().Check());
-        var fields = (new ShopTerms() with { Currency = "euro", RatePerHour = 0, StepMinutes = 0, TripCharge = -1, TripMinutes = 9999, TaxPercent = 120, Paper = "A3", Units = "cubit", Signers = [""], Van = new Dictionary<string, int> { ["x"] = -1 } }).Check().Select(e => e.Pointer).ToHashSet();
-        Assert.Equal(["currency", "paper", "ratePerHour", "signers", "stepMinutes", "taxPercent", "tripCharge", "tripMinutes", "units", "van"], fields.Order());
+        var fields = (
+            new ShopTerms() with
+            {
+                Currency = "euro",
+                RatePerHour = 0,
+                StepMinutes = 0,
+                TripCharge = -1,
+                TripMinutes = 9999,
+                TaxPercent = 120,
+                Paper = "A3",
+                Units = "cubit",
+                Signers = [""],
+                Van = new Dictionary<string, int> { ["x"] = -1 },
+            }
+        ).Check().Select(e => e.Pointer).ToHashSet();
+        Assert.Equal(
+            [
+                "currency",
+                "paper",
+                "ratePerHour",
+                "signers",
+                "stepMinutes",
+                "taxPercent",
+                "tripCharge",
+                "tripMinutes",
+                "units",
+                "van",
+            ],
+            fields.Order()
+        );
     }
 }

@@ -6,7 +6,8 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Tests.Jobs;
 
-/// <summary>What is foreseen for a device without a link must be what the shop takes when the acts arrive: every act of every way is put to the rules
+/// <summary>What is foreseen for a device without a link must be what the shop takes when the acts arrive: every act of
+/// every way is put to the rules
 /// as if a repairer had done it.</summary>
 public sealed class ForesightTests
 {
@@ -20,7 +21,12 @@ public sealed class ForesightTests
         void Do(JobEvent e) => history = Taken(history, e with { Id = Guid.NewGuid(), At = Logs.Now });
         Do(new JobOpened("J-7", new MachineCard { LayoutId = layout.Id, Place = "Cellar" }));
         Do(new TargetsChosen(targets, "", new Dictionary<string, string>(), "What it came for"));
-        Do(new SafetySigned([.. OpenItems.SafetyOf(history.State, Shop.MachineOf(history.State)).Select(i => i.Id)], "A. Hand"));
+        Do(
+            new SafetySigned(
+                [.. OpenItems.SafetyOf(history.State, Shop.MachineOf(history.State)).Select(i => i.Id)],
+                "A. Hand"
+            )
+        );
         return history;
     }
 
@@ -28,7 +34,10 @@ public sealed class ForesightTests
     private static JobHistory Taken(JobHistory history, JobEvent e)
     {
         var errors = JobRules.Check(history, e, Shop, Logs.Now.AddYears(1));
-        Assert.True(errors.Count == 0, $"{history.State.Machine.LayoutId}, {e}: {string.Join(" ", errors.Select(x => $"{x.Pointer}: {x.Message}"))}");
+        Assert.True(
+            errors.Count == 0,
+            $"{history.State.Machine.LayoutId}, {e}: {string.Join(" ", errors.Select(x => $"{x.Pointer}: {x.Message}"))}"
+        );
         return history.Add(e);
     }
 
@@ -38,8 +47,19 @@ public sealed class ForesightTests
         foreach (var step in steps)
         {
             var at = history.State.LastAt;
-            var open = history.State.Glue.Values.Where(g => g.JoinedAt is null).Select(g => g.JoinFrom).DefaultIfEmpty(at).Max();
-            history = Taken(history, step.Act with { Id = Guid.NewGuid(), At = open > at ? open.AddMinutes(1) : at.AddMinutes(1) });
+            var open = history
+                .State.Glue.Values.Where(g => g.JoinedAt is null)
+                .Select(g => g.JoinFrom)
+                .DefaultIfEmpty(at)
+                .Max();
+            history = Taken(
+                history,
+                step.Act with
+                {
+                    Id = Guid.NewGuid(),
+                    At = open > at ? open.AddMinutes(1) : at.AddMinutes(1),
+                }
+            );
         }
         return history;
     }
@@ -48,7 +68,9 @@ public sealed class ForesightTests
     {
         Assert.Empty(end.State.Out);
         Assert.All(end.State.Targets, t => Assert.True(end.State.Fitted.ContainsKey(t)));
-        Assert.DoesNotContain(OpenItems.Of(end.State, machine), o => o.Station < Station.Prove && o.Text.Contains("tray", StringComparison.OrdinalIgnoreCase));
+        Assert.DoesNotContain(OpenItems.Of(end.State, machine), o =>
+            o.Station < Station.Prove && o.Text.Contains("tray", StringComparison.OrdinalIgnoreCase)
+        );
     }
 
     [Theory]
@@ -82,11 +104,26 @@ public sealed class ForesightTests
             {
                 var before = Walk(start, way.Out.Take(i));
                 var operation = layout.FindOperation(((OperationDone)way.Out[i].Act).OperationId)!;
-                foreach (var choice in Foresight.ChoicesAt(way.Out[i], [.. keys.Skip(i + 1)], machine, CancellationToken.None).Where(c => c.Foreseen))
+                foreach (
+                    var choice in Foresight
+                        .ChoicesAt(way.Out[i], [.. keys.Skip(i + 1)], machine, CancellationToken.None)
+                        .Where(c => c.Foreseen)
+                )
                 {
                     choices++;
-                    var noted = Taken(before, new ProblemNoted(operation.Id, choice.What, "", 1, "As found") { Id = Guid.NewGuid(), At = before.State.LastAt, Groups = choice.What == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null });
-                    Assert.Equal(choice.Way is null ? choice.StaysOut : noted.State.Out.Contains(operation.Id), noted.State.Out.Contains(operation.Id));
+                    var noted = Taken(
+                        before,
+                        new ProblemNoted(operation.Id, choice.What, "", 1, "As found")
+                        {
+                            Id = Guid.NewGuid(),
+                            At = before.State.LastAt,
+                            Groups = choice.What == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null,
+                        }
+                    );
+                    Assert.Equal(
+                        choice.Way is null ? choice.StaysOut : noted.State.Out.Contains(operation.Id),
+                        noted.State.Out.Contains(operation.Id)
+                    );
                     if (choice.Way is { } other)
                     {
                         Assert.DoesNotContain(other.Out, s => s.Key == way.Out[i].Key && choice.What != "left-out");
@@ -100,10 +137,22 @@ public sealed class ForesightTests
                     // The same way without what falls away: what the device goes on with.
                     var rest = way.Out.Skip(i + 1).Where(s => !choice.Drops.Contains(s.Key)).ToList();
                     var opened = Walk(noted, rest);
-                    var gone = choice.Drops.Select(k => k["out:".Length..]).Where(o => !opened.State.Out.Contains(o)).ToHashSet();
+                    var gone = choice
+                        .Drops.Select(k => k["out:".Length..])
+                        .Where(o => !opened.State.Out.Contains(o))
+                        .ToHashSet();
                     if (choice.What != "already-done")
                     {
-                        Ends(Walk(opened, way.Fit.Concat(way.Back.Where(s => !gone.Contains(((StepRefitted)s.Act).OperationId)).Select(s => Counted(s, opened)))), machine);
+                        Ends(
+                            Walk(
+                                opened,
+                                way.Fit.Concat(
+                                    way.Back.Where(s => !gone.Contains(((StepRefitted)s.Act).OperationId))
+                                        .Select(s => Counted(s, opened))
+                                )
+                            ),
+                            machine
+                        );
                     }
                 }
             }
@@ -115,7 +164,10 @@ public sealed class ForesightTests
     private static ForeseenStep Counted(ForeseenStep step, JobHistory opened)
     {
         var act = (StepRefitted)step.Act;
-        return step with { Act = act with { Counts = act.Counts.Keys.ToDictionary(g => g, g => opened.State.OutCount(g)) } };
+        return step with
+        {
+            Act = act with { Counts = act.Counts.Keys.ToDictionary(g => g, g => opened.State.OutCount(g)) },
+        };
     }
 
     [Fact]
@@ -125,7 +177,13 @@ public sealed class ForesightTests
         var start = Signed(Shop.FindLayout("ostrel-ot50")!, ["idler"]);
         var machine = Shop.MachineOf(start.State);
         var way = Foresight.WayFrom(start, machine, CancellationToken.None)!;
-        var others = way.Out.SelectMany((s, i) => Foresight.ChoicesAt(s, [.. way.Out.Skip(i + 1).Select(x => x.Key)], machine, CancellationToken.None)).Where(c => c is { What: "stuck", Way: not null }).ToList();
+        var others = way
+            .Out.SelectMany(
+                (s, i) =>
+                    Foresight.ChoicesAt(s, [.. way.Out.Skip(i + 1).Select(x => x.Key)], machine, CancellationToken.None)
+            )
+            .Where(c => c is { What: "stuck", Way: not null })
+            .ToList();
         Assert.NotEmpty(others);
         Assert.All(others, c => Assert.DoesNotContain(c.Way!.Out, s => c.Drops.Contains(s.Key)));
     }
@@ -134,7 +192,13 @@ public sealed class ForesightTests
     public void Nothing_is_foreseen_that_is_not_signed_safe_or_has_no_part()
     {
         var layout = Shop.Layouts[0];
-        var opened = JobHistory.Empty.Add(new JobOpened("J-8", new MachineCard { LayoutId = layout.Id, Place = "Cellar" }) { Id = Guid.NewGuid(), At = Logs.Now });
+        var opened = JobHistory.Empty.Add(
+            new JobOpened("J-8", new MachineCard { LayoutId = layout.Id, Place = "Cellar" })
+            {
+                Id = Guid.NewGuid(),
+                At = Logs.Now,
+            }
+        );
         Assert.Null(Foresight.WayFrom(opened, Shop.MachineOf(opened.State), CancellationToken.None));
     }
 
@@ -147,11 +211,30 @@ public sealed class ForesightTests
         var first = way.Out.First(s => ((OperationDone)s.Act).Counts.Values.Sum() > 0);
         var act = (OperationDone)first.Act;
         var group = act.Counts.First(c => c.Value > 0).Key;
-        var laid = Taken(first.Before, act with { Id = Guid.NewGuid(), Trays = new Dictionary<string, string> { [group] = "F" } });
+        var laid = Taken(
+            first.Before,
+            act with
+            {
+                Id = Guid.NewGuid(),
+                Trays = new Dictionary<string, string> { [group] = "F" },
+            }
+        );
         Assert.Equal("F", laid.State.Ledger.TrayOf(group));
         // The next one takes none that was given out.
         Assert.Equal(6, laid.State.TraysUsed);
-        Assert.Contains(JobRules.Check(first.Before, act with { Id = Guid.NewGuid(), Trays = new Dictionary<string, string> { [group] = "I" } }, Shop, null), e => e.Pointer == "trays");
+        Assert.Contains(
+            JobRules.Check(
+                first.Before,
+                act with
+                {
+                    Id = Guid.NewGuid(),
+                    Trays = new Dictionary<string, string> { [group] = "I" },
+                },
+                Shop,
+                null
+            ),
+            e => e.Pointer == "trays"
+        );
     }
 
     [Fact]
@@ -161,7 +244,14 @@ public sealed class ForesightTests
         var start = Signed(layout, ["belt"]);
         var known = start.Log[^1].Id;
         var finding = Shop.Catalog.Findings.First(f => f.Outcomes.Count > 1);
-        FindingAnswered Answer(int outcome, Guid? run) => new(finding.Id, finding.Outcomes[outcome].Id) { Id = Guid.NewGuid(), At = Logs.Now, Knew = known, Run = run };
+        FindingAnswered Answer(int outcome, Guid? run) =>
+            new(finding.Id, finding.Outcomes[outcome].Id)
+            {
+                Id = Guid.NewGuid(),
+                At = Logs.Now,
+                Knew = known,
+                Run = run,
+            };
         var run = Guid.NewGuid();
         var one = start.Add(Answer(0, run));
         Assert.Empty(JobRules.Check(one, Answer(1, run), Shop, Logs.Now));

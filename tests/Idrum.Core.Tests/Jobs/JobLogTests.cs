@@ -9,43 +9,55 @@ public class JobLogTests
     [Fact]
     public void Folding_step_by_step_gives_the_same_state_as_folding_at_once()
     {
-        Gen.Int[0, 1_000_000].Sample(seed =>
-        {
-            var log = RandomWalk.Log(seed, 60);
-            var state = JobState.Empty;
-            for (var i = 0; i < log.Count; i++)
-            {
-                state = log[i] is Undone or Restored ? Logs.Fold(log.Take(i + 1)) : Logs.Apply(state, log[i]);
-            }
-            Assert.Equal(Logs.Fold(log).Canonical(), state.Canonical());
-        }, iter: 25);
+        Gen.Int[0, 1_000_000]
+            .Sample(
+                seed =>
+                {
+                    var log = RandomWalk.Log(seed, 60);
+                    var state = JobState.Empty;
+                    for (var i = 0; i < log.Count; i++)
+                    {
+                        state = log[i] is Undone or Restored ? Logs.Fold(log.Take(i + 1)) : Logs.Apply(state, log[i]);
+                    }
+                    Assert.Equal(Logs.Fold(log).Canonical(), state.Canonical());
+                },
+                iter: 25
+            );
     }
 
     [Fact]
     public void Sending_any_event_twice_changes_nothing()
     {
-        Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[0, 1000]).Sample((seed, pick) =>
-        {
-            var log = RandomWalk.Log(seed, 50);
-            var twice = log.Append(log[pick % log.Count]);
-            Assert.Equal(Logs.Fold(log).Canonical(), Logs.Fold(twice).Canonical());
-        }, iter: 25);
+        Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[0, 1000])
+            .Sample(
+                (seed, pick) =>
+                {
+                    var log = RandomWalk.Log(seed, 50);
+                    var twice = log.Append(log[pick % log.Count]);
+                    Assert.Equal(Logs.Fold(log).Canonical(), Logs.Fold(twice).Canonical());
+                },
+                iter: 25
+            );
     }
 
     [Fact]
     public void Undo_gives_back_the_state_before_the_last_act()
     {
-        Gen.Int[0, 1_000_000].Sample(seed =>
-        {
-            var log = RandomWalk.Log(seed, 40);
-            if (Logs.LastAct(log) is not { } last)
-            {
-                return;
-            }
-            var before = Logs.Fold(Logs.Effective(log).Where(e => e.Id != last.Id));
-            var after = Logs.Fold(log.Append(new Undone(last.Id) { Id = Guid.NewGuid() }));
-            Assert.Equal(before.Canonical(), after.Canonical());
-        }, iter: 25);
+        Gen.Int[0, 1_000_000]
+            .Sample(
+                seed =>
+                {
+                    var log = RandomWalk.Log(seed, 40);
+                    if (Logs.LastAct(log) is not { } last)
+                    {
+                        return;
+                    }
+                    var before = Logs.Fold(Logs.Effective(log).Where(e => e.Id != last.Id));
+                    var after = Logs.Fold(log.Append(new Undone(last.Id) { Id = Guid.NewGuid() }));
+                    Assert.Equal(before.Canonical(), after.Canonical());
+                },
+                iter: 25
+            );
     }
 
     [Fact]
@@ -53,10 +65,27 @@ public class JobLogTests
     {
         var events = Enumerable.Range(0, 40).SelectMany(s => RandomWalk.Log(s, 80)).ToList();
         var kinds = events.Select(e => e.GetType()).ToHashSet();
-        Assert.Superset(new HashSet<Type> { typeof(OperationDone), typeof(StepRefitted), typeof(SchoolChosen), typeof(Undone), typeof(PartFitted), typeof(ProblemNoted), typeof(JobClosed), typeof(JobReopened), typeof(ProofRecorded) }, kinds);
+        Assert.Superset(
+            new HashSet<Type>
+            {
+                typeof(OperationDone),
+                typeof(StepRefitted),
+                typeof(SchoolChosen),
+                typeof(Undone),
+                typeof(PartFitted),
+                typeof(ProblemNoted),
+                typeof(JobClosed),
+                typeof(JobReopened),
+                typeof(ProofRecorded),
+            },
+            kinds
+        );
     }
 
     [Fact]
     public void Tray_letters_skip_I_and_O_and_go_on_after_z() =>
-        Assert.Equal(["A", "H", "J", "P", "Z", "AA", "AB", "BA"], new[] { 0, 7, 8, 13, 23, 24, 25, 48 }.Select(TrayPlan.Letter));
+        Assert.Equal(
+            ["A", "H", "J", "P", "Z", "AA", "AB", "BA"],
+            new[] { 0, 7, 8, 13, 23, 24, 25, 48 }.Select(TrayPlan.Letter)
+        );
 }

@@ -15,7 +15,20 @@ public class JobRulesTests
     private MachineKnowledge Machine => TestShop.Shop.MachineOf(State);
 
     private IReadOnlyList<string> Errors(JobEvent e) =>
-        [.. JobRules.Check(JobHistory.Of(log), e with { Id = Guid.NewGuid(), At = DateTimeOffset.UnixEpoch.AddMinutes(log.Count) }, TestShop.Shop, Logs.Now).Select(x => x.Pointer)];
+        [
+            .. JobRules
+                .Check(
+                    JobHistory.Of(log),
+                    e with
+                    {
+                        Id = Guid.NewGuid(),
+                        At = DateTimeOffset.UnixEpoch.AddMinutes(log.Count),
+                    },
+                    TestShop.Shop,
+                    Logs.Now
+                )
+                .Select(x => x.Pointer),
+        ];
 
     /// <summary>As an old log is read: what guards a person now is no reason to refuse what was done then.</summary>
     private void DoUnguarded(JobEvent e)
@@ -33,7 +46,19 @@ public class JobRulesTests
     }
 
     private void Open(string layoutId = "ostrel-ot50", string connection = "plug", string energy = "electric") =>
-        Do(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar", Connection = connection, Energy = energy, Facts = layoutId == "ostrel-ot50" ? ["earth-clip"] : [] }));
+        Do(
+            new JobOpened(
+                "J-1",
+                new MachineCard
+                {
+                    LayoutId = layoutId,
+                    Place = "Cellar",
+                    Connection = connection,
+                    Energy = energy,
+                    Facts = layoutId == "ostrel-ot50" ? ["earth-clip"] : [],
+                }
+            )
+        );
 
     private void Sign() => Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
 
@@ -59,8 +84,26 @@ public class JobRulesTests
     [InlineData("ostrel-ot50", "", "electric", "machine.place")]
     [InlineData("quenby-qd62", "Cellar", "gas", "machine.energy")]
     [InlineData("ostrel-ot50", "Cellar", "steam", "machine.energy")]
-    public void A_job_with_a_wrong_card_is_refused_at_the_field(string layoutId, string place, string energy, string field) =>
-        Assert.Contains(field, Errors(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = place, Energy = energy })));
+    public void A_job_with_a_wrong_card_is_refused_at_the_field(
+        string layoutId,
+        string place,
+        string energy,
+        string field
+    ) =>
+        Assert.Contains(
+            field,
+            Errors(
+                new JobOpened(
+                    "J-1",
+                    new MachineCard
+                    {
+                        LayoutId = layoutId,
+                        Place = place,
+                        Energy = energy,
+                    }
+                )
+            )
+        );
 
     [Fact]
     public void Absurd_numbers_and_long_or_unprintable_texts_are_refused()
@@ -86,7 +129,10 @@ public class JobRulesTests
         Assert.Contains("findingId", Errors(new FindingAnswered("singing", "yes")));
         Assert.Contains("outcome", Errors(new FindingAnswered("squeal", "loud")));
         Assert.Contains("targets", Errors(new TargetsChosen(["tensioner"], "", new Dictionary<string, string>(), "")));
-        Assert.Contains("waysIn", Errors(new TargetsChosen(["idler"], "", new Dictionary<string, string> { ["idler-reach"] = "roof" }, "")));
+        Assert.Contains(
+            "waysIn",
+            Errors(new TargetsChosen(["idler"], "", new Dictionary<string, string> { ["idler-reach"] = "roof" }, ""))
+        );
         Assert.Contains("operationId", Errors(new OperationDone("skin-off", new Dictionary<string, int>())));
         Assert.Contains("partId", Errors(new PartFitted("tensioner", "replaced", "", [], "")));
         Assert.Contains("proofId", Errors(new ProofRecorded("blessing", "ok", null, "")));
@@ -99,7 +145,10 @@ public class JobRulesTests
         Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
         Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
         var items = OpenItems.SafetyOf(State, Machine).Select(i => i.Id).ToList();
-        Assert.Superset(new HashSet<string> { "breaker", "tester", "proved-dead", "gas-closed", "gloves" }, items.ToHashSet());
+        Assert.Superset(
+            new HashSet<string> { "breaker", "tester", "proved-dead", "gas-closed", "gloves" },
+            items.ToHashSet()
+        );
         Assert.DoesNotContain("unplugged", items);
         Assert.Contains("items", Errors(new SafetySigned([.. items.Skip(1)], "A. Hand")));
         Assert.Contains("signedBy", Errors(new SafetySigned(items, " ")));
@@ -116,8 +165,14 @@ public class JobRulesTests
         Do(new OperationDone("screen-out", new Dictionary<string, int>()));
         Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
         Assert.Contains("counts", Errors(new OperationDone("deck-screws", new Dictionary<string, int>())));
-        Assert.Contains("counts", Errors(new OperationDone("deck-screws", new Dictionary<string, int> { ["deck"] = -1 })));
-        Assert.Contains("counts", Errors(new OperationDone("deck-screws", new Dictionary<string, int> { ["deck"] = 2, ["front-side"] = 1 })));
+        Assert.Contains(
+            "counts",
+            Errors(new OperationDone("deck-screws", new Dictionary<string, int> { ["deck"] = -1 }))
+        );
+        Assert.Contains(
+            "counts",
+            Errors(new OperationDone("deck-screws", new Dictionary<string, int> { ["deck"] = 2, ["front-side"] = 1 }))
+        );
     }
 
     [Fact]
@@ -125,7 +180,10 @@ public class JobRulesTests
     {
         Open();
         StripFor("belt");
-        Assert.Contains("operationId", Errors(new OperationRefitted("screen-out", new Dictionary<string, int>(), [], ["rag-out"])));
+        Assert.Contains(
+            "operationId",
+            Errors(new OperationRefitted("screen-out", new Dictionary<string, int>(), [], ["rag-out"]))
+        );
         var back = Back();
         Assert.Contains("checks", Errors(back with { Checks = [] }));
         Assert.Empty(Errors(back));
@@ -157,16 +215,29 @@ public class JobRulesTests
         while (State.Out.Count > 0)
         {
             var next = Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id;
-            DoUnguarded(next switch { "front-screws" => Back(shortBy: 1), "deck-screws" => Back(plus: 1), _ => Back() });
+            DoUnguarded(
+                next switch
+                {
+                    "front-screws" => Back(shortBy: 1),
+                    "deck-screws" => Back(plus: 1),
+                    _ => Back(),
+                }
+            );
         }
-        var remark = Assert.Single(FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks);
+        var remark = Assert.Single(
+            FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks
+        );
         Assert.Contains("Swapped", remark, StringComparison.Ordinal);
         Assert.Contains("13 against 19 mm", remark, StringComparison.Ordinal);
         Assert.Contains(OpenItems.Of(State, Machine), i => i.Text == remark);
         Assert.Contains("reason", Errors(new JobClosed("", "")));
         Assert.Empty(Errors(new JobClosed("", "The customer keeps it as it is.")));
         Do(new ProblemNoted("front-screws", "found-screw", "front-side", 1, ""));
-        Assert.Contains("Extra", Assert.Single(FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks), StringComparison.Ordinal);
+        Assert.Contains(
+            "Extra",
+            Assert.Single(FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -205,11 +276,25 @@ public class JobRulesTests
         StripFor("belt");
         while (State.Out.Count > 0)
         {
-            DoUnguarded(Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id == "front-screws" ? Back(shortBy: 1) : Back());
+            DoUnguarded(
+                Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id == "front-screws"
+                    ? Back(shortBy: 1)
+                    : Back()
+            );
         }
         var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch");
-        Assert.Contains("Missing: 1 × cross no. 2, 19 mm long, zinc of tray B", Assert.Single(ledger.Remarks), StringComparison.Ordinal);
-        Assert.Equal((2, 1), ledger.Kinds.Where(k => k.Words.Contains("19 mm", StringComparison.Ordinal)).Select(k => (k.Out, k.In)).Single());
+        Assert.Contains(
+            "Missing: 1 × cross no. 2, 19 mm long, zinc of tray B",
+            Assert.Single(ledger.Remarks),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            (2, 1),
+            ledger
+                .Kinds.Where(k => k.Words.Contains("19 mm", StringComparison.Ordinal))
+                .Select(k => (k.Out, k.In))
+                .Single()
+        );
     }
 
     [Fact]
@@ -217,17 +302,30 @@ public class JobRulesTests
     {
         Open();
         Do(new ProblemNoted("duct-cover-off", "extra-screw", "duct-up", 1, ""));
-        Do(new TargetsChosen(["blower"], "", new Dictionary<string, string> { ["blower-reach"] = "duct-cover-off" }, ""));
+        Do(
+            new TargetsChosen(
+                ["blower"],
+                "",
+                new Dictionary<string, string> { ["blower-reach"] = "duct-cover-off" },
+                ""
+            )
+        );
         Sign();
         while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
         {
             Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f))));
         }
-        var rows = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Rows.Where(r => r.OperationId == "duct-cover-off").ToList();
+        var rows = FastenerLedger
+            .Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch")
+            .Rows.Where(r => r.OperationId == "duct-cover-off")
+            .ToList();
         Assert.Equal([2, 2], rows.Select(r => r.Out));
         Assert.Equal(2, rows.Select(r => r.Tray).Distinct().Count());
         var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch");
-        var (low, up) = (ledger.Rows.Single(r => r.Group.Id == "duct-low").Group, ledger.Rows.Single(r => r.Group.Id == "duct-up").Group);
+        var (low, up) = (
+            ledger.Rows.Single(r => r.Group.Id == "duct-low").Group,
+            ledger.Rows.Single(r => r.Group.Id == "duct-up").Group
+        );
         Assert.Equal(low, ledger.LookAlike(up)!.Group);
         Assert.Equal("13 against 10 mm long", FastenerWords.Difference(low, up));
         Assert.Equal("1/2 in against 3/8 in long", FastenerWords.Difference(low, up, inch: true));
@@ -297,12 +395,22 @@ public class JobRulesTests
     {
         Open();
         Do(new ComplaintStated(["squeal"], ""));
-        Do(new TargetsChosen(["idler"], "idler-dry", new Dictionary<string, string> { ["idler-reach"] = "idler-out" }, ""));
+        Do(
+            new TargetsChosen(
+                ["idler"],
+                "idler-dry",
+                new Dictionary<string, string> { ["idler-reach"] = "idler-out" },
+                ""
+            )
+        );
         Sign();
         var other = State.Machine with { LayoutId = "quenby-qd62", Facts = [] };
         Assert.Empty(Errors(new MachineCorrected(other)));
         Do(new MachineCorrected(other));
-        Assert.Equal((0, "", 0, "", Station.Find), (State.Targets.Count, State.FaultId, State.WaysIn.Count, State.SafeBy, State.Station));
+        Assert.Equal(
+            (0, "", 0, "", Station.Find),
+            (State.Targets.Count, State.FaultId, State.WaysIn.Count, State.SafeBy, State.Station)
+        );
         Assert.Contains("squeal", State.Complaints);
         Do(new Undone(log[^1].Id));
         Assert.Equal("idler", Assert.Single(State.Targets));
@@ -331,13 +439,32 @@ public class JobRulesTests
     [InlineData("nut", 22, true, "195 lbf·in")]
     [InlineData("nut", 0, true, "snug, by two tools")]
     [InlineData("cross", 0, false, "")]
-    public void Tightness_is_what_the_layout_states_and_a_nut_is_snug_else(string head, double torque, bool inch, string text) =>
-        Assert.Equal(text, FastenerWords.Tightness(new() { Id = "n", Count = 1, Head = head, Where = "", TorqueNm = torque }, inch));
+    public void Tightness_is_what_the_layout_states_and_a_nut_is_snug_else(
+        string head,
+        double torque,
+        bool inch,
+        string text
+    ) =>
+        Assert.Equal(
+            text,
+            FastenerWords.Tightness(
+                new()
+                {
+                    Id = "n",
+                    Count = 1,
+                    Head = head,
+                    Where = "",
+                    TorqueNm = torque,
+                },
+                inch
+            )
+        );
 
     [Theory]
     [InlineData(16, false, "16 mm")]
     [InlineData(16, true, "5/8 in")]
     [InlineData(25.4, true, "1 in")]
     [InlineData(31.75, true, "1 1/4 in")]
-    public void Lengths_are_shown_in_millimetres_or_fractions_of_an_inch(double mm, bool inch, string text) => Assert.Equal(text, Length.Show(mm, inch));
+    public void Lengths_are_shown_in_millimetres_or_fractions_of_an_inch(double mm, bool inch, string text) =>
+        Assert.Equal(text, Length.Show(mm, inch));
 }

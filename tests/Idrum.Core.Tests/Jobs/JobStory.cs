@@ -15,7 +15,8 @@ public abstract class JobStory
 
     protected MachineKnowledge Machine => TestShop.Shop.MachineOf(State);
 
-    protected IReadOnlyList<FieldError> Errors(JobEvent e) => JobRules.Check(History, e with { Id = Guid.NewGuid(), At = At }, TestShop.Shop, At);
+    protected IReadOnlyList<FieldError> Errors(JobEvent e) =>
+        JobRules.Check(History, e with { Id = Guid.NewGuid(), At = At }, TestShop.Shop, At);
 
     protected void Do(JobEvent e, double minutes = 1)
     {
@@ -39,7 +40,12 @@ public abstract class JobStory
     {
         while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
         {
-            Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f) - (f.Id == group ? lessAt : 0))));
+            Do(
+                new OperationDone(
+                    next.Id,
+                    next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f) - (f.Id == group ? lessAt : 0))
+                )
+            );
         }
     }
 }

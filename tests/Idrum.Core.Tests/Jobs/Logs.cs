@@ -18,5 +18,6 @@ public static class Logs
     public static JobState Apply(JobState state, JobEvent e) => JobHistory.Apply(state, e);
 
     /// <summary>A step as the layout says: every screw where it comes out.</summary>
-    internal static OperationDone Done(Layout layout, Operation operation) => new(operation.Id, layout.CountedAt(operation).ToDictionary(c => c.Group.Id, c => c.Count));
+    internal static OperationDone Done(Layout layout, Operation operation) =>
+        new(operation.Id, layout.CountedAt(operation).ToDictionary(c => c.Group.Id, c => c.Count));
 }

@@ -23,7 +23,9 @@ public class StumbleTests : JobStory
         Assert.Equal(3, State.Found.Count);
         Assert.DoesNotContain("front-felt", State.Targets);
         // Decided otherwise: the rollers are left, the belt that is in stays.
-        Assert.Contains(Errors(new CauseDecided("roller-dry", ["roller-left"], "leave", "")), e => e.Pointer == "reason");
+        Assert.Contains(Errors(new CauseDecided("roller-dry", ["roller-left"], "leave", "")), e =>
+            e.Pointer == "reason"
+        );
         Do(new CauseDecided("roller-dry", ["roller-left", "roller-right"], "leave", "Customer does not want it."));
         Assert.Equal(["belt"], State.Targets);
     }
@@ -37,7 +39,11 @@ public class StumbleTests : JobStory
         Assert.Contains("record the coat", Assert.Single(Errors(replaced)).Message, StringComparison.Ordinal);
         Do(new GlueCoated("front-felt", "contact", 12, 240));
         At = At.AddSeconds(12);
-        Assert.Contains("12 min until it may be joined", Assert.Single(Errors(replaced)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "12 min until it may be joined",
+            Assert.Single(Errors(replaced)).Message,
+            StringComparison.Ordinal
+        );
         Assert.Equal("reason", Assert.Single(Errors(new GlueJoined("front-felt", ""))).Pointer);
         At = At.AddMinutes(12);
         Assert.Contains("Record the join first", Assert.Single(Errors(replaced)).Message, StringComparison.Ordinal);
@@ -67,7 +73,9 @@ public class StumbleTests : JobStory
         Assert.Contains(OpenItems.Of(State, Machine), i => i.Text.Contains("1 came out", StringComparison.Ordinal));
         Assert.NotEmpty(Errors(new CountSettled("deck", "out", "lost", "")));
         Do(new CountSettled("deck", "out", "fell-in", ""));
-        Assert.Contains(OpenItems.Of(State, Machine), i => i.Text.Contains("still to be found", StringComparison.Ordinal));
+        Assert.Contains(OpenItems.Of(State, Machine), i =>
+            i.Text.Contains("still to be found", StringComparison.Ordinal)
+        );
         Do(new CountSettled("deck", "out", "found", ""));
         Assert.Empty(OddCounts.Of(FastenerLedger.Of(State.Ledger, Machine.Layout, false), State.Ledger));
         Assert.Equal(2, State.Removals.Single(r => r.OperationId == "deck-screws").Out["deck"]);
@@ -109,7 +117,9 @@ public class StumbleTests : JobStory
         OpenFor("belt");
         var told = Machine.Diagnostician.Diagnose(new(State.Evidence, [], 1, false, true));
         Assert.DoesNotContain(told.Checks, c => c.Finding.Group == "complaint");
-        Assert.Contains(Machine.Diagnostician.Diagnose(new(State.Evidence, [])).Checks, c => c.Finding.Group == "complaint");
+        Assert.Contains(Machine.Diagnostician.Diagnose(new(State.Evidence, [])).Checks, c =>
+            c.Finding.Group == "complaint"
+        );
     }
 
     [Fact]

@@ -10,18 +10,27 @@ namespace Idrum.Core.Tests.Jobs;
 /// <summary>Parts of a job, from the order to what goes back.</summary>
 public class SuppliesTests : JobStory
 {
-    private static readonly string[] Rollers = ["front-roller-left", "front-roller-right", "rear-roller-left", "rear-roller-right"];
+    private static readonly string[] Rollers =
+    [
+        "front-roller-left",
+        "front-roller-right",
+        "rear-roller-left",
+        "rear-roller-right",
+    ];
 
     private string Buy(string article, int count, string source = "supplier")
     {
         var found = TestShop.Shop.Supplier.For(Machine.Layout, "").First(a => a.Id == article);
-        Do(new PartsBought(found.Id, found.Name, found.Covers, count, found.Price, source, source == "van" ? 0 : 2, 21));
+        Do(
+            new PartsBought(found.Id, found.Name, found.Covers, count, found.Price, source, source == "van" ? 0 : 2, 21)
+        );
         return History.Log[^1].Id.ToString("N");
     }
 
     private Supplies.Row Row(string item) => Supplies.Rows(State, Machine.Layout).First(r => r.Item.Id == item);
 
-    private PartsAdvice Advice(params (string Article, int Count)[] van) => PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, van.ToDictionary(v => v.Article, v => v.Count));
+    private PartsAdvice Advice(params (string Article, int Count)[] van) =>
+        PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, van.ToDictionary(v => v.Article, v => v.Count));
 
     private void Fit(string part) => Do(new PartFitted(part, "replaced", "", [], ""));
 
@@ -32,7 +41,16 @@ public class SuppliesTests : JobStory
         Assert.Equal(4, Advice().Short);
         Strip();
         var line = Buy("QD62/front-roller-left", 4);
-        Assert.Equal((4, 0, 0, 4, 0), (Row("front-roller-left").Needed, Row("front-roller-left").Fitted, Row("front-roller-left").Here, Row("front-roller-left").Coming, Row("front-roller-left").Short));
+        Assert.Equal(
+            (4, 0, 0, 4, 0),
+            (
+                Row("front-roller-left").Needed,
+                Row("front-roller-left").Fitted,
+                Row("front-roller-left").Here,
+                Row("front-roller-left").Coming,
+                Row("front-roller-left").Short
+            )
+        );
         Do(new OrderSettled(line, "came", 3), 2000);
         Assert.Contains(Errors(new OrderSettled(line, "came", 2)), e => e.Pointer == "quantity");
         foreach (var part in Rollers[..3])
@@ -40,14 +58,30 @@ public class SuppliesTests : JobStory
             Fit(part);
         }
         // The fourth is not here, whatever is tapped.
-        Assert.Contains(Errors(new PartFitted(Rollers[3], "replaced", "", [], "")), e => e.Pointer == "action" && e.Message.Contains("is here", StringComparison.Ordinal));
+        Assert.Contains(Errors(new PartFitted(Rollers[3], "replaced", "", [], "")), e =>
+            e.Pointer == "action" && e.Message.Contains("is here", StringComparison.Ordinal)
+        );
         Do(new OrderSettled(line, "missing", 1));
         Assert.Equal(1, Advice().Short);
         Assert.NotEmpty(State.Out);
         Assert.DoesNotContain(Rollers[3], State.Orders.Keys);
         // Days later one comes by another way, and the work goes on at the same roller.
         At = At.AddDays(4);
-        Do(new PartsBought("QD62/front-roller-left", "Roller", new Dictionary<string, int> { ["front-roller-left"] = 1 }, 1, 16, "supplier", 2, 21) { For = [Rollers[3]] });
+        Do(
+            new PartsBought(
+                "QD62/front-roller-left",
+                "Roller",
+                new Dictionary<string, int> { ["front-roller-left"] = 1 },
+                1,
+                16,
+                "supplier",
+                2,
+                21
+            )
+            {
+                For = [Rollers[3]],
+            }
+        );
         var next = History.Log[^1].Id.ToString("N");
         Assert.Equal(1, Row("front-roller-left").Coming);
         // It is the fourth that waits, whatever place the list names it by: on the bench and on the sheet.
@@ -55,9 +89,22 @@ public class SuppliesTests : JobStory
         Assert.NotNull(JobSummary.Of(State, Machine.Layout).PartDueAt);
         Do(new OrderSettled(next, "came", 1));
         Fit(Rollers[3]);
-        Assert.Equal((4, 4, 0, 0, 0), (Row("front-roller-left").Needed, Row("front-roller-left").Fitted, Row("front-roller-left").Here, Row("front-roller-left").Coming, Row("front-roller-left").Short));
-        Assert.Contains(Errors(new OrderSettled(next, "came", 1)), e => e.Message.Contains("received once", StringComparison.Ordinal));
-        Assert.Contains(Errors(new PartsReturned(next, 1)), e => e.Message.Contains("fitted does not go back", StringComparison.Ordinal));
+        Assert.Equal(
+            (4, 4, 0, 0, 0),
+            (
+                Row("front-roller-left").Needed,
+                Row("front-roller-left").Fitted,
+                Row("front-roller-left").Here,
+                Row("front-roller-left").Coming,
+                Row("front-roller-left").Short
+            )
+        );
+        Assert.Contains(Errors(new OrderSettled(next, "came", 1)), e =>
+            e.Message.Contains("received once", StringComparison.Ordinal)
+        );
+        Assert.Contains(Errors(new PartsReturned(next, 1)), e =>
+            e.Message.Contains("fitted does not go back", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -88,9 +135,15 @@ public class SuppliesTests : JobStory
         OpenFor("roller-left");
         var part = Machine.Layout.FindPart("roller-left")!;
         var articles = TestShop.Shop.Supplier.For(Machine.Layout, "");
-        Assert.Equal(part.Transfer, Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles)).Stays);
+        Assert.Equal(
+            part.Transfer,
+            Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles)).Stays
+        );
         var kit = Buy("OT50-K1", 1);
-        Assert.Equal(part.Transfer, Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles)).Stays);
+        Assert.Equal(
+            part.Transfer,
+            Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles)).Stays
+        );
         Do(new OrderSettled(kit, "came", 1));
         var (stays, falls) = Supplies.Transfer(part, Supplies.CameFor(State, Machine.Layout, part, articles));
         Assert.Equal(["large washer"], stays);
@@ -130,17 +183,31 @@ public class SuppliesTests : JobStory
     {
         Open("quenby-qd62", "squeal", "belt");
         var cover = new Dictionary<string, int> { ["belt"] = 1 };
-        foreach (var (act, field) in new (JobEvent, string)[]
-        {
-            (new PartsBought("a", "Belt", cover, 0, 22, "supplier", 2, 21), "quantity"),
-            (new PartsBought("a", "Belt", cover, 1, -1, "supplier", 2, 21), "price"),
-            (new PartsBought("a", "Belt", cover, 1, double.NaN, "supplier", 2, 21), "price"),
-            (new PartsBought("a", "Belt", cover, 1, 22, "moon", 2, 21), "source"),
-            (new PartsBought("a", "Belt", cover, 1, 22, "supplier", -2, 21), "dueInDays"),
-            (new PartsBought("a", "", cover, 1, 22, "supplier", 2, 21), "name"),
-            (new PartsBought("a", "Belt", new Dictionary<string, int> { ["ghost"] = 1 }, 1, 22, "supplier", 2, 21), "covers"),
-            (new OrderSettled("none", "came", 1), "lineId"),
-        })
+        foreach (
+            var (act, field) in new (JobEvent, string)[]
+            {
+                (new PartsBought("a", "Belt", cover, 0, 22, "supplier", 2, 21), "quantity"),
+                (new PartsBought("a", "Belt", cover, 1, -1, "supplier", 2, 21), "price"),
+                (new PartsBought("a", "Belt", cover, 1, double.NaN, "supplier", 2, 21), "price"),
+                (new PartsBought("a", "Belt", cover, 1, 22, "moon", 2, 21), "source"),
+                (new PartsBought("a", "Belt", cover, 1, 22, "supplier", -2, 21), "dueInDays"),
+                (new PartsBought("a", "", cover, 1, 22, "supplier", 2, 21), "name"),
+                (
+                    new PartsBought(
+                        "a",
+                        "Belt",
+                        new Dictionary<string, int> { ["ghost"] = 1 },
+                        1,
+                        22,
+                        "supplier",
+                        2,
+                        21
+                    ),
+                    "covers"
+                ),
+                (new OrderSettled("none", "came", 1), "lineId"),
+            }
+        )
         {
             Assert.Contains(Errors(act), e => e.Pointer == field);
         }
@@ -155,7 +222,14 @@ public class SuppliesTests : JobStory
         Do(new EstimateGiven(new("EUR", [new("labour", "Work", 1, "h", 72)], 20), 80, 120, ""));
         Do(new EstimateApproved(State.Estimate!.Id.ToString("N"), "Frau Muster"));
         Do(new PriceMade(new("EUR", [new("labour", "Work", 1, "h", 72)], 20), ""));
-        var again = JobHistory.Of(History.Log.Select(e => System.Text.Json.JsonSerializer.Deserialize<JobEvent>(System.Text.Json.JsonSerializer.Serialize(e, IdrumJson.Options), IdrumJson.Options)!));
+        var again = JobHistory.Of(
+            History.Log.Select(e =>
+                System.Text.Json.JsonSerializer.Deserialize<JobEvent>(
+                    System.Text.Json.JsonSerializer.Serialize(e, IdrumJson.Options),
+                    IdrumJson.Options
+                )!
+            )
+        );
         Assert.True(again.State.SameAs(State));
     }
 }

@@ -20,32 +20,83 @@ public class VisitPlanTests : JobStory
         var row = visit.Items.OrderBy(i => i.Start).ThenBy(i => i.End).ToList();
         for (var i = 1; alone && i < row.Count; i++)
         {
-            if (row[i].Start < row[i - 1].End - Close) { faults.Add($"one person does {row[i - 1].Id} and {row[i].Id} at once"); }
+            if (row[i].Start < row[i - 1].End - Close)
+            {
+                faults.Add($"one person does {row[i - 1].Id} and {row[i].Id} at once");
+            }
         }
         // Cleaned, then replaced: no lint on wet glue or under a new roller.
-        if (at.TryGetValue("clean", out var clean) && visit.Items.Where(i => i.Kind is "coat" or "join" or "fit").Select(i => (double?)i.Start).Min() < clean.End - Close) { faults.Add("it is cleaned after something new is in"); }
+        if (
+            at.TryGetValue("clean", out var clean)
+            && visit.Items.Where(i => i.Kind is "coat" or "join" or "fit").Select(i => (double?)i.Start).Min()
+                < clean.End - Close
+        )
+        {
+            faults.Add("it is cleaned after something new is in");
+        }
         foreach (var target in targets)
         {
             var part = layout.FindPart(target)!;
             var acts = visit.Items.Where(i => i.PartId == target).ToList();
-            if (acts.Count == 0) { faults.Add($"{target} is not fitted"); continue; }
+            if (acts.Count == 0)
+            {
+                faults.Add($"{target} is not fitted");
+                continue;
+            }
             // Nothing is fitted before it is free, and nothing goes back over it before it is in.
-            var frees = layout.Operations.Where(o => o.Frees.Contains(target) || o.TakesOff.Contains(target)).Select(o => o.Id).ToList();
-            var free = visit.Items.Where(i => frees.Contains(i.Id.Replace("out:", "", StringComparison.Ordinal)) && i.Kind == "out").Select(i => (double?)i.End).Min();
-            if (free is { } freed && acts.Min(a => a.Start) < freed - Close) { faults.Add($"{target} is fitted before it is free"); }
-            var over = visit.Items.Where(i => i.Kind == "in" && frees.Any(f => i.Id.StartsWith($"in:{f}/", StringComparison.Ordinal))).Select(i => (double?)i.Start).Min();
-            if (over is { } back && acts.Max(a => a.End) > back + Close) { faults.Add($"{target} goes back before it is fitted"); }
-            if (acts.Max(a => a.End) > at["prove"].Start + Close) { faults.Add($"{target} is fitted after the proof"); }
+            var frees = layout
+                .Operations.Where(o => o.Frees.Contains(target) || o.TakesOff.Contains(target))
+                .Select(o => o.Id)
+                .ToList();
+            var free = visit
+                .Items.Where(i => frees.Contains(i.Id.Replace("out:", "", StringComparison.Ordinal)) && i.Kind == "out")
+                .Select(i => (double?)i.End)
+                .Min();
+            if (free is { } freed && acts.Min(a => a.Start) < freed - Close)
+            {
+                faults.Add($"{target} is fitted before it is free");
+            }
+            var over = visit
+                .Items.Where(i =>
+                    i.Kind == "in" && frees.Any(f => i.Id.StartsWith($"in:{f}/", StringComparison.Ordinal))
+                )
+                .Select(i => (double?)i.Start)
+                .Min();
+            if (over is { } back && acts.Max(a => a.End) > back + Close)
+            {
+                faults.Add($"{target} goes back before it is fitted");
+            }
+            if (acts.Max(a => a.End) > at["prove"].Start + Close)
+            {
+                faults.Add($"{target} is fitted after the proof");
+            }
         }
         foreach (var glue in visit.Glue)
         {
             var join = at["join:" + glue.PartId];
-            if (join.Start < glue.Opens - Close || join.Start > glue.Closes + Close) { faults.Add($"{glue.PartId} is joined outside its window"); }
+            if (join.Start < glue.Opens - Close || join.Start > glue.Closes + Close)
+            {
+                faults.Add($"{glue.PartId} is joined outside its window");
+            }
             var on = layout.FindPart(glue.PartId)!.On;
-            var carrier = visit.Items.Where(i => i.Kind == "in" && layout.Operations.Any(o => o.TakesOff.Contains(on) && i.Id.StartsWith($"in:{o.Id}/", StringComparison.Ordinal))).Select(i => (double?)i.Start).Min();
-            if (carrier < glue.Load - Close) { faults.Add($"what {glue.PartId} is glued to is lifted on wet"); }
+            var carrier = visit
+                .Items.Where(i =>
+                    i.Kind == "in"
+                    && layout.Operations.Any(o =>
+                        o.TakesOff.Contains(on) && i.Id.StartsWith($"in:{o.Id}/", StringComparison.Ordinal)
+                    )
+                )
+                .Select(i => (double?)i.Start)
+                .Min();
+            if (carrier < glue.Load - Close)
+            {
+                faults.Add($"what {glue.PartId} is glued to is lifted on wet");
+            }
         }
-        if (row[^1].Id != "prove") { faults.Add("something comes after the proof"); }
+        if (row[^1].Id != "prove")
+        {
+            faults.Add("something comes after the proof");
+        }
         return faults;
     }
 
@@ -55,7 +106,11 @@ public class VisitPlanTests : JobStory
         var (asked, proved) = (0, 0);
         for (var seed = 0; seed < 12; seed++)
         {
-            var one = VisitOracle.Draw(TestShop.Shop, TestShop.Shop.Layouts[seed % TestShop.Shop.Layouts.Count], new Random(seed));
+            var one = VisitOracle.Draw(
+                TestShop.Shop,
+                TestShop.Shop.Layouts[seed % TestShop.Shop.Layouts.Count],
+                new Random(seed)
+            );
             var against = VisitOracle.Against(one, 3);
             Assert.True(against is null or "open", $"seed {seed}, {string.Join('+', one.Targets)}: {against}");
             asked += against is null ? 1 : 0;
@@ -73,11 +128,25 @@ public class VisitPlanTests : JobStory
         var layout = TestShop.Shop.FindLayout(layoutId)!;
         var machine = TestShop.Shop.For(layout, new Dictionary<string, string>(), new Dictionary<string, string>());
         var wears = machine.Layout.Parts.Where(p => p.Wears).Select(p => p.Id).ToList();
-        var felts = machine.Layout.Parts.Where(p => p.Wears && TestShop.Shop.Handbook.For(p.Kind) is { Glues: true }).Select(p => p.Id).ToList();
+        var felts = machine
+            .Layout.Parts.Where(p => p.Wears && TestShop.Shop.Handbook.For(p.Kind) is { Glues: true })
+            .Select(p => p.Id)
+            .ToList();
         foreach (var targets in wears.Select(w => felts.Append(w).Distinct().ToList()).Append(wears))
         {
             var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
-            var fits = targets.Select(t => VisitPlan.FitOf(machine.Layout.FindPart(t)!, machine.Layout, "", null, TestShop.Shop.Handbook, GlueHabits.Usual)).ToList();
+            var fits = targets
+                .Select(t =>
+                    VisitPlan.FitOf(
+                        machine.Layout.FindPart(t)!,
+                        machine.Layout,
+                        "",
+                        null,
+                        TestShop.Shop.Handbook,
+                        GlueHabits.Usual
+                    )
+                )
+                .ToList();
             var visit = VisitPlan.Of(machine.Planner, plan.Removal, plan.Refit, fits, true, Logs.Now, 1, default);
             Assert.True(visit.Broken.Length == 0, $"{layoutId} {string.Join(",", targets)}: {visit.Broken}");
             Assert.Equal([], Against(visit, machine.Layout, targets));
@@ -124,11 +193,30 @@ public class VisitPlanTests : JobStory
     public void Without_glue_it_is_opened_cleaned_fitted_and_closed_in_that_order(string layoutId)
     {
         var machine = TestShop.Machine(layoutId);
-        var targets = machine.Layout.Parts.Where(p => p.Wears && TestShop.Shop.Handbook.For(p.Kind) is not { Glues: true }).Select(p => p.Id).ToList();
+        var targets = machine
+            .Layout.Parts.Where(p => p.Wears && TestShop.Shop.Handbook.For(p.Kind) is not { Glues: true })
+            .Select(p => p.Id)
+            .ToList();
         var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
-        var fits = targets.Select(t => VisitPlan.FitOf(machine.Layout.FindPart(t)!, machine.Layout, "", null, TestShop.Shop.Handbook, GlueHabits.Usual)).ToList();
+        var fits = targets
+            .Select(t =>
+                VisitPlan.FitOf(
+                    machine.Layout.FindPart(t)!,
+                    machine.Layout,
+                    "",
+                    null,
+                    TestShop.Shop.Handbook,
+                    GlueHabits.Usual
+                )
+            )
+            .ToList();
         var visit = VisitPlan.Of(machine.Planner, plan.Removal, plan.Refit, fits, true, Logs.Now, 1, default);
-        Assert.Equal(["out", "clean", "fit", "in", "prove"], visit.Items.Select(i => i.Kind).Aggregate(new List<string>(), (row, kind) => row.LastOrDefault() == kind ? row : [.. row, kind]));
+        Assert.Equal(
+            ["out", "clean", "fit", "in", "prove"],
+            visit
+                .Items.Select(i => i.Kind)
+                .Aggregate(new List<string>(), (row, kind) => row.LastOrDefault() == kind ? row : [.. row, kind])
+        );
     }
 
     [Fact]

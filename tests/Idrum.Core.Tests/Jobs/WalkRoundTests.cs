@@ -16,7 +16,8 @@ public class WalkRoundTests
 
     private MachineKnowledge Machine => TestShop.Shop.MachineOf(State);
 
-    private IReadOnlyList<FieldError> Errors(JobEvent e) => JobRules.Check(history, e with { Id = Guid.NewGuid(), At = at }, TestShop.Shop, at);
+    private IReadOnlyList<FieldError> Errors(JobEvent e) =>
+        JobRules.Check(history, e with { Id = Guid.NewGuid(), At = at }, TestShop.Shop, at);
 
     private void Do(JobEvent e)
     {
@@ -94,14 +95,37 @@ public class WalkRoundTests
     public void Earlier_jobs_on_the_tag_tell_what_was_changed_lately_the_newest_first_and_nothing_of_another_layout()
     {
         Open();
-        JobState Earlier(string number, int daysAgo, string layout, params string[] fitted) => State with
-        {
-            Number = number,
-            OpenedAt = State.OpenedAt.AddDays(-daysAgo),
-            Machine = State.Machine with { LayoutId = layout },
-            Fitted = fitted.ToImmutableSortedDictionary(f => f, f => new PartFitted(f, "replaced", "", [], "")),
-        };
-        var told = EarlierWork.Of(State, [Earlier("J-a", 300, "quenby-qd62", "front-roller-left", "front-roller-right", "rear-roller-left", "rear-roller-right", "belt"), Earlier("J-b", 40, "quenby-qd62", "rear-roller-left"), Earlier("J-c", 20, "ostrel-ot50", "belt"), Earlier("J-d", 900, "quenby-qd62", "belt"), Earlier("J-e", -5, "quenby-qd62", "belt")], Machine);
-        Assert.Equal([("earlier-roller", "one", "J-b"), ("earlier-belt", "yes", "J-a")], told.Select(t => (t.FindingId, t.Outcome, t.Number)));
+        JobState Earlier(string number, int daysAgo, string layout, params string[] fitted) =>
+            State with
+            {
+                Number = number,
+                OpenedAt = State.OpenedAt.AddDays(-daysAgo),
+                Machine = State.Machine with { LayoutId = layout },
+                Fitted = fitted.ToImmutableSortedDictionary(f => f, f => new PartFitted(f, "replaced", "", [], "")),
+            };
+        var told = EarlierWork.Of(
+            State,
+            [
+                Earlier(
+                    "J-a",
+                    300,
+                    "quenby-qd62",
+                    "front-roller-left",
+                    "front-roller-right",
+                    "rear-roller-left",
+                    "rear-roller-right",
+                    "belt"
+                ),
+                Earlier("J-b", 40, "quenby-qd62", "rear-roller-left"),
+                Earlier("J-c", 20, "ostrel-ot50", "belt"),
+                Earlier("J-d", 900, "quenby-qd62", "belt"),
+                Earlier("J-e", -5, "quenby-qd62", "belt"),
+            ],
+            Machine
+        );
+        Assert.Equal(
+            [("earlier-roller", "one", "J-b"), ("earlier-belt", "yes", "J-a")],
+            told.Select(t => (t.FindingId, t.Outcome, t.Number))
+        );
     }
 }

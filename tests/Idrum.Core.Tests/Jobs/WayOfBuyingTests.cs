@@ -11,9 +11,13 @@ public class WayOfBuyingTests : JobStory
 {
     private IReadOnlyList<Article> Articles => TestShop.Shop.Supplier.For(Machine.Layout, "");
 
-    private IReadOnlyList<WayOfBuying> Ways(double rate) => WayOfBuying.Of(Machine.Layout, Machine.Layout.FindPart("heater")!, Articles, Machine.Handbook, rate);
+    private IReadOnlyList<WayOfBuying> Ways(double rate) =>
+        WayOfBuying.Of(Machine.Layout, Machine.Layout.FindPart("heater")!, Articles, Machine.Handbook, rate);
 
-    private IEnumerable<string> Ordered(double rate) => PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, rate, new Dictionary<string, int>()).Order!.Bought.Select(b => b.Id);
+    private IEnumerable<string> Ordered(double rate) =>
+        PartsAdvice
+            .Of(State, Machine, TestShop.Shop.Supplier, rate, new Dictionary<string, int>())
+            .Order!.Bought.Select(b => b.Id);
 
     [Theory]
     [InlineData("quenby-qd62", "QD62")]
@@ -22,7 +26,8 @@ public class WayOfBuyingTests : JobStory
     public void A_cheap_hour_buys_the_coil_a_dear_one_the_ready_built_heater(string layout, string prefix)
     {
         Open(layout, "squeal", "heater");
-        // Forty or so of money stand against the minutes of bending tabs: nobody's hour makes the can pay until it is worth hundreds.
+        // Forty or so of money stand against the minutes of bending tabs: nobody's hour makes the can pay until it is
+        // worth hundreds.
         Assert.Equal([prefix + "-H1"], Ordered(72));
         Assert.Equal([prefix + "-H2"], Ordered(3000));
         Assert.Equal(["coil", "can"], Ways(72).Select(w => w.Way.Id));
@@ -31,7 +36,13 @@ public class WayOfBuyingTests : JobStory
         Assert.Equal("can", Ways(turns + 1)[0].Way.Id);
         Assert.Equal(turns, Ways(turns + 1)[0].TurnsAtRate(Ways(turns + 1)[1])!.Value, 6);
         // By hand: prices and minutes of the two lists at one and a half a minute.
-        Assert.All(Ways(90), w => Assert.Equal(w.Article.Price + 1.5 * Machine.Handbook.For("heater")!.StepsOf(w.Way.Id).Sum(s => s.Minutes), w.Cost, 9));
+        Assert.All(Ways(90), w =>
+            Assert.Equal(
+                w.Article.Price + 1.5 * Machine.Handbook.For("heater")!.StepsOf(w.Way.Id).Sum(s => s.Minutes),
+                w.Cost,
+                9
+            )
+        );
         // Neither is sold a second time under the name of the whole heater.
         Assert.Equal(2, Articles.Count(a => a.Covers.ContainsKey("heater")));
     }
@@ -50,7 +61,11 @@ public class WayOfBuyingTests : JobStory
         Assert.Equal("", Supplies.WayOf(State, Machine.Layout, part));
         // The coil takes longer than the can by what the handbook says.
         var book = Machine.Handbook.For("heater")!;
-        Assert.Equal(book.MinutesOf("coil") - book.MinutesOf("can"), Estimates.LabourOf(State, Machine, null, 0).Mean - minutes, 6);
+        Assert.Equal(
+            book.MinutesOf("coil") - book.MinutesOf("can"),
+            Estimates.LabourOf(State, Machine, null, 0).Mean - minutes,
+            6
+        );
     }
 
     [Fact]
@@ -68,6 +83,11 @@ public class WayOfBuyingTests : JobStory
     public void Whatever_wears_and_is_sold_has_a_usual_life()
     {
         // Without one nobody can say whether it is changed while it is open.
-        Assert.All(TestShop.Shop.Layouts.SelectMany(l => l.Parts.Select(p => (l.Id, Part: p))).Where(p => p.Part is { Wears: true, Price: > 0 }), p => Assert.True(p.Part.LifeYears is >= 3 and <= 30, $"{p.Id} {p.Part.Id}"));
+        Assert.All(
+            TestShop
+                .Shop.Layouts.SelectMany(l => l.Parts.Select(p => (l.Id, Part: p)))
+                .Where(p => p.Part is { Wears: true, Price: > 0 }),
+            p => Assert.True(p.Part.LifeYears is >= 3 and <= 30, $"{p.Id} {p.Part.Id}")
+        );
     }
 }

@@ -14,13 +14,17 @@ public class LayoutReaderTests
         return json.ToJsonString();
     }
 
-    private static JsonObject Operation(JsonObject layout, string id) => layout["operations"]!.AsArray().Select(o => o!.AsObject()).Single(o => (string)o["id"]! == id);
+    private static JsonObject Operation(JsonObject layout, string id) =>
+        layout["operations"]!.AsArray().Select(o => o!.AsObject()).Single(o => (string)o["id"]! == id);
 
     private static void Refused(string pointerStart, string words, Action<JsonObject> change)
     {
         var (layout, errors) = TestShop.Reader.Read(Broken(change));
         Assert.Null(layout);
-        Assert.Contains(errors, e => e.Pointer.StartsWith(pointerStart, StringComparison.Ordinal) && e.Message.Contains(words, StringComparison.Ordinal));
+        Assert.Contains(errors, e =>
+            e.Pointer.StartsWith(pointerStart, StringComparison.Ordinal)
+            && e.Message.Contains(words, StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -33,34 +37,53 @@ public class LayoutReaderTests
             Assert.Equal(Variants.TextOf(layout), Variants.TextOf(again!));
             Assert.Equal(Variants.HashOf(layout), Variants.HashOf(again!));
         }
-        Assert.Equal(["A", "A2", "B", "B2", "C", "C2", "D", "D2", "E", "E2", "F", "G"], TestShop.Shop.Layouts.Select(l => l.Arrangement).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["A", "A2", "B", "B2", "C", "C2", "D", "D2", "E", "E2", "F", "G"],
+            TestShop.Shop.Layouts.Select(l => l.Arrangement).Order(StringComparer.Ordinal)
+        );
         Assert.All(TestShop.Shop.Layouts, l => Assert.InRange(l.Operations.Count, 23, 45));
-        Assert.All(TestShop.Shop.Layouts.Where(l => l.Arrangement.Length == 2), l => Assert.Equal((l.Arrangement[..1], 64), (TestShop.Shop.FindLayout(l.From!.Id)!.Arrangement, l.From.Hash.Length)));
+        Assert.All(TestShop.Shop.Layouts.Where(l => l.Arrangement.Length == 2), l =>
+            Assert.Equal(
+                (l.Arrangement[..1], 64),
+                (TestShop.Shop.FindLayout(l.From!.Id)!.Arrangement, l.From.Hash.Length)
+            )
+        );
     }
 
     [Fact]
     public void A_precondition_cycle_is_named() =>
-        Refused("/operations/", "circle", l => Operation(l, "deck-screws")["needs"] = JsonNode.Parse("""[["front-off"]]"""));
+        Refused("/operations/", "circle", l =>
+            Operation(l, "deck-screws")["needs"] = JsonNode.Parse("""[["front-off"]]""")
+        );
 
     [Fact]
     public void A_dangling_operation_id_is_named() =>
-        Refused("/operations/", "no operation 'nowhere'", l => Operation(l, "belt-off")["needs"] = JsonNode.Parse("""[["nowhere"]]"""));
+        Refused("/operations/", "no operation 'nowhere'", l =>
+            Operation(l, "belt-off")["needs"] = JsonNode.Parse("""[["nowhere"]]""")
+        );
 
     [Fact]
     public void A_dangling_part_id_is_named() =>
-        Refused("/operations/", "no part 'ghost'", l => Operation(l, "belt-off")["frees"] = JsonNode.Parse("""["ghost"]"""));
+        Refused("/operations/", "no part 'ghost'", l =>
+            Operation(l, "belt-off")["frees"] = JsonNode.Parse("""["ghost"]""")
+        );
 
     [Fact]
     public void A_wear_part_that_nothing_frees_is_named() =>
-        Refused("/parts/", "no operation frees", l => l["parts"]!.AsArray().Add(JsonNode.Parse("""{"id":"orphan","kind":"idler-arm","name":"Glide","wears":true}""")));
+        Refused("/parts/", "no operation frees", l =>
+            l["parts"]!
+                .AsArray()
+                .Add(JsonNode.Parse("""{"id":"orphan","kind":"idler-arm","name":"Glide","wears":true}"""))
+        );
 
     [Fact]
     public void A_wear_part_that_nothing_frees_on_some_machines_is_named() =>
-        Refused("/parts/", "no operation frees it", l => Operation(l, "front-off")["when"] = JsonNode.Parse("""{"fact":"gas","is":"yes"}"""));
+        Refused("/parts/", "no operation frees it", l =>
+            Operation(l, "front-off")["when"] = JsonNode.Parse("""{"fact":"gas","is":"yes"}""")
+        );
 
     [Fact]
-    public void More_tools_than_a_bit_set_holds_are_refused() =>
-        Refused("/operations/*/tools", "64 at most", l =>
+    public void More_tools_than_a_bit_set_holds_are_refused() => Refused("/operations/*/tools", "64 at most", l =>
         {
             foreach (var (operation, i) in l["operations"]!.AsArray().Select((o, i) => (o!.AsObject(), i)))
             {
@@ -70,11 +93,15 @@ public class LayoutReaderTests
 
     [Fact]
     public void A_refit_cycle_is_named() =>
-        Refused("/operations/", "The way back has no order", l => Operation(l, "drum-out")["refit"]![0]!["before"] = JsonNode.Parse("""["shaft-left-out/back"]"""));
+        Refused("/operations/", "The way back has no order", l =>
+            Operation(l, "drum-out")["refit"]![0]!["before"] = JsonNode.Parse("""["shaft-left-out/back"]""")
+        );
 
     [Fact]
     public void A_doubled_id_is_named() =>
-        Refused("/parts/", "stands 2 times, first at /parts/", l => l["parts"]!.AsArray().Add(JsonNode.Parse("""{"id":"belt","kind":"belt","name":"Belt"}""")));
+        Refused("/parts/", "stands 2 times, first at /parts/", l =>
+            l["parts"]!.AsArray().Add(JsonNode.Parse("""{"id":"belt","kind":"belt","name":"Belt"}"""))
+        );
 
     [Theory]
     [InlineData("count", "-3")]
@@ -104,7 +131,9 @@ public class LayoutReaderTests
     [Fact]
     public void A_field_that_stands_twice_is_named_with_both_its_lines_and_an_id_with_its_own_place()
     {
-        var (layout, errors) = TestShop.Reader.Read("{\n  \"id\": \"a\",\n  \"parts\": [ {},\n {\n \"kind\": 1,\n \"kind\": 2 } ],\n \"id\": \"b\"\n}");
+        var (layout, errors) = TestShop.Reader.Read(
+            "{\n  \"id\": \"a\",\n  \"parts\": [ {},\n {\n \"kind\": 1,\n \"kind\": 2 } ],\n \"id\": \"b\"\n}"
+        );
         Assert.Null(layout);
         Assert.Equal(["/parts/1/kind", "/id"], errors.Select(e => e.Pointer));
         Assert.Contains("in line 5 and in line 6", errors[0].Message, StringComparison.Ordinal);
@@ -119,43 +148,86 @@ public class LayoutReaderTests
     [Fact]
     public void An_unknown_id_is_answered_with_the_nearest_known_one()
     {
-        Refused("/operations/", "Did you mean 'front-screws'?", l => Operation(l, "front-off")["needs"] = JsonNode.Parse("""[["front-screw"]]"""));
-        Refused("/operations/", "Did you mean 'cross-driver'?", l => Operation(l, "front-screws")["tools"] = JsonNode.Parse("""["cros-driver"]"""));
-        Refused("/facts/", "Did you mean 'gas'?", l => l["facts"]!.AsArray().Add(JsonNode.Parse("""{"id":"gsa","value":"no"}""")));
+        Refused("/operations/", "Did you mean 'front-screws'?", l =>
+            Operation(l, "front-off")["needs"] = JsonNode.Parse("""[["front-screw"]]""")
+        );
+        Refused("/operations/", "Did you mean 'cross-driver'?", l =>
+            Operation(l, "front-screws")["tools"] = JsonNode.Parse("""["cros-driver"]""")
+        );
+        Refused("/facts/", "Did you mean 'gas'?", l =>
+            l["facts"]!.AsArray().Add(JsonNode.Parse("""{"id":"gsa","value":"no"}"""))
+        );
     }
 
     [Fact]
     public void A_screw_left_in_that_comes_out_earlier_a_school_twice_and_a_way_that_needs_itself_are_refused()
     {
-        Refused("/operations/", "comes out at a later operation", l => Operation(l, "front-screws")["fasteners"]![0]!["leftInTill"] = "top-up");
-        Refused("/operations/", "There is no such place", l => Operation(l, "front-screws")["fasteners"]![0]!["leftInAt"] = JsonNode.Parse("[2]"));
-        Refused("/schools/0/options/2", "stands 2 times", l => l["schools"]![0]!["options"]!.AsArray().Add(l["schools"]![0]!["options"]![0]!.DeepClone()));
-        Refused("/ways/", "needs another option", l => l["ways"]!.AsArray().Add(JsonNode.Parse("""{"id":"w","title":"W","options":["belt-off","idler-out"]}""")));
-        Refused("/operations/", "is taken off at 'belt-off' already", l => Operation(l, "belt-off")["takesOff"] = JsonNode.Parse("""["idler"]"""));
-        Refused("/words/tools/0/id", "shared word already", l => l["words"] = JsonNode.Parse("""{"tools":[{"id":"torch","name":"Another torch"}]}"""));
-        Refused("/operations/", "more than a metre outside", l => Operation(l, "deck-screws")["fasteners"]![0]!["at"] = JsonNode.Parse("[[340, 880, 1701]]"));
-        Refused("/operations/", "3 terminals for 2 wires", l => Operation(l, "door-plug")["plugs"]![0]!["terminals"] = JsonNode.Parse("""["a","b","c"]"""));
+        Refused("/operations/", "comes out at a later operation", l =>
+            Operation(l, "front-screws")["fasteners"]![0]!["leftInTill"] = "top-up"
+        );
+        Refused("/operations/", "There is no such place", l =>
+            Operation(l, "front-screws")["fasteners"]![0]!["leftInAt"] = JsonNode.Parse("[2]")
+        );
+        Refused("/schools/0/options/2", "stands 2 times", l =>
+            l["schools"]![0]!["options"]!.AsArray().Add(l["schools"]![0]!["options"]![0]!.DeepClone())
+        );
+        Refused("/ways/", "needs another option", l =>
+            l["ways"]!.AsArray().Add(JsonNode.Parse("""{"id":"w","title":"W","options":["belt-off","idler-out"]}"""))
+        );
+        Refused("/operations/", "is taken off at 'belt-off' already", l =>
+            Operation(l, "belt-off")["takesOff"] = JsonNode.Parse("""["idler"]""")
+        );
+        Refused("/words/tools/0/id", "shared word already", l =>
+            l["words"] = JsonNode.Parse("""{"tools":[{"id":"torch","name":"Another torch"}]}""")
+        );
+        Refused("/operations/", "more than a metre outside", l =>
+            Operation(l, "deck-screws")["fasteners"]![0]!["at"] = JsonNode.Parse("[[340, 880, 1701]]")
+        );
+        Refused("/operations/", "3 terminals for 2 wires", l =>
+            Operation(l, "door-plug")["plugs"]![0]!["terminals"] = JsonNode.Parse("""["a","b","c"]""")
+        );
     }
 
     [Fact]
     public void Every_screw_and_plug_goes_back_in_exactly_one_step_on_every_machine_the_conditions_tell_apart()
     {
         // Three steps, the screws in one that some machines do not have.
-        Refused("/operations/2/fasteners/0", "goes back in none of the refit steps where 'gas' is 'yes'", l => Operation(l, "deck-screws")["refit"] = JsonNode.Parse("""
-            [{"id":"a","do":"A","minutes":[1,1,1]},{"id":"b","do":"B","minutes":[1,1,1]},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"no"}}]
-            """));
+        Refused("/operations/2/fasteners/0", "goes back in none of the refit steps where 'gas' is 'yes'", l =>
+            Operation(l, "deck-screws")["refit"] = JsonNode.Parse(
+                """
+                [{"id":"a","do":"A","minutes":[1,1,1]},{"id":"b","do":"B","minutes":[1,1,1]},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"no"}}]
+                """
+            )
+        );
         // Two steps: what is alone on some machines does not take what the other names.
-        Refused("/operations/2/fasteners/0", "goes back in none of the refit steps where 'gas' is 'yes'", l => Operation(l, "deck-screws")["refit"] = JsonNode.Parse("""
-            [{"id":"a","do":"A","minutes":[1,1,1]},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"no"}}]
-            """));
-        Refused("/operations/2/fasteners/0", "goes back in 2 of the refit steps where 'gas' is 'yes'", l => Operation(l, "deck-screws")["refit"] = JsonNode.Parse("""
-            [{"id":"a","do":"A","minutes":[1,1,1],"fasteners":["deck"]},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"yes"}}]
-            """));
-        var (layout, errors) = TestShop.Reader.Read(Broken(l => Operation(l, "deck-screws")["refit"] = JsonNode.Parse("""
-            [{"id":"a","do":"A","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"no"}},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"yes"}}]
-            """)));
+        Refused("/operations/2/fasteners/0", "goes back in none of the refit steps where 'gas' is 'yes'", l =>
+            Operation(l, "deck-screws")["refit"] = JsonNode.Parse(
+                """
+                [{"id":"a","do":"A","minutes":[1,1,1]},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"no"}}]
+                """
+            )
+        );
+        Refused("/operations/2/fasteners/0", "goes back in 2 of the refit steps where 'gas' is 'yes'", l => Operation(
+                l,
+                "deck-screws"
+            )["refit"] = JsonNode.Parse(
+                """
+                [{"id":"a","do":"A","minutes":[1,1,1],"fasteners":["deck"]},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"yes"}}]
+                """
+            ));
+        var (layout, errors) = TestShop.Reader.Read(
+            Broken(l =>
+                Operation(l, "deck-screws")["refit"] = JsonNode.Parse(
+                    """
+                    [{"id":"a","do":"A","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"no"}},{"id":"c","do":"C","minutes":[1,1,1],"fasteners":["deck"],"when":{"fact":"gas","is":"yes"}}]
+                    """
+                )
+            )
+        );
         Assert.True(errors.Count == 0, string.Join(' ', errors));
-        var gas = layout!.For(new Dictionary<string, string> { ["gas"] = "yes" }, new Dictionary<string, string>()).FindOperation("deck-screws")!;
+        var gas = layout!
+            .For(new Dictionary<string, string> { ["gas"] = "yes" }, new Dictionary<string, string>())
+            .FindOperation("deck-screws")!;
         Assert.Equal("deck", Assert.Single(gas.FastenersOf(Assert.Single(gas.Steps))).Id);
     }
 
@@ -172,7 +244,10 @@ public class LayoutReaderTests
         Assert.Contains(steam.FindOperation("heater-out")!.Needs, g => g.Contains("water-line-off"));
         // It is passed through: what stood in its way stands in the heater's.
         Assert.Contains("water-line-off", dry.Passed.Select(o => o.Id));
-        Assert.Equal(steam.FindOperation("water-line-off")!.Needs, dry.Passed.Single(o => o.Id == "water-line-off").Needs);
+        Assert.Equal(
+            steam.FindOperation("water-line-off")!.Needs,
+            dry.Passed.Single(o => o.Id == "water-line-off").Needs
+        );
         Assert.DoesNotContain(dry.Solids, s => s.Part == "water-line");
     }
 
@@ -183,11 +258,20 @@ public class LayoutReaderTests
         var none = new Dictionary<string, string>();
         foreach (var size in new[] { "13", "16", "19" })
         {
-            var tools = layout.For(new Dictionary<string, string> { ["roller-nut"] = size }, none).FindOperation("rear-shaft-left-out")!.Tools;
+            var tools = layout
+                .For(new Dictionary<string, string> { ["roller-nut"] = size }, none)
+                .FindOperation("rear-shaft-left-out")!
+                .Tools;
             Assert.Equal(["wrenches-" + size, "impact-driver"], Assert.Single(tools).Any);
         }
         Assert.Equal(["back"], layout.For(none, none).FindOperation("duct-off")!.Steps.Select(s => s.Id));
-        Assert.Equal(["first"], layout.For(none, new Dictionary<string, string> { ["duct"] = "first" }).FindOperation("duct-off")!.Steps.Select(s => s.Id));
+        Assert.Equal(
+            ["first"],
+            layout
+                .For(none, new Dictionary<string, string> { ["duct"] = "first" })
+                .FindOperation("duct-off")!
+                .Steps.Select(s => s.Id)
+        );
         var byHand = layout.For(none, new Dictionary<string, string> { ["drum-hold"] = "hand" });
         Assert.Null(byHand.FindOperation("drum-hook"));
         Assert.NotEqual("", byHand.FindOperation("bulkhead-off")!.Helper);
@@ -195,10 +279,16 @@ public class LayoutReaderTests
 
     [Fact]
     public void A_fact_that_does_not_vary_cannot_be_changed() =>
-        Assert.False(TestShop.Shop.FindLayout("ostrel-ot50")!.For(new Dictionary<string, string> { ["belt-switch"] = "yes" }, new Dictionary<string, string>()).Has("belt-switch"));
+        Assert.False(
+            TestShop
+                .Shop.FindLayout("ostrel-ot50")!
+                .For(new Dictionary<string, string> { ["belt-switch"] = "yes" }, new Dictionary<string, string>())
+                .Has("belt-switch")
+        );
 
     [Fact]
-    public void A_file_of_format_1_is_refused_with_a_word_on_how_they_differ() => Refused("/version", "solids instead of a drawing", l => l["version"] = 1);
+    public void A_file_of_format_1_is_refused_with_a_word_on_how_they_differ() =>
+        Refused("/version", "solids instead of a drawing", l => l["version"] = 1);
 
     [Fact]
     public void Two_pairs_of_wheels_that_overlap_and_a_wrong_speed_are_named()
@@ -212,7 +302,9 @@ public class LayoutReaderTests
     public void Solids_outside_the_frame_or_through_each_other_are_named()
     {
         Refused("/solids/", "outside", l => l["solids"]![1]!["at"] = JsonNode.Parse("[900, 10, 12]"));
-        Refused("/apart/", "run through each other", l => l["apart"]!.AsArray().Add(JsonNode.Parse("""["drum", "baffles"]""")));
+        Refused("/apart/", "run through each other", l =>
+            l["apart"]!.AsArray().Add(JsonNode.Parse("""["drum", "baffles"]"""))
+        );
     }
 
     [Theory]
@@ -229,7 +321,9 @@ public class LayoutReaderTests
     [Fact]
     public void A_refit_step_that_names_what_is_not_there_or_takes_a_screw_twice_is_refused()
     {
-        Refused("/operations/", "no refit step", l => Operation(l, "front-off")["refit"]![1]!["after"] = JsonNode.Parse("""["front-off/hung"]"""));
+        Refused("/operations/", "no refit step", l =>
+            Operation(l, "front-off")["refit"]![1]!["after"] = JsonNode.Parse("""["front-off/hung"]""")
+        );
         Refused("/operations/", "exactly one", l =>
         {
             var steps = Operation(l, "deck-screws")["refit"]!.AsArray();
@@ -241,10 +335,25 @@ public class LayoutReaderTests
     public void Ten_thousand_operations_a_megabyte_and_nul_are_refused_at_once()
     {
         var clock = System.Diagnostics.Stopwatch.StartNew();
-        var many = "{\"format\":\"idrum-layout\",\"version\":2,\"operations\":[" + string.Join(',', Enumerable.Range(0, 10_000).Select(i => $"{{\"id\":\"o{i}\"}}")) + "]}";
-        Assert.Contains("256 at most", Assert.Single(TestShop.Reader.Read(many).Errors).Message, StringComparison.Ordinal);
-        Assert.Contains("1 MB at most", Assert.Single(TestShop.Reader.Read("{\"a\":\"" + new string('é', 600_000) + "\"}").Errors).Message, StringComparison.Ordinal);
-        Assert.Contains("NUL", Assert.Single(TestShop.Reader.Read("{\"id\":\"a\\u0000b\"}").Errors).Message, StringComparison.Ordinal);
+        var many =
+            "{\"format\":\"idrum-layout\",\"version\":2,\"operations\":["
+            + string.Join(',', Enumerable.Range(0, 10_000).Select(i => $"{{\"id\":\"o{i}\"}}"))
+            + "]}";
+        Assert.Contains(
+            "256 at most",
+            Assert.Single(TestShop.Reader.Read(many).Errors).Message,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "1 MB at most",
+            Assert.Single(TestShop.Reader.Read("{\"a\":\"" + new string('é', 600_000) + "\"}").Errors).Message,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "NUL",
+            Assert.Single(TestShop.Reader.Read("{\"id\":\"a\\u0000b\"}").Errors).Message,
+            StringComparison.Ordinal
+        );
         Assert.True(clock.Elapsed < TimeSpan.FromSeconds(1), clock.Elapsed.ToString());
     }
 

@@ -17,26 +17,46 @@ public class VariantTests
     private static string Variant(string body, string id = "ostrel-ot50b", string parent = "ostrel-ot50") =>
         $$"""{"format":"idrum-layout","version":2,"id":"{{id}}","title":"Variant","extends":{"id":"{{parent}}"}{{body}}}""";
 
-    private static (IReadOnlyList<Layout> Layouts, IReadOnlyList<SetAside> Bad) Read(params (string Name, string Text)[] files) =>
-        new LayoutFiles(TestShop.Reader, files.ToDictionary(f => f.Name, f => f.Text), TestShop.Shop.ParentOf).Read();
+    private static (IReadOnlyList<Layout> Layouts, IReadOnlyList<SetAside> Bad) Read(
+        params (string Name, string Text)[] files
+    ) => new LayoutFiles(TestShop.Reader, files.ToDictionary(f => f.Name, f => f.Text), TestShop.Shop.ParentOf).Read();
 
     [Fact]
     public void A_variant_adds_replaces_and_removes_by_id_and_is_checked_as_a_whole()
     {
-        var (layouts, bad) = Read(("b.json", Variant("""
-            ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9},{"id":"lamp","kind":"lamp","name":"Drum lamp"}],
-            "drive":{"turnOnlyForward":false},"remove":{"schools":["top-hold"],"operations":["rear-plate-off"]}
-            """)));
+        var (layouts, bad) = Read(
+            (
+                "b.json",
+                Variant(
+                    """
+                    ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9},{"id":"lamp","kind":"lamp","name":"Drum lamp"}],
+                    "drive":{"turnOnlyForward":false},"remove":{"schools":["top-hold"],"operations":["rear-plate-off"]}
+                    """
+                )
+            )
+        );
         // The rear plate is named elsewhere, so that the whole is not sound.
         Assert.Empty(layouts);
-        Assert.Contains(Assert.Single(bad).Errors, e => e.Message.Contains("no operation 'rear-plate-off'", StringComparison.Ordinal));
-        (layouts, bad) = Read(("b.json", Variant("""
-            ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9},{"id":"lamp","kind":"lamp","name":"Drum lamp"}],
-            "drive":{"turnOnlyForward":false},"remove":{"solids":["door-switch"]}
-            """)));
+        Assert.Contains(Assert.Single(bad).Errors, e =>
+            e.Message.Contains("no operation 'rear-plate-off'", StringComparison.Ordinal)
+        );
+        (layouts, bad) = Read(
+            (
+                "b.json",
+                Variant(
+                    """
+                    ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9},{"id":"lamp","kind":"lamp","name":"Drum lamp"}],
+                    "drive":{"turnOnlyForward":false},"remove":{"solids":["door-switch"]}
+                    """
+                )
+            )
+        );
         Assert.Empty(bad);
         var layout = Assert.Single(layouts);
-        Assert.Equal(("Vent outlet, left", "Drum lamp"), (layout.FindPart("vent")!.Name, layout.FindPart("lamp")!.Name));
+        Assert.Equal(
+            ("Vent outlet, left", "Drum lamp"),
+            (layout.FindPart("vent")!.Name, layout.FindPart("lamp")!.Name)
+        );
         Assert.Equal(Parent.Parts.Count + 1, layout.Parts.Count);
         Assert.False(layout.Drive.TurnOnlyForward);
         Assert.Equal(Parent.Drive.Belt, layout.Drive.Belt);
@@ -47,37 +67,113 @@ public class VariantTests
     [Fact]
     public void Circles_of_parents_are_named_a_missing_one_and_a_changed_one_too()
     {
-        var (_, bad) = Read(("a.json", Variant("", "a", "b")), ("b.json", Variant("", "b", "c")), ("c.json", Variant("", "c", "a")));
-        Assert.Contains(bad.SelectMany(b => b.Errors), e => e.Message.Contains("circle: 'a' → 'b' → 'c' → 'a'", StringComparison.Ordinal));
-        Assert.Contains("no layout 'nowhere'", Assert.Single(Read(("a.json", Variant("", "a", "nowhere"))).Bad).Errors[0].Message, StringComparison.Ordinal);
-        var pinned = Variant("").Replace("\"id\":\"ostrel-ot50\"}", $"\"id\":\"ostrel-ot50\",\"hash\":\"{new string('0', 64)}\"}}", StringComparison.Ordinal);
-        Assert.Contains("no longer the one", Assert.Single(Read(("a.json", pinned)).Bad).Errors[0].Message, StringComparison.Ordinal);
+        var (_, bad) = Read(
+            ("a.json", Variant("", "a", "b")),
+            ("b.json", Variant("", "b", "c")),
+            ("c.json", Variant("", "c", "a"))
+        );
+        Assert.Contains(bad.SelectMany(b => b.Errors), e =>
+            e.Message.Contains("circle: 'a' → 'b' → 'c' → 'a'", StringComparison.Ordinal)
+        );
+        Assert.Contains(
+            "no layout 'nowhere'",
+            Assert.Single(Read(("a.json", Variant("", "a", "nowhere"))).Bad).Errors[0].Message,
+            StringComparison.Ordinal
+        );
+        var pinned = Variant("")
+            .Replace(
+                "\"id\":\"ostrel-ot50\"}",
+                $"\"id\":\"ostrel-ot50\",\"hash\":\"{new string('0', 64)}\"}}",
+                StringComparison.Ordinal
+            );
+        Assert.Contains(
+            "no longer the one",
+            Assert.Single(Read(("a.json", pinned)).Bad).Errors[0].Message,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
     public void A_changed_parent_is_an_offer_that_keeps_what_the_variant_says_and_brings_what_changed()
     {
         var shop = TestShop.Content.Read().Shop;
-        shop = shop.WithFiles(new Dictionary<string, string> { ["b.json"] = Variant("""
-            ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9}]
-            """) }, TestShop.Reader);
+        shop = shop.WithFiles(
+            new Dictionary<string, string>
+            {
+                ["b.json"] = Variant(
+                    """
+                    ,"parts":[{"id":"vent","kind":"duct","name":"Vent outlet, left","price":9}]
+                    """
+                ),
+            },
+            TestShop.Reader
+        );
         var variant = shop.FindLayout("ostrel-ot50b")!;
         Assert.Null(ParentOffer.Of(shop, variant));
-        shop = shop.With(Parent with { Parts = [.. Parent.Parts.Select(p => p.Id == "belt" ? p with { Price = 77 } : p.Id == "vent" ? p with { Price = 55 } : p)] });
+        shop = shop.With(
+            Parent with
+            {
+                Parts =
+                [
+                    .. Parent.Parts.Select(p =>
+                        p.Id == "belt" ? p with { Price = 77 }
+                        : p.Id == "vent" ? p with { Price = 55 }
+                        : p
+                    ),
+                ],
+            }
+        );
         var offer = ParentOffer.Of(shop, variant)!;
         var taken = TestShop.Reader.Read(offer.Text, shop.ParentOf).Layout!;
-        Assert.Equal((77m, 9m, "Vent outlet, left"), ((decimal)taken.FindPart("belt")!.Price, (decimal)taken.FindPart("vent")!.Price, taken.FindPart("vent")!.Name));
+        Assert.Equal(
+            (77m, 9m, "Vent outlet, left"),
+            (
+                (decimal)taken.FindPart("belt")!.Price,
+                (decimal)taken.FindPart("vent")!.Price,
+                taken.FindPart("vent")!.Name
+            )
+        );
         // What is as usual is said where the parent says otherwise.
         Assert.True(Parent.Drive.TurnOnlyForward);
-        var back = Variants.Between(Parent, Parent with { Id = "x", Schools = [], Drive = Parent.Drive with { TurnOnlyForward = false } });
-        Assert.Equal(("false", true), (back["drive"]!["turnOnlyForward"]!.ToJsonString(), back["remove"]!["schools"]!.AsArray().Count == Parent.Schools.Count));
+        var back = Variants.Between(
+            Parent,
+            Parent with
+            {
+                Id = "x",
+                Schools = [],
+                Drive = Parent.Drive with { TurnOnlyForward = false },
+            }
+        );
+        Assert.Equal(
+            ("false", true),
+            (
+                back["drive"]!["turnOnlyForward"]!.ToJsonString(),
+                back["remove"]!["schools"]!.AsArray().Count == Parent.Schools.Count
+            )
+        );
         shop = shop.With(taken);
         Assert.Null(ParentOffer.Of(shop, taken));
         // A file that pins a writing nobody has: offered with the parent as it is now.
-        var pinned = Variant("", "ostrel-ot50c").Replace("\"id\":\"ostrel-ot50\"}", $"\"id\":\"ostrel-ot50\",\"hash\":\"{new string('0', 64)}\"}}", StringComparison.Ordinal);
-        shop = shop.WithFiles(new Dictionary<string, string> { ["c.json"] = pinned, ["d.json"] = "{\"id\":", ["e.json"] = "{\"extends\":{\"id\":\"ostrel-ot50\"}}" }, TestShop.Reader);
+        var pinned = Variant("", "ostrel-ot50c")
+            .Replace(
+                "\"id\":\"ostrel-ot50\"}",
+                $"\"id\":\"ostrel-ot50\",\"hash\":\"{new string('0', 64)}\"}}",
+                StringComparison.Ordinal
+            );
+        shop = shop.WithFiles(
+            new Dictionary<string, string>
+            {
+                ["c.json"] = pinned,
+                ["d.json"] = "{\"id\":",
+                ["e.json"] = "{\"extends\":{\"id\":\"ostrel-ot50\"}}",
+            },
+            TestShop.Reader
+        );
         var offers = shop.SetAside.ToDictionary(f => f.File, f => ParentOffer.Of(shop, f));
-        Assert.Equal((true, true, true), (offers["c.json"] is { Then: null }, offers["d.json"] is null, offers["e.json"] is null));
+        Assert.Equal(
+            (true, true, true),
+            (offers["c.json"] is { Then: null }, offers["d.json"] is null, offers["e.json"] is null)
+        );
         Assert.NotNull(TestShop.Reader.Read(offers["c.json"]!.Text, shop.ParentOf).Layout);
     }
 
@@ -85,17 +181,25 @@ public class VariantTests
     public void One_bad_file_is_set_aside_and_hurts_no_other_and_ids_are_unique_over_all_files()
     {
         var shop = TestShop.Content.Read().Shop;
-        shop = shop.WithFiles(new Dictionary<string, string>
-        {
-            ["broken.json"] = "{\"format\":",
-            ["good.json"] = Variant("", "good"),
-            ["grandchild.json"] = Variant("", "grandchild", "good"),
-            ["twice.json"] = Variant("", "good"),
-            ["shipped.json"] = Variant("", "quenby-qd62"),
-        }, TestShop.Reader);
-        Assert.Equal(TestShop.Shop.Layouts.Select(l => l.Id).Concat(["good", "grandchild"]), shop.Layouts.Select(l => l.Id));
+        shop = shop.WithFiles(
+            new Dictionary<string, string>
+            {
+                ["broken.json"] = "{\"format\":",
+                ["good.json"] = Variant("", "good"),
+                ["grandchild.json"] = Variant("", "grandchild", "good"),
+                ["twice.json"] = Variant("", "good"),
+                ["shipped.json"] = Variant("", "quenby-qd62"),
+            },
+            TestShop.Reader
+        );
+        Assert.Equal(
+            TestShop.Shop.Layouts.Select(l => l.Id).Concat(["good", "grandchild"]),
+            shop.Layouts.Select(l => l.Id)
+        );
         Assert.Equal(["broken.json", "quenby-qd62", "twice.json"], shop.SetAside.Select(s => s.File).Order());
-        Assert.NotNull(shop.For(shop.FindLayout("grandchild")!).Planner.Plan(new(["belt"], [], new Dictionary<string, string>())));
+        Assert.NotNull(
+            shop.For(shop.FindLayout("grandchild")!).Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))
+        );
     }
 
     [Fact]
@@ -105,9 +209,21 @@ public class VariantTests
         {
             Id = "child",
             Title = "Child",
-            Parts = [.. Parent.Parts.Where(p => p.Id != "vent"), new Part { Id = "lamp", Kind = "lamp", Name = "Lamp" }],
+            Parts =
+            [
+                .. Parent.Parts.Where(p => p.Id != "vent"),
+                new Part
+                {
+                    Id = "lamp",
+                    Kind = "lamp",
+                    Name = "Lamp",
+                },
+            ],
             Solids = [.. Parent.Solids.Where(s => s.Part != "vent")],
-            Operations = [.. Parent.Operations.Select(o => o.Id == "deck-screws" ? o with { Minutes = new(1, 2, 3) } : o)],
+            Operations =
+            [
+                .. Parent.Operations.Select(o => o.Id == "deck-screws" ? o with { Minutes = new(1, 2, 3) } : o),
+            ],
             Ways = [Parent.Ways[0]],
         };
         var between = Variants.Between(Parent, child);
@@ -121,10 +237,17 @@ public class VariantTests
     [Fact]
     public void What_a_job_found_different_is_a_sound_layout_of_its_own()
     {
-        var state = Logs.Apply(JobState.Empty, new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" })) with
+        var state = Logs.Apply(
+            JobState.Empty,
+            new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" })
+        ) with
         {
             Absent = ["drum-hook", "rear-plate-off"],
-            Differences = new Dictionary<string, int> { ["deck"] = 1, ["front-side"] = -1 }.ToImmutableSortedDictionary(),
+            Differences = new Dictionary<string, int>
+            {
+                ["deck"] = 1,
+                ["front-side"] = -1,
+            }.ToImmutableSortedDictionary(),
         };
         var variant = MachineVariant.Of(Parent, state, "this-one", "This one");
         var (layout, errors) = TestShop.Reader.Read(Variants.TextOf(variant), TestShop.Shop.ParentOf);
@@ -133,9 +256,14 @@ public class VariantTests
         Assert.Equal(3, layout.FindOperation("deck-screws")!.Fasteners[0].Count);
         // The vent plate is not there: what lay behind it is reached by what the plate was reached by.
         Assert.Equal("pull-out", Assert.Single(Assert.Single(layout.FindOperation("idler-rear")!.Needs)));
-        Assert.Contains(layout.FindOperation("motor-plug")!.Needs, g => g.ToHashSet().SetEquals(["front-off", "pull-out"]));
+        Assert.Contains(layout.FindOperation("motor-plug")!.Needs, g =>
+            g.ToHashSet().SetEquals(["front-off", "pull-out"])
+        );
         Assert.Contains("Gone step: Hang the drum.", LayoutChange.Words(Parent, layout));
-        Assert.Contains("Changed step: Deck screws, 2 → 3 at beside the lint chute.", LayoutChange.Words(Parent, layout));
+        Assert.Contains(
+            "Changed step: Deck screws, 2 → 3 at beside the lint chute.",
+            LayoutChange.Words(Parent, layout)
+        );
     }
 
     [Fact]
@@ -153,7 +281,14 @@ public class VariantTests
         Do(new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }) { LayoutHash = old });
         Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
         // The belt is called otherwise in the newer file.
-        var renamed = JsonNode.Parse(Variants.TextOf(Parent).Replace("\"belt\"", "\"drive-belt\"", StringComparison.Ordinal).Replace("\"kind\":\"drive-belt\"", "\"kind\":\"belt\"", StringComparison.Ordinal).Replace("{\"drive-belt\"", "{\"belt\"", StringComparison.Ordinal).Replace(",\"drive-belt\":", ",\"belt\":", StringComparison.Ordinal))!;
+        var renamed = JsonNode.Parse(
+            Variants
+                .TextOf(Parent)
+                .Replace("\"belt\"", "\"drive-belt\"", StringComparison.Ordinal)
+                .Replace("\"kind\":\"drive-belt\"", "\"kind\":\"belt\"", StringComparison.Ordinal)
+                .Replace("{\"drive-belt\"", "{\"belt\"", StringComparison.Ordinal)
+                .Replace(",\"drive-belt\":", ",\"belt\":", StringComparison.Ordinal)
+        )!;
         var (newer, errors) = TestShop.Reader.Read(renamed.ToJsonString());
         Assert.True(errors.Count == 0, string.Join(' ', errors));
         shop = shop.With(newer!);
@@ -161,7 +296,13 @@ public class VariantTests
         Assert.NotEqual(old, hash);
         Assert.NotNull(shop.MachineOf(history.State).Layout.FindPart("belt"));
         Assert.NotEmpty(OpenItems.PlanOf(history.State, shop.MachineOf(history.State))!.Removal);
-        Assert.Contains("'belt' is worked on", JobRules.Check(history, new LayoutPinned(hash) { Id = Guid.NewGuid(), At = Logs.Now }, shop, Logs.Now)[0].Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "'belt' is worked on",
+            JobRules
+                .Check(history, new LayoutPinned(hash) { Id = Guid.NewGuid(), At = Logs.Now }, shop, Logs.Now)[0]
+                .Message,
+            StringComparison.Ordinal
+        );
         // Taking back the act before does not take the layout away.
         Do(new Undone(history.LastAct!.Id));
         Do(new LayoutPinned(hash));

@@ -24,7 +24,12 @@ public class PartsCoverTests
                 continue;
             }
             Assert.Equal(wanted!.Value, cover.Total + cover.Work, 6);
-            Assert.All(need, t => Assert.True(cover.Bought.Sum(b => b.Count * offers.First(o => o.Id == b.Id).Covers.GetValueOrDefault(t.Key)) >= t.Value));
+            Assert.All(need, t =>
+                Assert.True(
+                    cover.Bought.Sum(b => b.Count * offers.First(o => o.Id == b.Id).Covers.GetValueOrDefault(t.Key))
+                        >= t.Value
+                )
+            );
             Assert.All(cover.Bought, b => Assert.InRange(b.Count, 1, offers.First(o => o.Id == b.Id).Most));
             Assert.Equal(cover.Goods, cover.Bought.Sum(b => b.Count * offers.First(o => o.Id == b.Id).Price), 6);
             kits += cover.Bought.Any(b => b.Id[0] == 'k') ? 1 : 0;
@@ -36,8 +41,15 @@ public class PartsCoverTests
     [Fact]
     public void What_cannot_be_counted_is_refused_and_nothing_needed_costs_nothing()
     {
-        Assert.Throws<ArgumentOutOfRangeException>(() => PartsCover.Cheapest(new Dictionary<string, int> { ["a"] = -1 }, []));
-        Assert.Throws<ArgumentOutOfRangeException>(() => PartsCover.Cheapest(new Dictionary<string, int> { ["a"] = 1 }, [new("x", -5, new Dictionary<string, int> { ["a"] = 1 })]));
+        Assert.Throws<ArgumentOutOfRangeException>(() =>
+            PartsCover.Cheapest(new Dictionary<string, int> { ["a"] = -1 }, [])
+        );
+        Assert.Throws<ArgumentOutOfRangeException>(() =>
+            PartsCover.Cheapest(
+                new Dictionary<string, int> { ["a"] = 1 },
+                [new("x", -5, new Dictionary<string, int> { ["a"] = 1 })]
+            )
+        );
         Assert.Equal(0, PartsCover.Cheapest(new Dictionary<string, int>(), [], 40, 6)!.Total);
         Assert.Null(PartsCover.Cheapest(new Dictionary<string, int> { ["a"] = 1 }, []));
     }

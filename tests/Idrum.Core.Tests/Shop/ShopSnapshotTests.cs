@@ -10,7 +10,12 @@ namespace Idrum.Core.Tests.Shop;
 /// <summary>A snapshot of the shop never changes; the keeper hands out the next one.</summary>
 public class ShopSnapshotTests
 {
-    private static readonly ShopTerms Francs = new() { RatePerHour = 200, TripMinutes = 5, Currency = "CHF" };
+    private static readonly ShopTerms Francs = new()
+    {
+        RatePerHour = 200,
+        TripMinutes = 5,
+        Currency = "CHF",
+    };
 
     [Fact]
     public void What_changes_the_shop_makes_another_and_leaves_the_one_that_is_in_hand()
@@ -21,7 +26,10 @@ public class ShopSnapshotTests
         var after = before.With(own).Without("quenby-qd62").Charging(Francs);
         Assert.Equal((costs, layouts), (before.Catalog.Costs, before.Layouts));
         Assert.Same(machine, before.For(before.Layouts[0]));
-        Assert.Equal((200.0, "CHF"), (after.For(after.Layouts[0]).Diagnostician.Model.Catalog.Costs.RatePerHour, after.Terms.Currency));
+        Assert.Equal(
+            (200.0, "CHF"),
+            (after.For(after.Layouts[0]).Diagnostician.Model.Catalog.Costs.RatePerHour, after.Terms.Currency)
+        );
         Assert.Null(before.FindLayout("own"));
         Assert.Null(after.FindLayout("quenby-qd62"));
         // What jobs pin is found although it is not among the present ones.
@@ -33,7 +41,9 @@ public class ShopSnapshotTests
     {
         var keeper = new ShopKeeper(TestShop.Shop);
         var versions = new System.Collections.Concurrent.ConcurrentBag<int>();
-        Parallel.For(0, 200, n => versions.Add(keeper.Change(now => now.With(TestShop.Shop.Layouts[0] with { Id = $"own-{n}" })).Version));
+        Parallel.For(0, 200, n =>
+            versions.Add(keeper.Change(now => now.With(TestShop.Shop.Layouts[0] with { Id = $"own-{n}" })).Version)
+        );
         Assert.Equal(200, versions.Distinct().Count());
         Assert.Equal(TestShop.Shop.Layouts.Count + 200, keeper.Now.Layouts.Count);
         Assert.Equal(versions.Max(), keeper.Now.Version);
@@ -44,8 +54,19 @@ public class ShopSnapshotTests
     {
         var shop = TestShop.Shop;
         var layout = shop.Layouts[0] with { Id = "brought", Title = "Brought with a job" };
-        JobEvent[] events = [new JobOpened("J-1", new MachineCard { LayoutId = "brought", Place = "Cellar" }) { Id = Guid.NewGuid(), At = Logs.Now, LayoutHash = Variants.HashOf(layout) }];
-        var json = System.Text.Json.JsonSerializer.Serialize(JobArchive.Of(Guid.NewGuid(), events, [], layout), IdrumJson.Options);
+        JobEvent[] events =
+        [
+            new JobOpened("J-1", new MachineCard { LayoutId = "brought", Place = "Cellar" })
+            {
+                Id = Guid.NewGuid(),
+                At = Logs.Now,
+                LayoutHash = Variants.HashOf(layout),
+            },
+        ];
+        var json = System.Text.Json.JsonSerializer.Serialize(
+            JobArchive.Of(Guid.NewGuid(), events, [], layout),
+            IdrumJson.Options
+        );
         var (archive, _, errors) = JobArchive.Read(json, shop, TestShop.Reader);
         Assert.Empty(errors);
         Assert.Equal("brought", archive!.Resolved?.Id);

@@ -4,7 +4,8 @@ using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Shop;
 
-/// <summary>What is sold for a machine: four rollers are four, a tag decides between two motors, half a tube of contact cement does for a felt.</summary>
+/// <summary>What is sold for a machine: four rollers are four, a tag decides between two motors, half a tube of contact
+/// cement does for a felt.</summary>
 public class SupplierTests
 {
     private static readonly Supplier Supplier = TestShop.Shop.Supplier;
@@ -21,10 +22,16 @@ public class SupplierTests
             var articles = Supplier.For(layout, "");
             Assert.Empty(articles.GroupBy(a => a.Id).Where(g => g.Count() > 1).Select(g => g.Key));
             // Every wear part can be bought by itself: nobody buys a set for one roller.
-            Assert.All(layout.Parts.Where(p => p.Wears), p => Assert.Contains(articles, a => a.Covers.Count == 1 && a.Covers.GetValueOrDefault(PartItem.Of(layout, p.Id)) == 1));
+            Assert.All(layout.Parts.Where(p => p.Wears), p =>
+                Assert.Contains(articles, a =>
+                    a.Covers.Count == 1 && a.Covers.GetValueOrDefault(PartItem.Of(layout, p.Id)) == 1
+                )
+            );
             Assert.Contains(articles, a => a.Covers.Count > 1);
             // A kit is worth its name: not dearer than its singles, unless it is something else.
-            Assert.All(articles.Where(a => a.Covers.Values.Sum() > 1 && a.Differs.Length == 0), a => Assert.True(a.Price <= a.Covers.Sum(c => c.Value * layout.FindPart(c.Key)!.Price) + 3, a.Id));
+            Assert.All(articles.Where(a => a.Covers.Values.Sum() > 1 && a.Differs.Length == 0), a =>
+                Assert.True(a.Price <= a.Covers.Sum(c => c.Value * layout.FindPart(c.Key)!.Price) + 3, a.Id)
+            );
         }
     }
 
@@ -32,7 +39,10 @@ public class SupplierTests
     public void Four_rollers_are_four_of_one_thing_and_a_pair_of_glides_is_one_set()
     {
         var qd62 = Layout("quenby-qd62");
-        var need = PartItem.Need(qd62, ["front-roller-left", "front-roller-right", "rear-roller-left", "rear-roller-right", "belt"]);
+        var need = PartItem.Need(
+            qd62,
+            ["front-roller-left", "front-roller-right", "rear-roller-left", "rear-roller-right", "belt"]
+        );
         Assert.Equal(4, need["front-roller-left"]);
         Assert.Equal(1, need["belt"]);
         Assert.Equal(2, need.Count);
@@ -72,20 +82,51 @@ public class SupplierTests
         Assert.InRange(Supplier.FeltDm2(layout) * cement.MillilitresPerDm2 / cement.TubeMillilitres, 0.35, 0.65);
         Assert.Equal(1, cement.Tubes(Supplier.FeltDm2(layout)));
         Assert.Equal(2, cement.Tubes(3 * Supplier.FeltDm2(layout)));
-        var small = Supplier.SmallFor(layout, [layout.FindPart("front-felt")!], handbook, new Dictionary<string, string>());
+        var small = Supplier.SmallFor(
+            layout,
+            [layout.FindPart("front-felt")!],
+            handbook,
+            new Dictionary<string, string>()
+        );
         Assert.Contains(small, s => s.Article.Adhesive == "contact-cement" && s.Count == 1);
         // Whatever way a felt is glued, its tube can be had.
         Assert.All(handbook.Adhesives, a => Assert.Contains(Supplier.Small, s => s.Adhesive == a.Id));
-        Assert.All(layout.Parts.Where(p => handbook.For(p.Kind)?.Glues == true), p => Assert.NotEmpty(Supplier.SmallFor(layout, [p], handbook, new Dictionary<string, string>())));
+        Assert.All(layout.Parts.Where(p => handbook.For(p.Kind)?.Glues == true), p =>
+            Assert.NotEmpty(Supplier.SmallFor(layout, [p], handbook, new Dictionary<string, string>()))
+        );
         Assert.Empty(Supplier.SmallFor(layout, [layout.FindPart("belt")!], handbook, new Dictionary<string, string>()));
     }
 
     [Fact]
     public void A_list_that_cannot_be_is_named_at_its_field()
     {
-        Article article = new() { Id = "x", Name = "x", Layouts = ["ostrel-ot50", "nowhere"], Covers = new Dictionary<string, int> { ["ghost"] = 0 }, Price = -1, Misfit = 2, Serials = new(9, 3) };
-        var errors = (Supplier with { Days = -1, Misfit = 1.5, Articles = [article, article with { Price = 1 }] }).Check(TestShop.Shop.FindLayout, TestShop.Shop.Words, TestShop.Shop.Handbook).Select(e => e.Pointer).ToHashSet();
-        foreach (var pointer in new[] { "/days", "/misfit", "/articles", "/articles/0/price", "/articles/0/covers", "/articles/0/misfit", "/articles/0/serials", "/articles/0/layouts" })
+        Article article = new()
+        {
+            Id = "x",
+            Name = "x",
+            Layouts = ["ostrel-ot50", "nowhere"],
+            Covers = new Dictionary<string, int> { ["ghost"] = 0 },
+            Price = -1,
+            Misfit = 2,
+            Serials = new(9, 3),
+        };
+        var errors = (Supplier with { Days = -1, Misfit = 1.5, Articles = [article, article with { Price = 1 }] })
+            .Check(TestShop.Shop.FindLayout, TestShop.Shop.Words, TestShop.Shop.Handbook)
+            .Select(e => e.Pointer)
+            .ToHashSet();
+        foreach (
+            var pointer in new[]
+            {
+                "/days",
+                "/misfit",
+                "/articles",
+                "/articles/0/price",
+                "/articles/0/covers",
+                "/articles/0/misfit",
+                "/articles/0/serials",
+                "/articles/0/layouts",
+            }
+        )
         {
             Assert.Contains(pointer, errors);
         }

@@ -9,10 +9,16 @@ public class TakeAlongTests
 {
     private static readonly ShopTerms Terms = new();
 
-    private static TakeAlong Advice(string layoutId, Func<PartItem, int>? inVan, params (string Finding, string Outcome)[] told)
+    private static TakeAlong Advice(
+        string layoutId,
+        Func<PartItem, int>? inVan,
+        params (string Finding, string Outcome)[] told
+    )
     {
         var machine = TestShop.Machine(layoutId);
-        var (belief, _) = machine.Diagnostician.Believe(new(told.ToDictionary(t => t.Finding, t => t.Outcome), [], 1, ComplaintsTold: true));
+        var (belief, _) = machine.Diagnostician.Believe(
+            new(told.ToDictionary(t => t.Finding, t => t.Outcome), [], 1, ComplaintsTold: true)
+        );
         return TakeAlong.Of(belief, machine.Layout, Terms, 0.1, inVan ?? (_ => 0), _ => 0);
     }
 
@@ -26,18 +32,43 @@ public class TakeAlongTests
     public void No_other_set_is_cheaper(string layoutId, string complaint)
     {
         var machine = TestShop.Machine(layoutId);
-        var (belief, _) = machine.Diagnostician.Believe(new(new Dictionary<string, string> { [complaint] = "yes" }, [], 1, ComplaintsTold: true));
+        var (belief, _) = machine.Diagnostician.Believe(
+            new(new Dictionary<string, string> { [complaint] = "yes" }, [], 1, ComplaintsTold: true)
+        );
         var advice = TakeAlong.Of(belief, machine.Layout, Terms, 0.1, _ => 0, Misfit);
         // Worked out anew, hypothesis by hypothesis and set by set.
         var trip = Terms.TripMinutes * Terms.RatePerHour / 60 + Terms.TripCharge;
         var model = belief.Model;
-        var needs = Enumerable.Range(0, belief.Weight.Length).Select(h => model.Sets[model.SetOf[h]].Where(f => model.Faults[f].Action == "replace")
-            .SelectMany(f => machine.Layout.PartsOfKind(model.Faults[f].Kinds)).Where(p => p.Wears && p.Price > 0).Select(p => PartItem.Of(machine.Layout, p.Id)).ToHashSet()).ToList();
+        var needs = Enumerable
+            .Range(0, belief.Weight.Length)
+            .Select(h =>
+                model
+                    .Sets[model.SetOf[h]]
+                    .Where(f => model.Faults[f].Action == "replace")
+                    .SelectMany(f => machine.Layout.PartsOfKind(model.Faults[f].Kinds))
+                    .Where(p => p.Wears && p.Price > 0)
+                    .Select(p => PartItem.Of(machine.Layout, p.Id))
+                    .ToHashSet()
+            )
+            .ToList();
         var weight = belief.Weight.ToArray();
         var first = advice.Items.Take(9).ToList();
         var items = PartItem.All(machine.Layout).ToDictionary(i => i.Id);
-        double Cost(HashSet<string> set) => needs.Select((n, h) => trip * weight[h] * (n.IsSubsetOf(set) ? 1 - n.Aggregate(1.0, (p, id) => p * (1 - Misfit(items[id]))) : 1)).Sum()
-            + advice.Items.Where(i => set.Contains(i.Item.Id)).Sum(i => (1 - needs.Select((n, h) => n.Contains(i.Item.Id) ? weight[h] : 0).Sum()) * (2.5 * Terms.RatePerHour / 60 + 0.1 * i.Item.Part.Price * i.Count));
+        double Cost(HashSet<string> set) =>
+            needs
+                .Select(
+                    (n, h) =>
+                        trip
+                        * weight[h]
+                        * (n.IsSubsetOf(set) ? 1 - n.Aggregate(1.0, (p, id) => p * (1 - Misfit(items[id]))) : 1)
+                )
+                .Sum()
+            + advice
+                .Items.Where(i => set.Contains(i.Item.Id))
+                .Sum(i =>
+                    (1 - needs.Select((n, h) => n.Contains(i.Item.Id) ? weight[h] : 0).Sum())
+                    * (2.5 * Terms.RatePerHour / 60 + 0.1 * i.Item.Part.Price * i.Count)
+                );
         var mine = Cost([.. advice.Items.Where(i => i.Take).Select(i => i.Item.Id)]);
         Assert.Equal(mine, advice.Cost, 6);
         Assert.Equal(trip * needs.Select((n, h) => n.Count > 0 ? weight[h] : 0).Sum(), advice.WithNothing.Cost, 6);
@@ -45,7 +76,9 @@ public class TakeAlongTests
         {
             Assert.True(Cost([.. first.Where((_, i) => (mask >> i & 1) == 1).Select(i => i.Item.Id)]) >= mine - 1e-9);
         }
-        Assert.True(advice.OneVisit >= advice.WithNothing.OneVisit && advice.OneVisit <= advice.WithAll.OneVisit + 1e-12);
+        Assert.True(
+            advice.OneVisit >= advice.WithNothing.OneVisit && advice.OneVisit <= advice.WithAll.OneVisit + 1e-12
+        );
     }
 
     [Fact]

@@ -4,7 +4,8 @@ using Idrum.Core.Money;
 
 namespace Idrum.Core.Tests.Teardown;
 
-/// <summary>The same problems put to a general solver, written from the words of the format: it shares no code with the planner.</summary>
+/// <summary>The same problems put to a general solver, written from the words of the format: it shares no code with the
+/// planner.</summary>
 public static class CpSatOracle
 {
     /// <param name="Optimal">Whether the solver proved it.</param>
@@ -12,7 +13,8 @@ public static class CpSatOracle
     /// <param name="Milliseconds">How long it took.</param>
     public sealed record Answer(bool Optimal, double Value, double Milliseconds);
 
-    /// <summary>Least minutes (in hundredths) of a set of operations that frees the parts and can be done in some order.</summary>
+    /// <summary>Least minutes (in hundredths) of a set of operations that frees the parts and can be done in some
+    /// order.</summary>
     public static Answer Set(Layout layout, IReadOnlyList<string> targets, double seconds)
     {
         var model = new CpModel();
@@ -36,17 +38,30 @@ public static class CpSatOracle
         }
         foreach (var target in targets)
         {
-            model.AddBoolOr(ops.Where(o => o.Frees.Contains(target) || o.TakesOff.Contains(target)).Select(o => (ILiteral)taken[place[o.Id]]));
+            model.AddBoolOr(
+                ops.Where(o => o.Frees.Contains(target) || o.TakesOff.Contains(target))
+                    .Select(o => (ILiteral)taken[place[o.Id]])
+            );
         }
-        model.Minimize(LinearExpr.WeightedSum(taken, ops.Select(o => (long)Math.Round(100 * (o.Minutes.Typical + o.Steps.Sum(s => s.Minutes.Typical))))));
+        model.Minimize(
+            LinearExpr.WeightedSum(
+                taken,
+                ops.Select(o => (long)Math.Round(100 * (o.Minutes.Typical + o.Steps.Sum(s => s.Minutes.Typical))))
+            )
+        );
         return Solve(model, seconds);
     }
 
-    /// <summary>Fewest tool changes of an order of steps: a step by bare hand leaves the tools where they are.</summary>
+    /// <summary>Fewest tool changes of an order of steps: a step by bare hand leaves the tools where they
+    /// are.</summary>
     /// <param name="tools">Tools of each step.</param>
     /// <param name="before">For each step groups of steps of which one each comes before it.</param>
     /// <param name="seconds">Time limit.</param>
-    public static Answer Order(IReadOnlyList<IReadOnlyCollection<string>> tools, IReadOnlyList<IReadOnlyList<IReadOnlyList<int>>> before, double seconds)
+    public static Answer Order(
+        IReadOnlyList<IReadOnlyCollection<string>> tools,
+        IReadOnlyList<IReadOnlyList<IReadOnlyList<int>>> before,
+        double seconds
+    )
     {
         var model = new CpModel();
         var n = tools.Count;
@@ -99,9 +114,19 @@ public static class CpSatOracle
 
     private static Answer Solve(CpModel model, double seconds)
     {
-        var solver = new CpSolver { StringParameters = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"max_time_in_seconds:{seconds},num_workers:2,random_seed:1") };
+        var solver = new CpSolver
+        {
+            StringParameters = string.Create(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"max_time_in_seconds:{seconds},num_workers:2,random_seed:1"
+            ),
+        };
         var clock = System.Diagnostics.Stopwatch.StartNew();
         var status = solver.Solve(model);
-        return new(status == CpSolverStatus.Optimal, status is CpSolverStatus.Optimal or CpSolverStatus.Feasible ? solver.ObjectiveValue : double.NaN, clock.Elapsed.TotalMilliseconds);
+        return new(
+            status == CpSolverStatus.Optimal,
+            status is CpSolverStatus.Optimal or CpSolverStatus.Feasible ? solver.ObjectiveValue : double.NaN,
+            clock.Elapsed.TotalMilliseconds
+        );
     }
 }

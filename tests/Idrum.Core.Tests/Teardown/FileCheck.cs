@@ -4,7 +4,8 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Teardown;
 
-/// <summary>Puts layouts made up at random to the checker of files and to the planner, and both to the words of the format.</summary>
+/// <summary>Puts layouts made up at random to the checker of files and to the planner, and both to the words of the
+/// format.</summary>
 internal sealed class FileCheck(Layout like, Vocabulary words)
 {
     private static readonly Dictionary<string, string> None = [];
@@ -15,13 +16,16 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
     internal int Absences { get; private set; }
     internal int LeftOut { get; private set; }
 
-    /// <summary>One file: whether it is rightly taken or refused, and every plan on every machine of it, with each planned step once absent and
+    /// <summary>One file: whether it is rightly taken or refused, and every plan on every machine of it, with each
+    /// planned step once absent and
     /// each thing that prudence wants once left out.</summary>
     /// <returns>What is wrong, or null.</returns>
     internal string? Check(int seed)
     {
         var file = RandomFile.Make(new Random(seed), like);
-        var wrong = RandomFile.Machines.Select(m => new FormatJudge(file, m, None, []).Unsound()).FirstOrDefault(w => w is not null);
+        var wrong = RandomFile
+            .Machines.Select(m => new FormatJudge(file, m, None, []).Unsound())
+            .FirstOrDefault(w => w is not null);
         var errors = TeardownRules.Check(file, words);
         if (errors.Count > 0 != wrong is not null)
         {
@@ -50,7 +54,10 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
                 {
                     return $"{Said(facts)} without {operation.Id}: {lacking}";
                 }
-                if (plan.Removal.Any(o => o.First.Any(g => g.Contains(operation.Id))) && !plan.Removal.Any(o => o.Needs.Any(g => g.Contains(operation.Id))))
+                if (
+                    plan.Removal.Any(o => o.First.Any(g => g.Contains(operation.Id)))
+                    && !plan.Removal.Any(o => o.Needs.Any(g => g.Contains(operation.Id)))
+                )
                 {
                     // Left out at the machine and the rest done: it still goes back.
                     LeftOut++;
@@ -65,22 +72,47 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
         return null;
     }
 
-    private static string Said(Dictionary<string, string> facts) => string.Join(' ', facts.Select(f => $"{f.Key}={f.Value}"));
+    private static string Said(Dictionary<string, string> facts) =>
+        string.Join(' ', facts.Select(f => $"{f.Key}={f.Value}"));
 
     /// <summary>What is wrong with a plan by the words of the format, or null.</summary>
     private string? Fault(Layout file, Dictionary<string, string> facts, TeardownPlan? plan, TeardownRequest request)
     {
         Plans++;
         var judge = new FormatJudge(file, facts, None, request.Absent);
-        bool First(Operation o, IReadOnlySet<string> done) => o.First.All(g => g.Any(m => request.LeftOut.Contains(m) || request.Absent.Contains(m)) || !g.Any(judge.IsHere) || g.Any(m => judge.IsHere(m) && done.Contains(m)));
-        int Cost(IEnumerable<string> set) => set.Sum(id => (int)Math.Round(100 * (file.FindOperation(id)!.Minutes.Typical + judge.StepsOf(id).Sum(s => s.Minutes.Typical))));
-        bool Free(IReadOnlySet<string> set) => file.Operations.Where(o => judge.Holds(o.When)).Any(o => o.Frees.Contains("p") && (judge.IsHere(o.Id) ? set.Contains(o.Id) : o.Needs.All(g => judge.Served(g, set))));
-        // The cheapest that frees the part and holds what its steps want out; with one option of a way, where that can be.
+        bool First(Operation o, IReadOnlySet<string> done) =>
+            o.First.All(g =>
+                g.Any(m => request.LeftOut.Contains(m) || request.Absent.Contains(m))
+                || !g.Any(judge.IsHere)
+                || g.Any(m => judge.IsHere(m) && done.Contains(m))
+            );
+        int Cost(IEnumerable<string> set) =>
+            set.Sum(id =>
+                (int)
+                    Math.Round(
+                        100 * (file.FindOperation(id)!.Minutes.Typical + judge.StepsOf(id).Sum(s => s.Minutes.Typical))
+                    )
+            );
+        bool Free(IReadOnlySet<string> set) =>
+            file
+                .Operations.Where(o => judge.Holds(o.When))
+                .Any(o =>
+                    o.Frees.Contains("p")
+                    && (judge.IsHere(o.Id) ? set.Contains(o.Id) : o.Needs.All(g => judge.Served(g, set)))
+                );
+        // The cheapest that frees the part and holds what its steps want out; with one option of a way, where that can
+        // be.
         var found = new Dictionary<string, HashSet<string>> { [""] = [] };
-        var open = new Queue<HashSet<string>>([[]]);
+        var open = new Queue<HashSet<string>>([
+            [],
+        ]);
         while (open.TryDequeue(out var set))
         {
-            foreach (var o in judge.Here.Where(o => !set.Contains(o.Id) && judge.MayComeOut(o.Id, set, false) && First(o, set)))
+            foreach (
+                var o in judge.Here.Where(o =>
+                    !set.Contains(o.Id) && judge.MayComeOut(o.Id, set, false) && First(o, set)
+                )
+            )
             {
                 HashSet<string> more = [.. set, o.Id];
                 if (found.TryAdd(string.Join(' ', more.Order(StringComparer.Ordinal)), more))
@@ -94,7 +126,8 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
         {
             return plan is null ? null : "planned although it cannot be reached";
         }
-        // What an absence makes possible that the file alone does not need not go back: then another set is taken, or it is said that none does.
+        // What an absence makes possible that the file alone does not need not go back: then another set is taken, or
+        // it is said that none does.
         if (request.Absent.Count > 0)
         {
             freeing = [.. freeing.Where(s => judge.HasWayBack(s))];

@@ -9,30 +9,76 @@ public class HardPlanTests
 {
     private static readonly Dictionary<string, string> None = [];
 
-    private static Operation Step(string id, IReadOnlyList<IReadOnlyList<string>> needs, IReadOnlyList<ToolUse>? tools = null, int minutes = 1, string? frees = null) => new()
-    {
-        Id = id,
-        Name = id,
-        Do = id,
-        Needs = needs,
-        Tools = tools ?? [],
-        Frees = frees is null ? [] : [frees],
-        Minutes = new(0, minutes, 20),
-        Refit = [new() { Id = "s", Do = id, Minutes = new(0, 1, 2), Tools = tools ?? [] }],
-    };
+    private static Operation Step(
+        string id,
+        IReadOnlyList<IReadOnlyList<string>> needs,
+        IReadOnlyList<ToolUse>? tools = null,
+        int minutes = 1,
+        string? frees = null
+    ) =>
+        new()
+        {
+            Id = id,
+            Name = id,
+            Do = id,
+            Needs = needs,
+            Tools = tools ?? [],
+            Frees = frees is null ? [] : [frees],
+            Minutes = new(0, minutes, 20),
+            Refit =
+            [
+                new()
+                {
+                    Id = "s",
+                    Do = id,
+                    Minutes = new(0, 1, 2),
+                    Tools = tools ?? [],
+                },
+            ],
+        };
 
-    private static Layout Of(IReadOnlyList<Operation> operations) => TestShop.Shop.Layouts[0] with
-    {
-        Operations = operations,
-        Ways = [],
-        Facts = [],
-        Schools = [],
-        NotMirrored = [],
-        Parts = [.. operations.SelectMany(o => o.Frees).Distinct().Select(p => new Part { Id = p, Kind = "belt", Name = p, Wears = true })],
-    };
+    private static Layout Of(IReadOnlyList<Operation> operations) =>
+        TestShop.Shop.Layouts[0] with
+        {
+            Operations = operations,
+            Ways = [],
+            Facts = [],
+            Schools = [],
+            NotMirrored = [],
+            Parts =
+            [
+                .. operations
+                    .SelectMany(o => o.Frees)
+                    .Distinct()
+                    .Select(p => new Part
+                    {
+                        Id = p,
+                        Kind = "belt",
+                        Name = p,
+                        Wears = true,
+                    }),
+            ],
+        };
 
-    private static Layout Pairs(int levels) => Of([.. Enumerable.Range(0, levels).SelectMany(l => new[] { "a", "b" }.Select(s =>
-        Step(s + l, l == 0 ? [] : [[$"a{l - 1}", $"b{l - 1}"]], frees: $"p{s}{l}")))]);
+    private static Layout Pairs(int levels) =>
+        Of([
+            .. Enumerable
+                .Range(0, levels)
+                .SelectMany(l =>
+                    new[] { "a", "b" }.Select(s =>
+                        Step(
+                            s + l,
+                            l == 0
+                                ? []
+                                :
+                                [
+                                    [$"a{l - 1}", $"b{l - 1}"],
+                                ],
+                            frees: $"p{s}{l}"
+                        )
+                    )
+                ),
+        ]);
 
     [Theory]
     [InlineData(20)]
@@ -43,7 +89,9 @@ public class HardPlanTests
         var layout = Pairs(levels);
         var clock = Stopwatch.StartNew();
         Assert.Empty(TeardownRules.Check(layout, TestShop.Shop.Words, TimeProvider.System));
-        var plan = new TeardownPlanner(layout, TimeProvider.System).Plan(new([.. layout.Parts.Select(p => p.Id)], [], None))!;
+        var plan = new TeardownPlanner(layout, TimeProvider.System).Plan(
+            new([.. layout.Parts.Select(p => p.Id)], [], None)
+        )!;
         Assert.Equal(2 * levels, plan.Removal.Count);
         Assert.Equal(2 * levels, plan.Refit.Count);
         Assert.True(clock.Elapsed < TimeSpan.FromSeconds(5), clock.Elapsed.ToString());
@@ -56,11 +104,35 @@ public class HardPlanTests
         {
             var random = new Random(seed);
             string[] tools = [.. Enumerable.Range(0, 12).Select(t => "t" + t)];
-            var layout = Of([.. Enumerable.Range(0, 256).Select(i => Step("o" + i,
-                [.. Enumerable.Range(0, i == 0 ? 0 : random.Next(3)).Select(_ => (IReadOnlyList<string>)[.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => "o" + random.Next(i)).Distinct()])],
-                [.. tools.Where(_ => random.Next(8) == 0).Take(3).Select(t => new ToolUse([t]))], random.Next(1, 9), "p" + i))]);
+            var layout = Of([
+                .. Enumerable
+                    .Range(0, 256)
+                    .Select(i =>
+                        Step(
+                            "o" + i,
+                            [
+                                .. Enumerable
+                                    .Range(0, i == 0 ? 0 : random.Next(3))
+                                    .Select(_ =>
+                                        (IReadOnlyList<string>)
+                                            [
+                                                .. Enumerable
+                                                    .Range(0, random.Next(1, 4))
+                                                    .Select(_ => "o" + random.Next(i))
+                                                    .Distinct(),
+                                            ]
+                                    ),
+                            ],
+                            [.. tools.Where(_ => random.Next(8) == 0).Take(3).Select(t => new ToolUse([t]))],
+                            random.Next(1, 9),
+                            "p" + i
+                        )
+                    ),
+            ]);
             var clock = Stopwatch.StartNew();
-            var plan = new TeardownPlanner(layout, TimeProvider.System).Plan(new([.. layout.Parts.Select(p => p.Id)], [], None))!;
+            var plan = new TeardownPlanner(layout, TimeProvider.System).Plan(
+                new([.. layout.Parts.Select(p => p.Id)], [], None)
+            )!;
             Assert.Equal(256, plan.Removal.Count);
             Assert.True(plan.WayBack && plan.Refit.Count == 256);
             Assert.True(clock.Elapsed < TimeSpan.FromSeconds(4), $"seed {seed}: {clock.Elapsed}");
@@ -79,15 +151,27 @@ public class HardPlanTests
         var random = new Random(1);
         for (var round = 0; round < 20; round++)
         {
-            var pairs = Enumerable.Range(0, 17).Select(_ => (A: random.Next(10), B: random.Next(9))).Select(p => new[] { p.A, (p.A + 1 + p.B) % 10 }).ToArray();
-            var layout = Of([.. pairs.Select((p, i) => Step("o" + i, [], [new(["t" + p[0]]), new(["t" + p[1]])], frees: "p" + i))]);
-            var plan = new TeardownPlanner(layout, TimeProvider.System).Plan(new([.. layout.Parts.Select(p => p.Id)], [], None))!;
-            Assert.True(plan.Proof.Order.Optimal, $"round {round}: {plan.ToolChanges} changes, bound {plan.Proof.Order.Bound}");
+            var pairs = Enumerable
+                .Range(0, 17)
+                .Select(_ => (A: random.Next(10), B: random.Next(9)))
+                .Select(p => new[] { p.A, (p.A + 1 + p.B) % 10 })
+                .ToArray();
+            var layout = Of([
+                .. pairs.Select((p, i) => Step("o" + i, [], [new(["t" + p[0]]), new(["t" + p[1]])], frees: "p" + i)),
+            ]);
+            var plan = new TeardownPlanner(layout, TimeProvider.System).Plan(
+                new([.. layout.Parts.Select(p => p.Id)], [], None)
+            )!;
+            Assert.True(
+                plan.Proof.Order.Optimal,
+                $"round {round}: {plan.ToolChanges} changes, bound {plan.Proof.Order.Bound}"
+            );
             Assert.Equal(Fewest([.. pairs.Select(p => (1 << p[0]) | (1 << p[1])).Distinct()]), plan.ToolChanges);
         }
     }
 
-    /// <summary>Fewest changes over all orders of different hands, by dynamic programming over which were had and which is held.</summary>
+    /// <summary>Fewest changes over all orders of different hands, by dynamic programming over which were had and which
+    /// is held.</summary>
     private static int Fewest(int[] hands)
     {
         var n = hands.Length;
@@ -102,7 +186,13 @@ public class HardPlanTests
                     continue;
                 }
                 var before = set & ~(1 << last);
-                best[set, last] = before == 0 ? 2 : Enumerable.Range(0, n).Where(k => (before >> k & 1) == 1).Min(k => best[before, k] + int.PopCount(hands[last] & ~hands[k]));
+                best[set, last] =
+                    before == 0
+                        ? 2
+                        : Enumerable
+                            .Range(0, n)
+                            .Where(k => (before >> k & 1) == 1)
+                            .Min(k => best[before, k] + int.PopCount(hands[last] & ~hands[k]));
             }
         }
         return Enumerable.Range(0, n).Min(last => best[(1 << n) - 1, last]);
@@ -112,9 +202,24 @@ public class HardPlanTests
     public void What_a_step_leaves_of_more_than_two_hundred_tool_choices_is_claimed_as_a_bound_only()
     {
         // Eight uses of two tools each: 256 ways; nine are 512 and too many to look at.
-        Layout With(int uses) => Of([Step("first", [], [new(["t0"])], frees: "p"), Step("many", [["first"]], [.. Enumerable.Range(0, uses).Select(u => new ToolUse([$"a{u}", $"b{u}"]))], frees: "q")]);
-        Assert.True(new TeardownPlanner(With(8)).Plan(new(["q"], [], None))!.Proof.Order is { Optimal: true, Bound: 9 });
-        var many = new TeardownPlanner(With(9)).Plan(new(["q"], [], None) { Hand = [.. Enumerable.Range(0, 9).Select(u => $"b{u}")] })!;
+        Layout With(int uses) =>
+            Of([
+                Step("first", [], [new(["t0"])], frees: "p"),
+                Step(
+                    "many",
+                    [
+                        ["first"],
+                    ],
+                    [.. Enumerable.Range(0, uses).Select(u => new ToolUse([$"a{u}", $"b{u}"]))],
+                    frees: "q"
+                ),
+            ]);
+        Assert.True(
+            new TeardownPlanner(With(8)).Plan(new(["q"], [], None))!.Proof.Order is { Optimal: true, Bound: 9 }
+        );
+        var many = new TeardownPlanner(With(9)).Plan(
+            new(["q"], [], None) { Hand = [.. Enumerable.Range(0, 9).Select(u => $"b{u}")] }
+        )!;
         Assert.False(many.Proof.Order.Optimal);
         Assert.True(many.Proof.Order.Bound < many.ToolChanges);
     }

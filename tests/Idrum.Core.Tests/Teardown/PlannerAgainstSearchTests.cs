@@ -6,7 +6,8 @@ using Idrum.Core.Teardown;
 namespace Idrum.Core.Tests.Teardown;
 
 /// <summary>The planner against an exhaustive search that shares no code with it: every set of operations that can be
-/// reached at all is walked once from the whole machine, and for every target and every pair the cheapest is kept.</summary>
+/// reached at all is walked once from the whole machine, and for every target and every pair the cheapest is
+/// kept.</summary>
 public class PlannerAgainstSearchTests
 {
     [Theory]
@@ -61,11 +62,18 @@ public class PlannerAgainstSearchTests
         for (var round = 0; round < 40; round++)
         {
             var done = RandomPrefix(layout, random);
-            var target = layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))).OrderBy(_ => random.Next()).First().Id;
+            var target = layout
+                .Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id)))
+                .OrderBy(_ => random.Next())
+                .First()
+                .Id;
             var plan = planner.Plan(new([target], done, new Dictionary<string, string>()))!;
             Assert.Equal(ExhaustiveFrom(layout, done, target), (long)Math.Round(plan.Minutes * 100));
             Assert.DoesNotContain(plan.Removal, o => done.Contains(o.Id));
-            Assert.Equal(done.Concat(plan.Removal.Select(o => o.Id)).Sum(id => layout.FindOperation(id)!.Steps.Count), plan.Refit.Count);
+            Assert.Equal(
+                done.Concat(plan.Removal.Select(o => o.Id)).Sum(id => layout.FindOperation(id)!.Steps.Count),
+                plan.Refit.Count
+            );
         }
     }
 
@@ -73,10 +81,13 @@ public class PlannerAgainstSearchTests
     private static IEnumerable<IReadOnlyList<string>> Before(Operation o) => o.Needs.Concat(o.First);
 
     /// <summary>What joins the plan with it: beside that, what a step of its way back wants to be out still.</summary>
-    private static IEnumerable<IReadOnlyList<string>> Needs(Operation o) => Before(o).Concat(o.Steps.SelectMany(s => s.StillOut).Select(id => (IReadOnlyList<string>)[id]));
+    private static IEnumerable<IReadOnlyList<string>> Needs(Operation o) =>
+        Before(o).Concat(o.Steps.SelectMany(s => s.StillOut).Select(id => (IReadOnlyList<string>)[id]));
 
     private static List<HashSet<string>> Choices(IReadOnlyList<ToolUse> uses) =>
-        uses.Aggregate(new List<HashSet<string>> { new() }, (sets, use) => [.. sets.SelectMany(set => use.Any.Select(t => new HashSet<string>(set) { t }))]);
+        uses.Aggregate(new List<HashSet<string>> { new() }, (sets, use) =>
+            [.. sets.SelectMany(set => use.Any.Select(t => new HashSet<string>(set) { t }))]
+        );
 
     private static bool Frees(Operation o, string part) => o.Frees.Contains(part) || o.TakesOff.Contains(part);
 
@@ -85,21 +96,31 @@ public class PlannerAgainstSearchTests
         var done = new HashSet<string>();
         foreach (var o in order)
         {
-            Assert.All(Before(layout.FindOperation(o.Id)!), g => Assert.Contains(g, m => done.Contains(m) || WayBackTests.Passed(layout, m, done)));
+            Assert.All(Before(layout.FindOperation(o.Id)!), g =>
+                Assert.Contains(g, m => done.Contains(m) || WayBackTests.Passed(layout, m, done))
+            );
             done.Add(o.Id);
         }
         Assert.All(targets, t => Assert.Contains(order, o => Frees(o, t)));
     }
 
-    /// <summary>Walks every reachable set of operations, breadth first, and keeps for every pair of targets the least cost.</summary>
+    /// <summary>Walks every reachable set of operations, breadth first, and keeps for every pair of targets the least
+    /// cost.</summary>
     private static long[,] Exhaustive(Layout layout, List<string> targets, out int visited)
     {
         var ops = layout.Operations;
         var place = ops.Select((o, i) => (o.Id, i)).ToDictionary(p => p.Id, p => p.i);
-        // What is not on this machine is a step of no minutes that comes as soon as it may: it stands behind the others.
+        // What is not on this machine is a step of no minutes that comes as soon as it may: it stands behind the
+        // others.
         var all = ops.Concat(layout.Passed).ToList();
         place = all.Select((o, i) => (o.Id, i)).ToDictionary(p => p.Id, p => p.i);
-        var needs = all.Select((o, i) => (i < ops.Count ? Needs(o) : o.Needs).Select(g => g.Aggregate(0L, (m, id) => m | 1L << place[id])).ToArray()).ToArray();
+        var needs = all.Select(
+                (o, i) =>
+                    (i < ops.Count ? Needs(o) : o.Needs)
+                        .Select(g => g.Aggregate(0L, (m, id) => m | 1L << place[id]))
+                        .ToArray()
+            )
+            .ToArray();
         long Come(long set)
         {
             for (var i = ops.Count; i < all.Count; i++)
@@ -111,8 +132,11 @@ public class PlannerAgainstSearchTests
             }
             return set;
         }
-        var frees = targets.Select(t => ops.Select((o, i) => Frees(o, t) ? 1L << i : 0).Aggregate(0L, (m, x) => m | x)).ToArray();
-        var cost = ops.Select(o => (long)Math.Round(100 * (o.Minutes.Typical + o.Steps.Sum(s => s.Minutes.Typical)))).ToArray();
+        var frees = targets
+            .Select(t => ops.Select((o, i) => Frees(o, t) ? 1L << i : 0).Aggregate(0L, (m, x) => m | x))
+            .ToArray();
+        var cost = ops.Select(o => (long)Math.Round(100 * (o.Minutes.Typical + o.Steps.Sum(s => s.Minutes.Typical))))
+            .ToArray();
         var best = new long[targets.Count, targets.Count];
         for (var a = 0; a < targets.Count; a++)
         {
@@ -170,9 +194,17 @@ public class PlannerAgainstSearchTests
             {
                 return sum;
             }
-            foreach (var o in layout.Operations.Where(o => !state.Contains(o.Id) && Needs(o).All(g => g.Any(m => state.Contains(m) || WayBackTests.Passed(layout, m, state)))))
+            foreach (
+                var o in layout.Operations.Where(o =>
+                    !state.Contains(o.Id)
+                    && Needs(o).All(g => g.Any(m => state.Contains(m) || WayBackTests.Passed(layout, m, state)))
+                )
+            )
             {
-                queue.Enqueue([.. state, o.Id], sum + (long)Math.Round(100 * (o.Minutes.Typical + o.Steps.Sum(s => s.Minutes.Typical))));
+                queue.Enqueue(
+                    [.. state, o.Id],
+                    sum + (long)Math.Round(100 * (o.Minutes.Typical + o.Steps.Sum(s => s.Minutes.Typical)))
+                );
             }
         }
         return -1;
@@ -183,13 +215,26 @@ public class PlannerAgainstSearchTests
         var done = new List<string>();
         for (var n = random.Next(0, 9); n > 0; n--)
         {
-            var open = layout.Operations.Where(o => !done.Contains(o.Id) && Before(o).All(g => g.Any(m => done.Contains(m) || WayBackTests.Passed(layout, m, done)))).ToList();
+            var open = layout
+                .Operations.Where(o =>
+                    !done.Contains(o.Id)
+                    && Before(o).All(g => g.Any(m => done.Contains(m) || WayBackTests.Passed(layout, m, done)))
+                )
+                .ToList();
             done.Add(open[random.Next(open.Count)].Id);
         }
         return done;
     }
 
-    private static int FewestChanges(Layout layout, List<Operation> rest, HashSet<string> placed, HashSet<string> hand, int sofar, int best, ref int budget)
+    private static int FewestChanges(
+        Layout layout,
+        List<Operation> rest,
+        HashSet<string> placed,
+        HashSet<string> hand,
+        int sofar,
+        int best,
+        ref int budget
+    )
     {
         if (rest.Count == 0 || sofar >= best || --budget < 0)
         {
@@ -201,7 +246,15 @@ public class PlannerAgainstSearchTests
             {
                 foreach (var tools in Choices(o.Tools))
                 {
-                    best = FewestChanges(layout, [.. rest.Where(x => x != o)], [.. placed, o.Id], tools.Count > 0 ? tools : hand, sofar + tools.Count(t => !hand.Contains(t)), best, ref budget);
+                    best = FewestChanges(
+                        layout,
+                        [.. rest.Where(x => x != o)],
+                        [.. placed, o.Id],
+                        tools.Count > 0 ? tools : hand,
+                        sofar + tools.Count(t => !hand.Contains(t)),
+                        best,
+                        ref budget
+                    );
                 }
             }
         }

@@ -1,6 +1,7 @@
 namespace Idrum.Core.Tests.Teardown;
 
-/// <summary>Files made up at random against a checker written from the words of the format; <c>./idrum bench layouts</c> runs more of them.</summary>
+/// <summary>Files made up at random against a checker written from the words of the format; <c>./idrum bench
+/// layouts</c> runs more of them.</summary>
 public class RandomFileTests
 {
     [Fact]
@@ -12,6 +13,9 @@ public class RandomFileTests
             var wrong = check.Check(seed);
             Assert.True(wrong is null, $"seed {seed}: {wrong}");
         }
-        Assert.True(check is { Sound: > 100, Refused: > 100, Absences: > 400, LeftOut: > 10 }, $"{check.Sound} sound, {check.Refused} refused, {check.Plans} plans, {check.Absences} absences, {check.LeftOut} left out");
+        Assert.True(
+            check is { Sound: > 100, Refused: > 100, Absences: > 400, LeftOut: > 10 },
+            $"{check.Sound} sound, {check.Refused} refused, {check.Plans} plans, {check.Absences} absences, {check.LeftOut} left out"
+        );
     }
 }

@@ -16,7 +16,9 @@ public class ReachTests
         for (var n = 0; n < 25; n++)
         {
             string[] targets = [.. random.GetItems(parts, random.Next(1, 4)).Distinct()];
-            var ways = planner.Graph.Layout.Ways.Where(_ => random.Next(2) == 0).ToDictionary(w => w.Id, w => w.Options[random.Next(w.Options.Count)]);
+            var ways = planner
+                .Graph.Layout.Ways.Where(_ => random.Next(2) == 0)
+                .ToDictionary(w => w.Id, w => w.Options[random.Next(w.Options.Count)]);
             Assert.Equal(planner.Plan(new(targets, [], ways)) is not null, planner.CanReach(targets, ways));
         }
     }
@@ -28,7 +30,9 @@ public class ReachTests
         for (var seed = 0; seed < 300; seed++)
         {
             var random = new Random(seed);
-            var layout = RandomFile.Make(random, TestShop.Shop.Layouts[0]).For(new Dictionary<string, string>(), new Dictionary<string, string>());
+            var layout = RandomFile
+                .Make(random, TestShop.Shop.Layouts[0])
+                .For(new Dictionary<string, string>(), new Dictionary<string, string>());
             var planner = new TeardownPlanner(layout);
             // A way that is chosen keeps the others shut: of random files some parts cannot be reached then.
             foreach (var part in layout.Parts)

@@ -1,6 +1,7 @@
 namespace Idrum.Core.Tests.Teardown;
 
-/// <summary>Before → after, on the way back, as a repairer must do it, written from the trade and not from the files. Names are operations or
+/// <summary>Before → after, on the way back, as a repairer must do it, written from the trade and not from the files.
+/// Names are operations or
 /// steps of them (operation/step); a line holds where both came out.</summary>
 internal static class WayBackStories
 {
@@ -222,103 +223,133 @@ internal static class WayBackStories
             bumper-out > top-lift
             top-lift > pull-out
             """,
-        ["marlune-ml45"] = Bulkhead + "\n" + """
-            door-plug > skin-off/home
-            skin-off/home > skin-inside
-            skin-off/home > skin-lip
-            skin-inside > top-up
-            drum-hook > top-up
-            earth-clip > top-up
-            top-up > deck-screws
-            deck-screws > screen-out
-            top-up > pull-out
-            rear-plate-off > pull-out
-            """,
-        ["marlune-ml49"] = Bulkhead + "\n" + """
-            door-plug > skin-tilt
-            skin-off > skin-tilt
-            skin-tilt > skin-lip
-            drum-hook > skin-off
-            skin-lip > pull-out
-            """,
-        ["ostrel-or70"] = ShaftAndSleeve + "\n" + """
-            shaft-off > diffuser-off
-            diffuser-off > drum-out
-            blower-off > blower-cover-off
-            blower-cover-off > duct-off
-            motor-out > blower-off
-            motor-out > motor-plug
-            motor-out > belt-off
-            front-off/home > front-screws
-            front-screws > top-off
-            top-off > top-screws
-            top-off > wires-down
-            wires-down > console-plugs
-            console-plugs > console-roll
-            console-roll > console-screws
-            console-screws > pull-out
-            """,
-        ["ostrel-or78"] = ShaftAndSleeve + "\n" + """
-            drum-out > cabinet-spread
-            cabinet-spread > front-off
-            blower-off > unit-out
-            unit-out > motor-plug
-            unit-out > drum-out
-            unit-out > belt-off
-            unit-out > duct-off
-            front-off/home > skin-above
-            front-off/home > skin-below
-            skin-above > console-off
-            door-plug > console-off
-            lamp-plug > console-off
-            console-off > trim-off
-            console-off > console-plugs
-            console-plugs > top-off
-            console-off > top-off
-            """,
-        ["ostrel-ot50"] = LooseIdler + "\n" + """
-            drum-out/hook > belt-off/thread
-            belt-off/lay > drum-out/seat
-            door-plug > top-up
-            drum-hook > top-up
-            roller-left-off > drum-out
-            rear-plate-off > pull-out
-            shaft-right-out > pull-out
-            blower-off > duct-cover-off
-            """,
-        ["ostrel-ot56"] = LooseIdler + "\n" + """
-            front-off > lower-screws
-            front-off > springs-off
-            springs-off > kick-off
-            lower-screws > kick-off
-            blower-off > drum-out
-            top-up > pull-out
-            """,
-        ["quenby-qc30"] = BallAndCup + "\n" + """
-            front-off > spacer-off
-            front-screws > spacer-off
-            spacer-off > top-up
-            blower-cover-off > duct-off
-            duct-off > rear-panel-off
-            """,
-        ["quenby-qc36"] = BallAndCup + "\n" + """
-            duct-off > front-off
-            earth-clip > top-up
-            """,
-        ["quenby-qd62"] = FourRollers + "\n" + """
-            heater-out > rear-panel-off
-            """,
-        ["quenby-qd68"] = FourRollers + "\n" + """
-            heater-out > upper-panel-off
-            upper-panel-off > rear-panel-off
-            upper-panel-off > cover-plate-off
-            top-screws > cover-plate-off
-            cover-plate-off > pull-out
-            motor-out > mounts-free
-            mounts-free > blower-off
-            rear-shaft-right-out > heater-loose
-            heater-loose > upper-panel-off
-            """,
+        ["marlune-ml45"] =
+            Bulkhead
+            + "\n"
+            + """
+                door-plug > skin-off/home
+                skin-off/home > skin-inside
+                skin-off/home > skin-lip
+                skin-inside > top-up
+                drum-hook > top-up
+                earth-clip > top-up
+                top-up > deck-screws
+                deck-screws > screen-out
+                top-up > pull-out
+                rear-plate-off > pull-out
+                """,
+        ["marlune-ml49"] =
+            Bulkhead
+            + "\n"
+            + """
+                door-plug > skin-tilt
+                skin-off > skin-tilt
+                skin-tilt > skin-lip
+                drum-hook > skin-off
+                skin-lip > pull-out
+                """,
+        ["ostrel-or70"] =
+            ShaftAndSleeve
+            + "\n"
+            + """
+                shaft-off > diffuser-off
+                diffuser-off > drum-out
+                blower-off > blower-cover-off
+                blower-cover-off > duct-off
+                motor-out > blower-off
+                motor-out > motor-plug
+                motor-out > belt-off
+                front-off/home > front-screws
+                front-screws > top-off
+                top-off > top-screws
+                top-off > wires-down
+                wires-down > console-plugs
+                console-plugs > console-roll
+                console-roll > console-screws
+                console-screws > pull-out
+                """,
+        ["ostrel-or78"] =
+            ShaftAndSleeve
+            + "\n"
+            + """
+                drum-out > cabinet-spread
+                cabinet-spread > front-off
+                blower-off > unit-out
+                unit-out > motor-plug
+                unit-out > drum-out
+                unit-out > belt-off
+                unit-out > duct-off
+                front-off/home > skin-above
+                front-off/home > skin-below
+                skin-above > console-off
+                door-plug > console-off
+                lamp-plug > console-off
+                console-off > trim-off
+                console-off > console-plugs
+                console-plugs > top-off
+                console-off > top-off
+                """,
+        ["ostrel-ot50"] =
+            LooseIdler
+            + "\n"
+            + """
+                drum-out/hook > belt-off/thread
+                belt-off/lay > drum-out/seat
+                door-plug > top-up
+                drum-hook > top-up
+                roller-left-off > drum-out
+                rear-plate-off > pull-out
+                shaft-right-out > pull-out
+                blower-off > duct-cover-off
+                """,
+        ["ostrel-ot56"] =
+            LooseIdler
+            + "\n"
+            + """
+                front-off > lower-screws
+                front-off > springs-off
+                springs-off > kick-off
+                lower-screws > kick-off
+                blower-off > drum-out
+                top-up > pull-out
+                """,
+        ["quenby-qc30"] =
+            BallAndCup
+            + "\n"
+            + """
+                front-off > spacer-off
+                front-screws > spacer-off
+                spacer-off > top-up
+                blower-cover-off > duct-off
+                duct-off > rear-panel-off
+                """,
+        ["quenby-qc36"] =
+            BallAndCup
+            + "\n"
+            + """
+                duct-off > front-off
+                earth-clip > top-up
+                """,
+        ["quenby-qd62"] =
+            FourRollers
+            + "\n"
+            + """
+                heater-out > rear-panel-off
+                """,
+        ["quenby-qd68"] =
+            FourRollers
+            + "\n"
+            + """
+                heater-out > upper-panel-off
+                upper-panel-off > rear-panel-off
+                upper-panel-off > cover-plate-off
+                top-screws > cover-plate-off
+                cover-plate-off > pull-out
+                motor-out > mounts-free
+                mounts-free > blower-off
+                rear-shaft-right-out > heater-loose
+                heater-loose > upper-panel-off
+                """,
     };
 
     internal static string Of(string layoutId) => Stories[layoutId];

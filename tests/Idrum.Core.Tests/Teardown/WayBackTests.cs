@@ -4,12 +4,15 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Teardown;
 
-/// <summary>Whether the way back can be done, checked from the words of the format and of the trade: nothing here asks the planner how it
+/// <summary>Whether the way back can be done, checked from the words of the format and of the trade: nothing here asks
+/// the planner how it
 /// came to its order.</summary>
 public class WayBackTests
 {
-    /// <summary>Machines of every shipped layout that between them meet each value of a varying fact or school together with each value of
-    /// every other: the machine as the file has it first, then greedily whichever covers most pairs not met yet. <c>./idrum bench layouts</c>
+    /// <summary>Machines of every shipped layout that between them meet each value of a varying fact or school together
+    /// with each value of
+    /// every other: the machine as the file has it first, then greedily whichever covers most pairs not met yet.
+    /// <c>./idrum bench layouts</c>
     /// runs every distinct machine.</summary>
     public static TheoryData<string, string> Machines
     {
@@ -18,8 +21,22 @@ public class WayBackTests
             var data = new TheoryData<string, string>();
             foreach (var layout in TestShop.Shop.Layouts)
             {
-                var choices = layout.Facts.Where(f => f.Varies && f.Id != "console-place").Select(f => (f.Id, Values: (f.Values is { Count: > 0 } met ? met : [.. TestShop.Shop.Words.FindFact(f.Id)!.Values.Select(v => v.Id)]).OrderBy(v => v != f.Value).ToArray()))
-                    .Concat(layout.Schools.Select(s => (s.Id, Values: s.Options.Select(o => o.Id).ToArray()))).ToArray();
+                var choices = layout
+                    .Facts.Where(f => f.Varies && f.Id != "console-place")
+                    .Select(f =>
+                        (
+                            f.Id,
+                            Values: (
+                                f.Values is { Count: > 0 } met
+                                    ? met
+                                    : [.. TestShop.Shop.Words.FindFact(f.Id)!.Values.Select(v => v.Id)]
+                            )
+                                .OrderBy(v => v != f.Value)
+                                .ToArray()
+                        )
+                    )
+                    .Concat(layout.Schools.Select(s => (s.Id, Values: s.Options.Select(o => o.Id).ToArray())))
+                    .ToArray();
                 foreach (var machine in Pairwise([.. choices.Select(c => c.Values.Length)]))
                 {
                     data.Add(layout.Id, string.Join(' ', choices.Select((c, i) => $"{c.Id}={c.Values[machine[i]]}")));
@@ -36,7 +53,11 @@ public class WayBackTests
         {
             for (var b = a + 1; b < sizes.Length; b++)
             {
-                open.UnionWith(Enumerable.Range(0, sizes[a]).SelectMany(va => Enumerable.Range(0, sizes[b]).Select(vb => (a, va, b, vb))));
+                open.UnionWith(
+                    Enumerable
+                        .Range(0, sizes[a])
+                        .SelectMany(va => Enumerable.Range(0, sizes[b]).Select(vb => (a, va, b, vb)))
+                );
             }
         }
         var machines = new List<int[]>();
@@ -55,7 +76,14 @@ public class WayBackTests
             {
                 if (machine[i] < 0)
                 {
-                    machine[i] = Enumerable.Range(0, sizes[i]).MaxBy(v => open.Count(p => (p.Item1 == i && p.Item2 == v && machine[p.Item3] == p.Item4) || (p.Item3 == i && p.Item4 == v && machine[p.Item1] == p.Item2)));
+                    machine[i] = Enumerable
+                        .Range(0, sizes[i])
+                        .MaxBy(v =>
+                            open.Count(p =>
+                                (p.Item1 == i && p.Item2 == v && machine[p.Item3] == p.Item4)
+                                || (p.Item3 == i && p.Item4 == v && machine[p.Item1] == p.Item2)
+                            )
+                        );
                 }
             }
             Take(machine);
@@ -65,7 +93,9 @@ public class WayBackTests
 
     private static Layout Machine(string layoutId, string said)
     {
-        var values = said.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(v => v.Split('=')).ToDictionary(v => v[0], v => v[1]);
+        var values = said.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(v => v.Split('='))
+            .ToDictionary(v => v[0], v => v[1]);
         return TestShop.Shop.FindLayout(layoutId)!.For(values, values);
     }
 
@@ -75,28 +105,49 @@ public class WayBackTests
         return wear.SelectMany((a, i) => wear.Skip(i).Select(b => a == b ? new[] { a } : [a, b]));
     }
 
-    /// <summary>One machine with what was removed and which steps are done, judged by the words of the format alone.</summary>
+    /// <summary>One machine with what was removed and which steps are done, judged by the words of the format
+    /// alone.</summary>
     private sealed class Judge(Layout machine, IReadOnlyCollection<string> removed)
     {
         private readonly HashSet<string> done = [];
 
-        private bool StillOut(string operation) => removed.Contains(operation) && !done.Any(k => k.StartsWith(operation + "/", StringComparison.Ordinal));
+        private bool StillOut(string operation) =>
+            removed.Contains(operation) && !done.Any(k => k.StartsWith(operation + "/", StringComparison.Ordinal));
 
-        /// <summary>Of each group it was reached through, one really removed member is still out and is itself still reached; a pair that is
-        /// not mirrored asks for nothing. What is not on this machine was passed through where what stood in its way was removed: it is never in the
+        /// <summary>Of each group it was reached through, one really removed member is still out and is itself still
+        /// reached; a pair that is
+        /// not mirrored asks for nothing. What is not on this machine was passed through where what stood in its way
+        /// was removed: it is never in the
         /// way itself, but what it was reached through is.</summary>
-        private bool Reached(string root, string operation, HashSet<string> path) => Here(machine, operation).Needs.Select(g => g.Where(m => removed.Contains(m) || Passed(machine, m, removed)).ToList()).Where(g => g.Count > 0)
-            .All(g => g.Any(m => !path.Contains(m) && (!removed.Contains(m) || StillOut(m) || machine.NotMirrored.Any(p => p.Operation == root && p.Through == m)) && Reached(root, m, [.. path, m])));
+        private bool Reached(string root, string operation, HashSet<string> path) =>
+            Here(machine, operation)
+                .Needs.Select(g => g.Where(m => removed.Contains(m) || Passed(machine, m, removed)).ToList())
+                .Where(g => g.Count > 0)
+                .All(g =>
+                    g.Any(m =>
+                        !path.Contains(m)
+                        && (
+                            !removed.Contains(m)
+                            || StillOut(m)
+                            || machine.NotMirrored.Any(p => p.Operation == root && p.Through == m)
+                        )
+                        && Reached(root, m, [.. path, m])
+                    )
+                );
 
         public string? WhyNot(RefitMove move)
         {
             var step = move.Step;
-            bool There(string key) => removed.Contains(key.Split('/')[0]) && machine.FindOperation(key.Split('/')[0])!.FindStep(key.Split('/')[1]) is not null;
+            bool There(string key) =>
+                removed.Contains(key.Split('/')[0])
+                && machine.FindOperation(key.Split('/')[0])!.FindStep(key.Split('/')[1]) is not null;
             return done.Contains(move.Key) ? "done already"
                 : !Reached(move.Operation.Id, move.Operation.Id, [move.Operation.Id]) ? "its place is no longer reached"
                 : step.After.FirstOrDefault(k => There(k) && !done.Contains(k)) is { } first ? $"comes after {first}"
                 : step.Before.FirstOrDefault(k => There(k) && done.Contains(k)) is { } late ? $"comes before {late}"
-                : step.StillOut.FirstOrDefault(o => machine.FindOperation(o) is not null && !StillOut(o)) is { } inNow ? $"{inNow} must still be out" : null;
+                : step.StillOut.FirstOrDefault(o => machine.FindOperation(o) is not null && !StillOut(o)) is { } inNow
+                    ? $"{inNow} must still be out"
+                : null;
         }
 
         public void Do(string key) => done.Add(key);
@@ -105,10 +156,13 @@ public class WayBackTests
     }
 
     /// <summary>An operation of the machine, or one that only its file has.</summary>
-    internal static Operation Here(Layout machine, string id) => machine.FindOperation(id) ?? machine.Passed.Single(o => o.Id == id);
+    internal static Operation Here(Layout machine, string id) =>
+        machine.FindOperation(id) ?? machine.Passed.Single(o => o.Id == id);
 
-    /// <summary>Whether an operation that is not on this machine is passed through: whatever stood in its way is out, or passed through in its turn.</summary>
-    internal static bool Passed(Layout machine, string id, IEnumerable<string> done) => machine.Passed.FirstOrDefault(o => o.Id == id) is { } gone
+    /// <summary>Whether an operation that is not on this machine is passed through: whatever stood in its way is out,
+    /// or passed through in its turn.</summary>
+    internal static bool Passed(Layout machine, string id, IEnumerable<string> done) =>
+        machine.Passed.FirstOrDefault(o => o.Id == id) is { } gone
         && gone.Needs.All(g => g.Any(m => done.Contains(m) || Passed(machine, m, done)));
 
     private static List<RefitMove> Moves(Layout machine, IEnumerable<string> removed) =>
@@ -116,7 +170,10 @@ public class WayBackTests
 
     [Theory]
     [MemberData(nameof(Machines))]
-    public void Each_step_of_every_way_back_is_done_while_what_it_is_reached_through_is_still_out(string layoutId, string said)
+    public void Each_step_of_every_way_back_is_done_while_what_it_is_reached_through_is_still_out(
+        string layoutId,
+        string said
+    )
     {
         var machine = Machine(layoutId, said);
         var planner = new TeardownPlanner(machine);
@@ -129,17 +186,28 @@ public class WayBackTests
             var judge = new Judge(machine, removed);
             foreach (var move in plan.Refit)
             {
-                Assert.True(judge.WhyNot(move) is null, $"{string.Join('+', targets)}: {move.Key}: {judge.WhyNot(move)}: {string.Join(' ', plan.Refit.Select(m => m.Key))}");
+                Assert.True(
+                    judge.WhyNot(move) is null,
+                    $"{string.Join('+', targets)}: {move.Key}: {judge.WhyNot(move)}: {string.Join(' ', plan.Refit.Select(m => m.Key))}"
+                );
                 judge.Do(move.Key);
             }
             // What prudence wants first is done first.
             foreach (var (o, i) in plan.Removal.Select((o, i) => (o, i)))
             {
-                Assert.All(o.Needs.Concat(o.First), g => Assert.Contains(g, m => removed.Take(i).Contains(m) || Passed(machine, m, removed.Take(i))));
+                Assert.All(o.Needs.Concat(o.First), g =>
+                    Assert.Contains(g, m => removed.Take(i).Contains(m) || Passed(machine, m, removed.Take(i)))
+                );
             }
             // Every screw that comes out goes in again, once, and every plug parted is joined once.
-            Assert.Equal(plan.Removal.SelectMany(o => o.Removed).Select(f => f.Id).Order(), plan.Refit.SelectMany(m => m.Fasteners).Select(f => f.Id).Order());
-            Assert.Equal(plan.Removal.SelectMany(o => o.Plugs).Select(p => p.Id).Order(), plan.Refit.SelectMany(m => m.Plugs).Select(p => p.Id).Order());
+            Assert.Equal(
+                plan.Removal.SelectMany(o => o.Removed).Select(f => f.Id).Order(),
+                plan.Refit.SelectMany(m => m.Fasteners).Select(f => f.Id).Order()
+            );
+            Assert.Equal(
+                plan.Removal.SelectMany(o => o.Plugs).Select(p => p.Id).Order(),
+                plan.Refit.SelectMany(m => m.Plugs).Select(p => p.Id).Order()
+            );
             Assert.True(plan.Proof.Refit.Optimal);
             plans++;
         }
@@ -152,65 +220,119 @@ public class WayBackTests
     {
         var machine = Machine(layoutId, said);
         var planner = new TeardownPlanner(machine);
-        var lines = WayBackStories.Of(layoutId).Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(l => l.Split(" > "))
-            .Where(l => l.All(name => machine.FindOperation(name.Split('/')[0]) is { } o && (!name.Contains('/', StringComparison.Ordinal) || o.FindStep(name.Split('/')[1]) is not null))).ToList();
+        var lines = WayBackStories
+            .Of(layoutId)
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .Select(l => l.Split(" > "))
+            .Where(l =>
+                l.All(name =>
+                    machine.FindOperation(name.Split('/')[0]) is { } o
+                    && (!name.Contains('/', StringComparison.Ordinal) || o.FindStep(name.Split('/')[1]) is not null)
+                )
+            )
+            .ToList();
         var used = new HashSet<string>();
         foreach (var targets in SinglesAndPairs(machine))
         {
-            var refit = planner.Plan(new(targets, [], new Dictionary<string, string>()))!.Refit.Select(m => m.Key).ToList();
+            var refit = planner
+                .Plan(new(targets, [], new Dictionary<string, string>()))!
+                .Refit.Select(m => m.Key)
+                .ToList();
             bool Is(string key, string name) => key == name || key.StartsWith(name + "/", StringComparison.Ordinal);
             foreach (var line in lines.Where(l => refit.Any(k => Is(k, l[0])) && refit.Any(k => Is(k, l[1]))))
             {
                 used.Add(line[0] + line[1]);
-                Assert.True(refit.FindLastIndex(k => Is(k, line[0])) < refit.FindIndex(k => Is(k, line[1])), $"{string.Join('+', targets)}: '{line[1]}' goes back before '{line[0]}': {string.Join(' ', refit)}");
+                Assert.True(
+                    refit.FindLastIndex(k => Is(k, line[0])) < refit.FindIndex(k => Is(k, line[1])),
+                    $"{string.Join('+', targets)}: '{line[1]}' goes back before '{line[0]}': {string.Join(' ', refit)}"
+                );
             }
         }
         Assert.True(used.Count > lines.Count * 2 / 3, $"only {used.Count} of {lines.Count} lines were met");
     }
 
-    /// <summary>A machine of up to seven operations: groups of alternatives, circles among them, things wanted first, steps of their own with
+    /// <summary>A machine of up to seven operations: groups of alternatives, circles among them, things wanted first,
+    /// steps of their own with
     /// before, after and still out, pairs not mirrored, steps of no minutes, equal costs.</summary>
     private static Layout RandomMachine(Random random)
     {
         var n = random.Next(3, 8);
         string[] tools = ["t1", "t2", "t3"];
-        ToolUse[] Tools() => [.. tools.Where(_ => random.Next(3) == 0).Select(t => new ToolUse(random.Next(5) == 0 ? [t, tools[random.Next(3)]] : [t]))];
+        ToolUse[] Tools() =>
+            [
+                .. tools
+                    .Where(_ => random.Next(3) == 0)
+                    .Select(t => new ToolUse(random.Next(5) == 0 ? [t, tools[random.Next(3)]] : [t])),
+            ];
         string Other(int i) => "o" + (i + 1 + random.Next(n - 1)) % n;
         IReadOnlyList<IReadOnlyList<string>> Groups(int i, int most) =>
-            [.. Enumerable.Range(0, random.Next(most)).Select(_ => (IReadOnlyList<string>)[.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => Other(i)).Distinct()])];
-        var operations = Enumerable.Range(0, n).Select(i => new Operation
-        {
-            Id = "o" + i,
-            Name = "o" + i,
-            Do = "o" + i,
-            Needs = Groups(i, 3),
-            First = random.Next(4) == 0 ? Groups(i, 2) : [],
-            Frees = i >= n - 2 ? ["p"] : [],
-            Tools = Tools(),
-            Minutes = new(0, random.Next(0, 4), 9),
-            Refit = [.. Enumerable.Range(0, random.Next(4) == 0 ? 2 : 1).Select(k => new RefitStep
+            [
+                .. Enumerable
+                    .Range(0, random.Next(most))
+                    .Select(_ =>
+                        (IReadOnlyList<string>)
+                            [.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => Other(i)).Distinct()]
+                    ),
+            ];
+        var operations = Enumerable
+            .Range(0, n)
+            .Select(i => new Operation
             {
-                Id = "s" + k,
-                Do = "back",
-                Minutes = new(0, random.Next(0, 3), 9),
+                Id = "o" + i,
+                Name = "o" + i,
+                Do = "o" + i,
+                Needs = Groups(i, 3),
+                First = random.Next(4) == 0 ? Groups(i, 2) : [],
+                Frees = i >= n - 2 ? ["p"] : [],
                 Tools = Tools(),
-                After = k == 1 && random.Next(2) == 0 ? [$"o{i}/s0"] : random.Next(8) == 0 ? [Other(i) + "/s0"] : [],
-                Before = random.Next(8) == 0 ? [Other(i) + "/s0"] : [],
-                StillOut = random.Next(12) == 0 ? [Other(i)] : [],
-            })],
-        }).ToList();
+                Minutes = new(0, random.Next(0, 4), 9),
+                Refit =
+                [
+                    .. Enumerable
+                        .Range(0, random.Next(4) == 0 ? 2 : 1)
+                        .Select(k => new RefitStep
+                        {
+                            Id = "s" + k,
+                            Do = "back",
+                            Minutes = new(0, random.Next(0, 3), 9),
+                            Tools = Tools(),
+                            After =
+                                k == 1 && random.Next(2) == 0 ? [$"o{i}/s0"]
+                                : random.Next(8) == 0 ? [Other(i) + "/s0"]
+                                : [],
+                            Before = random.Next(8) == 0 ? [Other(i) + "/s0"] : [],
+                            StillOut = random.Next(12) == 0 ? [Other(i)] : [],
+                        }),
+                ],
+            })
+            .ToList();
         return TestShop.Shop.Layouts[0] with
         {
             Operations = operations,
             Ways = [],
             Facts = [],
             Schools = [],
-            NotMirrored = [.. Enumerable.Range(0, random.Next(3)).Select(_ => random.Next(n)).Select(i => new NotMirrored("o" + i, Other(i)))],
-            Parts = [new() { Id = "p", Kind = "belt", Name = "P" }],
+            NotMirrored =
+            [
+                .. Enumerable
+                    .Range(0, random.Next(3))
+                    .Select(_ => random.Next(n))
+                    .Select(i => new NotMirrored("o" + i, Other(i))),
+            ],
+            Parts =
+            [
+                new()
+                {
+                    Id = "p",
+                    Kind = "belt",
+                    Name = "P",
+                },
+            ],
         };
     }
 
-    /// <summary>Fewest tool changes over every order in which these can go back, each step judged by the words of the format; null where
+    /// <summary>Fewest tool changes over every order in which these can go back, each step judged by the words of the
+    /// format; null where
     /// there is no order, −1 where there are too many to try.</summary>
     private static int? FewestBack(Layout machine, IReadOnlyList<string> removed)
     {
@@ -248,31 +370,66 @@ public class WayBackTests
         {
             var machine = RandomMachine(new Random(seed));
             var all = machine.Operations;
-            // Every set that can be done in some order, by walking; the cheapest that frees the part and holds what its steps want out.
+            // Every set that can be done in some order, by walking; the cheapest that frees the part and holds what its
+            // steps want out.
             var costs = new Dictionary<string, (HashSet<string> Set, int Cost)> { [""] = ([], 0) };
-            var open = new Queue<HashSet<string>>([[]]);
+            var open = new Queue<HashSet<string>>([
+                [],
+            ]);
             while (open.TryDequeue(out var set))
             {
-                foreach (var o in all.Where(o => !set.Contains(o.Id) && o.Needs.Concat(o.First).All(g => g.Any(set.Contains))))
+                foreach (
+                    var o in all.Where(o =>
+                        !set.Contains(o.Id) && o.Needs.Concat(o.First).All(g => g.Any(set.Contains))
+                    )
+                )
                 {
                     HashSet<string> more = [.. set, o.Id];
-                    if (costs.TryAdd(string.Join(' ', more.Order()), (more, more.Select(id => machine.FindOperation(id)!).Sum(x => (int)(100 * (x.Minutes.Typical + x.Steps.Sum(s => s.Minutes.Typical)))))))
+                    if (
+                        costs.TryAdd(
+                            string.Join(' ', more.Order()),
+                            (
+                                more,
+                                more.Select(id => machine.FindOperation(id)!)
+                                    .Sum(x => (int)(100 * (x.Minutes.Typical + x.Steps.Sum(s => s.Minutes.Typical))))
+                            )
+                        )
+                    )
                     {
                         open.Enqueue(more);
                     }
                 }
             }
-            var freeing = costs.Values.Where(c => all.Any(o => o.Frees.Count > 0 && c.Set.Contains(o.Id))
-                && c.Set.SelectMany(id => machine.FindOperation(id)!.Steps).SelectMany(s => s.StillOut).All(c.Set.Contains)).ToList();
+            var freeing = costs
+                .Values.Where(c =>
+                    all.Any(o => o.Frees.Count > 0 && c.Set.Contains(o.Id))
+                    && c.Set.SelectMany(id => machine.FindOperation(id)!.Steps)
+                        .SelectMany(s => s.StillOut)
+                        .All(c.Set.Contains)
+                )
+                .ToList();
             if (TeardownRules.Check(machine, TestShop.Shop.Words).Count > 0)
             {
                 refused++;
                 continue;
             }
             // A sound machine has a way back from every set that a plan may take apart.
-            foreach (var set in costs.Values.Select(c => c.Set).Where(s => s.Count > 0 && s.SelectMany(id => machine.FindOperation(id)!.Steps).SelectMany(x => x.StillOut).All(s.Contains)).Take(25))
+            foreach (
+                var set in costs
+                    .Values.Select(c => c.Set)
+                    .Where(s =>
+                        s.Count > 0
+                        && s.SelectMany(id => machine.FindOperation(id)!.Steps)
+                            .SelectMany(x => x.StillOut)
+                            .All(s.Contains)
+                    )
+                    .Take(25)
+            )
             {
-                Assert.True(FewestBack(machine, [.. set]) is not null, $"seed {seed}: no way back from {string.Join(' ', set)} {System.Text.Json.JsonSerializer.Serialize(machine.Operations.Select(o => new { o.Id, o.Needs, o.First, R = o.Refit.Select(s => new { s.Id, s.After, s.Before, s.StillOut }) }))} {string.Join(' ', machine.NotMirrored)}");
+                Assert.True(
+                    FewestBack(machine, [.. set]) is not null,
+                    $"seed {seed}: no way back from {string.Join(' ', set)} {System.Text.Json.JsonSerializer.Serialize(machine.Operations.Select(o => new { o.Id, o.Needs, o.First, R = o.Refit.Select(s => new { s.Id, s.After, s.Before, s.StillOut }) }))} {string.Join(' ', machine.NotMirrored)}"
+                );
             }
             var plan = new TeardownPlanner(machine).Plan(new(["p"], [], new Dictionary<string, string>()));
             if (freeing.Count == 0)
@@ -282,7 +439,10 @@ public class WayBackTests
             }
             planned++;
             Assert.True(plan!.Proof is { Set.Optimal: true, Order.Optimal: true, Refit.Optimal: true }, $"seed {seed}");
-            Assert.True(freeing.Min(c => c.Cost) == (int)Math.Round(plan.Minutes * 100), $"seed {seed}: {plan.Minutes} instead of {freeing.Min(c => c.Cost) / 100.0}");
+            Assert.True(
+                freeing.Min(c => c.Cost) == (int)Math.Round(plan.Minutes * 100),
+                $"seed {seed}: {plan.Minutes} instead of {freeing.Min(c => c.Cost) / 100.0}"
+            );
             var removed = plan.Removal.Select(o => o.Id).ToList();
             var judge = new Judge(machine, removed);
             foreach (var move in plan.Refit)
@@ -293,32 +453,62 @@ public class WayBackTests
             choices += plan.Removal.Any(o => o.Needs.Any(g => g.Count(removed.Contains) > 1)) ? 1 : 0;
             if (FewestBack(machine, removed) is >= 0 and var fewest)
             {
-                Assert.True(fewest == plan.RefitToolChanges, $"seed {seed}: {plan.RefitToolChanges} changes, {fewest} will do");
+                Assert.True(
+                    fewest == plan.RefitToolChanges,
+                    $"seed {seed}: {plan.RefitToolChanges} changes, {fewest} will do"
+                );
                 backs++;
             }
             Assert.Equal(plan.RefitToolChanges, ToolOrderTests.Changes(plan.Refit.Select(m => m.Step.Tools)));
         }
-        Assert.True(planned > 300 && backs > 300 && refused > 200 && choices > 4, $"{planned} planned, {backs} ways back tried through, {refused} refused, {choices} with several members of a group");
+        Assert.True(
+            planned > 300 && backs > 300 && refused > 200 && choices > 4,
+            $"{planned} planned, {backs} ways back tried through, {refused} refused, {choices} with several members of a group"
+        );
     }
 
-    /// <summary>A circle of <c>after</c> over n operations: only where all were taken out has the way back no order.</summary>
-    private static Layout Ring(int n, bool closed) => TestShop.Shop.Layouts[0] with
-    {
-        Operations = [.. Enumerable.Range(0, n).Select(i => new Operation
+    /// <summary>A circle of <c>after</c> over n operations: only where all were taken out has the way back no
+    /// order.</summary>
+    private static Layout Ring(int n, bool closed) =>
+        TestShop.Shop.Layouts[0] with
         {
-            Id = "o" + i,
-            Name = "o" + i,
-            Do = "o" + i,
-            Frees = ["p"],
-            Minutes = new(1, 1, 1),
-            Refit = [new() { Id = "s", Do = "back", Minutes = new(1, 1, 1), After = i < n - 1 || closed ? [$"o{(i + 1) % n}/s"] : [] }],
-        })],
-        Ways = [],
-        Facts = [],
-        Schools = [],
-        NotMirrored = [],
-        Parts = [new() { Id = "p", Kind = "belt", Name = "P" }],
-    };
+            Operations =
+            [
+                .. Enumerable
+                    .Range(0, n)
+                    .Select(i => new Operation
+                    {
+                        Id = "o" + i,
+                        Name = "o" + i,
+                        Do = "o" + i,
+                        Frees = ["p"],
+                        Minutes = new(1, 1, 1),
+                        Refit =
+                        [
+                            new()
+                            {
+                                Id = "s",
+                                Do = "back",
+                                Minutes = new(1, 1, 1),
+                                After = i < n - 1 || closed ? [$"o{(i + 1) % n}/s"] : [],
+                            },
+                        ],
+                    }),
+            ],
+            Ways = [],
+            Facts = [],
+            Schools = [],
+            NotMirrored = [],
+            Parts =
+            [
+                new()
+                {
+                    Id = "p",
+                    Kind = "belt",
+                    Name = "P",
+                },
+            ],
+        };
 
     [Fact]
     public void A_contradiction_of_twenty_operations_is_found_within_seconds_and_a_larger_one_refused_as_not_proved()
@@ -327,7 +517,11 @@ public class WayBackTests
         Assert.Empty(TeardownRules.Check(Ring(20, false), TestShop.Shop.Words));
         var found = Assert.Single(TeardownRules.Check(Ring(20, true), TestShop.Shop.Words));
         Assert.Contains("no order once these were removed: 'o0', 'o1'", found.Message, StringComparison.Ordinal);
-        Assert.Contains("Not proved: 21 operations", Assert.Single(TeardownRules.Check(Ring(21, true), TestShop.Shop.Words)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "Not proved: 21 operations",
+            Assert.Single(TeardownRules.Check(Ring(21, true), TestShop.Shop.Words)).Message,
+            StringComparison.Ordinal
+        );
         Assert.True(clock.Elapsed < TimeSpan.FromSeconds(20), clock.Elapsed.ToString());
     }
 

@@ -30,12 +30,31 @@ public static class LessonOfJob
                 answers.TryAdd(seen.Key, finding.Outcomes[worst].Id);
             }
         }
-        return new JobLesson(state.Number, state.Machine.LayoutId, Math.Round(state.Wear, 2), state.Machine.CallBackOf, state.LastAt, answers,
+        return new JobLesson(
+            state.Number,
+            state.Machine.LayoutId,
+            Math.Round(state.Wear, 2),
+            state.Machine.CallBackOf,
+            state.LastAt,
+            answers,
             [.. state.Found.Where(f => f.Decision != "look").Select(f => new LessonCause(f.FaultId, f.Decision))],
-            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == "ok"))
+            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == "ok")
+        )
         {
             Minutes = StepTimes.Of(history.Effective),
-            Wheels = [.. state.Readings.Where(r => r is { What: WheelTried.Reading, Unit: WheelTried.CameOff or WheelTried.Sat, Value: > 0 and <= 600 }).Select(r => new WheelTried(r.Value, r.Unit == WheelTried.CameOff))],
+            Wheels =
+            [
+                .. state
+                    .Readings.Where(r =>
+                        r
+                            is {
+                                What: WheelTried.Reading,
+                                Unit: WheelTried.CameOff or WheelTried.Sat,
+                                Value: > 0 and <= 600
+                            }
+                    )
+                    .Select(r => new WheelTried(r.Value, r.Unit == WheelTried.CameOff)),
+            ],
         };
     }
 }

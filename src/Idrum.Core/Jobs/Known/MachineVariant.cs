@@ -3,7 +3,8 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Jobs.Known;
 
-/// <summary>What a job found different from its layout, as a layout of its own: screws more or fewer, obstacles that are not there.</summary>
+/// <summary>What a job found different from its layout, as a layout of its own: screws more or fewer, obstacles that
+/// are not there.</summary>
 public static class MachineVariant
 {
     /// <summary>Whether there is anything to keep.</summary>
@@ -23,10 +24,35 @@ public static class MachineVariant
             Id = id,
             Title = title,
             From = new(layout.Id, Variants.HashOf(layout)),
-            Operations = [.. here.Operations.Select(o => o with
-            {
-                Fasteners = [.. o.Fasteners.Where(f => f.Count + Difference(f.Id) > 0).Select(f => Difference(f.Id) == 0 ? f : f.WithCount(f.Count + Difference(f.Id)))],
-            }).Select(o => o with { Refit = [.. o.Refit.Select(s => s with { Fasteners = [.. s.Fasteners.Where(id => o.Fasteners.Any(f => f.Id == id))] })] })],
+            Operations =
+            [
+                .. here
+                    .Operations.Select(o =>
+                        o with
+                        {
+                            Fasteners =
+                            [
+                                .. o
+                                    .Fasteners.Where(f => f.Count + Difference(f.Id) > 0)
+                                    .Select(f => Difference(f.Id) == 0 ? f : f.WithCount(f.Count + Difference(f.Id))),
+                            ],
+                        }
+                    )
+                    .Select(o =>
+                        o with
+                        {
+                            Refit =
+                            [
+                                .. o.Refit.Select(s =>
+                                    s with
+                                    {
+                                        Fasteners = [.. s.Fasteners.Where(id => o.Fasteners.Any(f => f.Id == id))],
+                                    }
+                                ),
+                            ],
+                        }
+                    ),
+            ],
         };
     }
 }

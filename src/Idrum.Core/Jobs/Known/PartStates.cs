@@ -8,12 +8,16 @@ public enum PartCondition
 {
     /// <summary>In its place.</summary>
     InPlace,
+
     /// <summary>Loose but still there.</summary>
     Loose,
+
     /// <summary>Within reach and free to be replaced.</summary>
     Freed,
+
     /// <summary>Out of the machine.</summary>
     Out,
+
     /// <summary>Replaced in this job.</summary>
     New,
 }
@@ -24,9 +28,17 @@ public static class PartStates
     /// <summary>Part id → condition; parts in place are not named.</summary>
     public static IReadOnlyDictionary<string, PartCondition> Of(JobState state, Layout layout)
     {
-        var result = state.Fitted.Where(f => f.Value.Action == "replaced").ToDictionary(f => f.Key, _ => PartCondition.New);
+        var result = state
+            .Fitted.Where(f => f.Value.Action == "replaced")
+            .ToDictionary(f => f.Key, _ => PartCondition.New);
         // Hung and not yet closed: it is there again, loose.
-        foreach (var part in state.Out.Except(state.WhollyOut).Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.TakesOff.Concat(o.Loosens)))
+        foreach (
+            var part in state
+                .Out.Except(state.WhollyOut)
+                .Select(layout.FindOperation)
+                .OfType<Operation>()
+                .SelectMany(o => o.TakesOff.Concat(o.Loosens))
+        )
         {
             result.TryAdd(part, PartCondition.Loose);
         }

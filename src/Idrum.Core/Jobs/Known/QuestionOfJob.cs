@@ -4,7 +4,8 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Jobs.Known;
 
-/// <summary>What a job asks of diagnosis: what is known, what was changed and put right, and what is not here.</summary>
+/// <summary>What a job asks of diagnosis: what is known, what was changed and put right, and what is not
+/// here.</summary>
 public static class QuestionOfJob
 {
     /// <summary>The question.</summary>
@@ -12,13 +13,35 @@ public static class QuestionOfJob
     /// <param name="layout">Its machine.</param>
     /// <param name="evidence">Finding id → outcome id.</param>
     public static DiagnosisRequest Of(JobState state, Layout layout, IReadOnlyDictionary<string, string> evidence) =>
-        new(evidence, state.Out, state.Wear, state.SafeBy.Length > 0, state.Complaints.Count > 0 || state.Words.Length > 0)
+        new(
+            evidence,
+            state.Out,
+            state.Wear,
+            state.SafeBy.Length > 0,
+            state.Complaints.Count > 0 || state.Words.Length > 0
+        )
         {
             // What is on order is not here; of the others nobody said.
-            AtHand = state.Orders.IsEmpty ? null : [.. layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
+            AtHand = state.Orders.IsEmpty
+                ? null
+                : [.. layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
             Absent = [.. state.Absent],
             // A closed job is past: shown is what was known, not what would be left if it had not helped.
-            Fitted = state.Closed is not null ? [] : [.. state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
-            PutRight = state.Closed is not null ? [] : [.. state.Found.Where(c => c.Decision == "change" && c.FaultId.Length > 0 && c.Parts.Count > 0 && c.Parts.All(p => state.Fitted.GetValueOrDefault(p)?.Action is "cleaned" or "adjusted")).Select(c => c.FaultId)],
+            Fitted = state.Closed is not null
+                ? []
+                : [.. state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
+            PutRight = state.Closed is not null
+                ? []
+                :
+                [
+                    .. state
+                        .Found.Where(c =>
+                            c.Decision == "change"
+                            && c.FaultId.Length > 0
+                            && c.Parts.Count > 0
+                            && c.Parts.All(p => state.Fitted.GetValueOrDefault(p)?.Action is "cleaned" or "adjusted")
+                        )
+                        .Select(c => c.FaultId),
+                ],
         };
 }

@@ -11,5 +11,8 @@ public static class WhyToAsk
     /// <param name="kind">Kind of the part that is to go in.</param>
     /// <param name="catalog">Faults.</param>
     public static Fault? Of(JobState state, string kind, DiagnosisCatalog catalog) =>
-        state.Found.Where(f => f.Decision == "change" && !state.Why.ContainsKey(f.FaultId)).Select(f => catalog.FindFault(f.FaultId)).FirstOrDefault(f => f is { AskWhy.Length: > 0 } && f.Kinds.Contains(kind));
+        state
+            .Found.Where(f => f.Decision == "change" && !state.Why.ContainsKey(f.FaultId))
+            .Select(f => catalog.FindFault(f.FaultId))
+            .FirstOrDefault(f => f is { AskWhy.Length: > 0 } && f.Kinds.Contains(kind));
 }

@@ -5,7 +5,8 @@ using Idrum.Core.Basics;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>What holds for the fields of any event: nothing null where something must be, and every text and list bounded.</summary>
+/// <summary>What holds for the fields of any event: nothing null where something must be, and every text and list
+/// bounded.</summary>
 public static class EventShape
 {
     /// <summary>Most entries of a list or map.</summary>
@@ -13,7 +14,12 @@ public static class EventShape
 
     private static readonly System.Collections.Concurrent.ConcurrentDictionary<PropertyInfo, bool> Nullable = new();
 
-    private static readonly HashSet<string> Kinds = [.. typeof(JobEvent).GetCustomAttributes<System.Text.Json.Serialization.JsonDerivedTypeAttribute>().Select(a => (string)a.TypeDiscriminator!)];
+    private static readonly HashSet<string> Kinds =
+    [
+        .. typeof(JobEvent)
+            .GetCustomAttributes<System.Text.Json.Serialization.JsonDerivedTypeAttribute>()
+            .Select(a => (string)a.TypeDiscriminator!),
+    ];
 
     /// <summary>Whether an act calls itself something this Idrum knows.</summary>
     internal static bool Knows(string kind) => Kinds.Contains(kind);
@@ -30,7 +36,12 @@ public static class EventShape
     {
         foreach (var property in record.GetType().GetProperties().Where(p => p.CanWrite))
         {
-            var field = prefix + (property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name ?? JsonNamingPolicy.CamelCase.ConvertName(property.Name));
+            var field =
+                prefix
+                + (
+                    property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name
+                    ?? JsonNamingPolicy.CamelCase.ConvertName(property.Name)
+                );
             switch (property.GetValue(record))
             {
                 case null:
@@ -38,7 +49,11 @@ public static class EventShape
                     errors.If(!MayBeNull(property), field, "This field is missing.");
                     break;
                 case string text:
-                    errors.If(text.Length > FieldErrors.LongText, field, $"Too long: {text.Length} characters, {FieldErrors.LongText} at most.");
+                    errors.If(
+                        text.Length > FieldErrors.LongText,
+                        field,
+                        $"Too long: {text.Length} characters, {FieldErrors.LongText} at most."
+                    );
                     break;
                 case IDictionary or IReadOnlyDictionary<string, string> or IReadOnlyDictionary<string, int>:
                     Map((IEnumerable)property.GetValue(record)!, field, errors);
@@ -53,8 +68,11 @@ public static class EventShape
         }
     }
 
-    private static bool MayBeNull(PropertyInfo property) => property.PropertyType.IsValueType
-        || Nullable.GetOrAdd(property, static p => new NullabilityInfoContext().Create(p).WriteState == NullabilityState.Nullable);
+    private static bool MayBeNull(PropertyInfo property) =>
+        property.PropertyType.IsValueType
+        || Nullable.GetOrAdd(property, static p =>
+            new NullabilityInfoContext().Create(p).WriteState == NullabilityState.Nullable
+        );
 
     private static void List(IEnumerable list, string field, FieldErrors errors)
     {
@@ -63,7 +81,12 @@ public static class EventShape
         {
             if (entry is null or string { Length: > FieldErrors.ShortText } || ++n > MostEntries)
             {
-                errors.Add(field, entry is null ? "Holds an empty entry." : n > MostEntries ? $"More than {MostEntries} entries." : "An entry is too long.");
+                errors.Add(
+                    field,
+                    entry is null ? "Holds an empty entry."
+                        : n > MostEntries ? $"More than {MostEntries} entries."
+                        : "An entry is too long."
+                );
                 return;
             }
         }
@@ -80,9 +103,19 @@ public static class EventShape
         var n = 0;
         foreach (var (key, value) in entries)
         {
-            if (value is null || key.Length > FieldErrors.ShortText || value.Length > FieldErrors.ShortText || ++n > MostEntries)
+            if (
+                value is null
+                || key.Length > FieldErrors.ShortText
+                || value.Length > FieldErrors.ShortText
+                || ++n > MostEntries
+            )
             {
-                errors.Add(field, value is null ? "Holds an empty entry." : n > MostEntries ? $"More than {MostEntries} entries." : "An entry is too long.");
+                errors.Add(
+                    field,
+                    value is null ? "Holds an empty entry."
+                        : n > MostEntries ? $"More than {MostEntries} entries."
+                        : "An entry is too long."
+                );
                 return;
             }
         }

@@ -7,10 +7,21 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>Events as text.</summary>
 public static class EventText
 {
-    private static readonly string[] Circumstances = ["at", "arrived", "clockBehindSeconds", "knew", "layoutHash", "by", "device", "run"];
+    private static readonly string[] Circumstances =
+    [
+        "at",
+        "arrived",
+        "clockBehindSeconds",
+        "knew",
+        "layoutHash",
+        "by",
+        "device",
+        "run",
+    ];
 
     /// <summary>As it is stored and exported.</summary>
-    public static string Of(JobEvent e) => e is UnknownAct kept ? kept.Json : JsonSerializer.Serialize(e, IdrumJson.Options);
+    public static string Of(JobEvent e) =>
+        e is UnknownAct kept ? kept.Json : JsonSerializer.Serialize(e, IdrumJson.Options);
 
     /// <summary>Whether two say the same, whatever the order of their keys and whenever they were sent.</summary>
     public static bool Same(JobEvent a, JobEvent b) => Canonical(a) == Canonical(b);
@@ -25,10 +36,13 @@ public static class EventText
         return Sorted(node)!.ToJsonString();
     }
 
-    private static JsonNode? Sorted(JsonNode? node) => node switch
-    {
-        JsonObject o => new JsonObject(o.OrderBy(p => p.Key, StringComparer.Ordinal).Select(p => KeyValuePair.Create(p.Key, Sorted(p.Value)))),
-        JsonArray a => new JsonArray([.. a.Select(Sorted)]),
-        _ => node?.DeepClone(),
-    };
+    private static JsonNode? Sorted(JsonNode? node) =>
+        node switch
+        {
+            JsonObject o => new JsonObject(
+                o.OrderBy(p => p.Key, StringComparer.Ordinal).Select(p => KeyValuePair.Create(p.Key, Sorted(p.Value)))
+            ),
+            JsonArray a => new JsonArray([.. a.Select(Sorted)]),
+            _ => node?.DeepClone(),
+        };
 }

@@ -10,5 +10,6 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, string Decision, string Reason)
 {
     /// <summary>All decisions, with words.</summary>
-    public static IReadOnlyList<(string Id, string Words)> Decisions { get; } = [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over"), ("look", "Opened to look")];
+    public static IReadOnlyList<(string Id, string Words)> Decisions { get; } =
+    [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over"), ("look", "Opened to look")];
 }

@@ -15,10 +15,17 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Events">The whole log, taken-back events included.</param>
 /// <param name="Photos">Photos the log names.</param>
 /// <param name="Layout">The layout the job was worked with, whole; null in files from before layouts were kept.</param>
-public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnlyList<JobEvent> Events, IReadOnlyList<ArchivedPhoto> Photos,
-    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] JsonObject? Layout = null)
+public sealed record JobArchive(
+    string Format,
+    int Version,
+    Guid JobId,
+    IReadOnlyList<JobEvent> Events,
+    IReadOnlyList<ArchivedPhoto> Photos,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] JsonObject? Layout = null
+)
 {
-    /// <summary>Hashes of the acts, each naming the one before, and whether the shop's own chain held; null in files from before there was one.</summary>
+    /// <summary>Hashes of the acts, each naming the one before, and whether the shop's own chain held; null in files
+    /// from before there was one.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ArchivedChain? Chain { get; init; }
 
@@ -32,16 +39,37 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
     /// <param name="photos">Its photos.</param>
     /// <param name="layout">Its layout.</param>
     /// <param name="broken">Where the stored log was changed behind Idrum's back; null where it holds.</param>
-    public static JobArchive Of(Guid jobId, IReadOnlyList<JobEvent> events, IReadOnlyList<ArchivedPhoto> photos, Layout? layout = null, string? broken = null) =>
-        new("idrum-job", 1, jobId, events, photos, layout is null ? null : JsonNode.Parse(Variants.TextOf(layout))!.AsObject()) { Chain = new(LogChain.Of(events.Select(EventText.Of)), broken) };
+    public static JobArchive Of(
+        Guid jobId,
+        IReadOnlyList<JobEvent> events,
+        IReadOnlyList<ArchivedPhoto> photos,
+        Layout? layout = null,
+        string? broken = null
+    ) =>
+        new(
+            "idrum-job",
+            1,
+            jobId,
+            events,
+            photos,
+            layout is null ? null : JsonNode.Parse(Variants.TextOf(layout))!.AsObject()
+        )
+        {
+            Chain = new(LogChain.Of(events.Select(EventText.Of)), broken),
+        };
 
-    /// <summary>Reads an archive and replays every event against the rules, so that nothing gets in that could not have happened.
+    /// <summary>Reads an archive and replays every event against the rules, so that nothing gets in that could not have
+    /// happened.
     /// Whatever an export holds is taken.</summary>
     /// <param name="json">The file's text.</param>
     /// <param name="shop">What the shop knows.</param>
     /// <returns>The archive with its history, or null with the errors.</returns>
     /// <param name="intake">The rules for the layout it carries.</param>
-    public static (JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors) Read(string json, ShopSnapshot shop, LayoutIntake intake)
+    public static (JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors) Read(
+        string json,
+        ShopSnapshot shop,
+        LayoutIntake intake
+    )
     {
         JobArchive? archive;
         try
@@ -51,12 +79,21 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
                 return (null, null, [fault]);
             }
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 32 });
-            if (document.RootElement.ValueKind != JsonValueKind.Object
-                || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != "idrum-job")
+            if (
+                document.RootElement.ValueKind != JsonValueKind.Object
+                || !document.RootElement.TryGetProperty("format", out var format)
+                || format.ValueKind != JsonValueKind.String
+                || format.GetString() != "idrum-job"
+            )
             {
                 return (null, null, [new("/format", "This is not a job exported by Idrum.")]);
             }
-            if (!document.RootElement.TryGetProperty("version", out var version) || version.ValueKind != JsonValueKind.Number || !version.TryGetInt32(out var v) || v != 1)
+            if (
+                !document.RootElement.TryGetProperty("version", out var version)
+                || version.ValueKind != JsonValueKind.Number
+                || !version.TryGetInt32(out var v)
+                || v != 1
+            )
             {
                 return (null, null, [new("/version", "This file is of another version; this Idrum reads version 1.")]);
             }
@@ -96,7 +133,8 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         return errors.Count > 0 ? (null, null, errors) : (archive, history, []);
     }
 
-    /// <summary>An act of a kind that is not known here: what it does is not known either, so the job is declined rather than taken without it.</summary>
+    /// <summary>An act of a kind that is not known here: what it does is not known either, so the job is declined
+    /// rather than taken without it.</summary>
     private static FieldError? Newer(JsonElement archive)
     {
         if (!archive.TryGetProperty("events", out var events) || events.ValueKind != JsonValueKind.Array)
@@ -106,9 +144,17 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         var i = 0;
         foreach (var act in events.EnumerateArray())
         {
-            if (act.ValueKind == JsonValueKind.Object && act.TryGetProperty("kind", out var kind) && kind.ValueKind == JsonValueKind.String && !EventShape.Knows(kind.GetString()!))
+            if (
+                act.ValueKind == JsonValueKind.Object
+                && act.TryGetProperty("kind", out var kind)
+                && kind.ValueKind == JsonValueKind.String
+                && !EventShape.Knows(kind.GetString()!)
+            )
             {
-                return new($"/events/{i}/kind", $"This Idrum knows no act '{FieldErrors.Short(kind.GetString()!)}': a newer one wrote the file. Update Idrum, then bring it in.");
+                return new(
+                    $"/events/{i}/kind",
+                    $"This Idrum knows no act '{FieldErrors.Short(kind.GetString()!)}': a newer one wrote the file. Update Idrum, then bring it in."
+                );
             }
             i++;
         }
@@ -132,10 +178,18 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         var hashes = LogChain.Of(events.TakeWhile(e => e is not null).Select(EventText.Of));
         if (chain.Hashes is null || chain.Hashes.Count != events.Count)
         {
-            return new("/chain/hashes", $"The file holds {events.Count} acts and {chain.Hashes?.Count ?? 0} hashes: it was changed after it was written.");
+            return new(
+                "/chain/hashes",
+                $"The file holds {events.Count} acts and {chain.Hashes?.Count ?? 0} hashes: it was changed after it was written."
+            );
         }
         var at = Enumerable.Range(0, hashes.Count).FirstOrDefault(i => hashes[i] != chain.Hashes[i], -1);
-        return at < 0 ? null : new($"/events/{at}", "This act was changed after the file was written. Without 'chain' the file can be taken, but proves nothing.");
+        return at < 0
+            ? null
+            : new(
+                $"/events/{at}",
+                "This act was changed after the file was written. Without 'chain' the file can be taken, but proves nothing."
+            );
     }
 
     private static (JobHistory History, IReadOnlyList<FieldError> Errors) Replay(JobArchive archive, ShopSnapshot shop)
@@ -167,14 +221,19 @@ public sealed record JobArchive(string Format, int Version, Guid JobId, IReadOnl
         }
         var named = archive.Events.OfType<PhotoAdded>().Select(p => p.PhotoId).ToHashSet();
         var held = archive.Photos.Select(p => p.PhotoId).ToList();
-        return named.SetEquals(held) && held.Count == named.Count ? (history, []) : (history, [new("/photos", "The photos in the file are not those its log names.")]);
+        return named.SetEquals(held) && held.Count == named.Count
+            ? (history, [])
+            : (history, [new("/photos", "The photos in the file are not those its log names.")]);
     }
 }
 
 /// <summary>The chain of an exported log.</summary>
 /// <param name="Hashes">Hash of each act, as <see cref="LogChain"/> makes it.</param>
 /// <param name="Broken">Where the shop's own chain was broken, in words; null where it held.</param>
-public sealed record ArchivedChain(IReadOnlyList<string> Hashes, [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? Broken = null);
+public sealed record ArchivedChain(
+    IReadOnlyList<string> Hashes,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? Broken = null
+);
 
 /// <summary>One photo within an archive.</summary>
 /// <param name="PhotoId">Name of the picture within the job.</param>

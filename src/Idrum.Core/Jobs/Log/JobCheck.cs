@@ -7,7 +7,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>What an event is checked against. Errors name the event's field in camel case.</summary>
 /// <param name="history">The job so far.</param>
 /// <param name="shop">What the shop knows.</param>
-/// <param name="now">The shop's clock; null where an old log is read, whose acts were made under the guards of their day.</param>
+/// <param name="now">The shop's clock; null where an old log is read, whose acts were made under the guards of their
+/// day.</param>
 internal sealed class JobCheck(JobHistory history, ShopSnapshot shop, DateTimeOffset? now)
 {
     private MachineKnowledge? machine;
@@ -35,7 +36,11 @@ internal sealed class JobCheck(JobHistory history, ShopSnapshot shop, DateTimeOf
     }
 
     internal void OptionalOperation(string id) =>
-        Errors.If(id.Length > 0 && Machine.Layout.FindOperation(id) is null, "operationId", $"There is no step '{FieldErrors.Short(id)}' on this machine.");
+        Errors.If(
+            id.Length > 0 && Machine.Layout.FindOperation(id) is null,
+            "operationId",
+            $"There is no step '{FieldErrors.Short(id)}' on this machine."
+        );
 
     /// <summary>The operation, or null with an error.</summary>
     internal Operation? Operation(string id)

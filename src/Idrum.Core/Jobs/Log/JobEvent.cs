@@ -4,9 +4,13 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>One thing that happened in a job. Events are never changed; a correction is a later event. Each kind stands in a
+/// <summary>One thing that happened in a job. Events are never changed; a correction is a later event. Each kind stands
+/// in a
 /// file of its own: record, what it must satisfy, what it does to the state, and how it reads in the log.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind", UnknownDerivedTypeHandling = JsonUnknownDerivedTypeHandling.FailSerialization)]
+[JsonPolymorphic(
+    TypeDiscriminatorPropertyName = "kind",
+    UnknownDerivedTypeHandling = JsonUnknownDerivedTypeHandling.FailSerialization
+)]
 [JsonDerivedType(typeof(JobOpened), "opened")]
 [JsonDerivedType(typeof(MachineCorrected), "machine-corrected")]
 [JsonDerivedType(typeof(ComplaintStated), "complaint-stated")]
@@ -61,7 +65,8 @@ public abstract record JobEvent
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public DateTimeOffset? Arrived { get; init; }
 
-    /// <summary>Seconds the device's clock was behind the shop's (ahead: negative). All acts of one sending carry the same, so
+    /// <summary>Seconds the device's clock was behind the shop's (ahead: negative). All acts of one sending carry the
+    /// same, so
     /// that they keep their distances in time.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public double ClockBehindSeconds { get; init; }
@@ -70,7 +75,8 @@ public abstract record JobEvent
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public Guid? Knew { get; init; }
 
-    /// <summary>Who did it: the person the device belongs to. Said by the shop, never by the sender; null where nobody was named.</summary>
+    /// <summary>Who did it: the person the device belongs to. Said by the shop, never by the sender; null where nobody
+    /// was named.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? By { get; init; }
 
@@ -78,15 +84,18 @@ public abstract record JobEvent
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Device { get; init; }
 
-    /// <summary>Names the run of acts of one device it was made in without a link: acts of one run know of each other. Null else.</summary>
+    /// <summary>Names the run of acts of one device it was made in without a link: acts of one run know of each other.
+    /// Null else.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public Guid? Run { get; init; }
 
     /// <summary>When it happened, by the shop's clock.</summary>
     [JsonIgnore]
-    public DateTimeOffset Happened => ClockBehindSeconds == 0 ? At : At.AddTicks((long)(ClockBehindSeconds * TimeSpan.TicksPerSecond));
+    public DateTimeOffset Happened =>
+        ClockBehindSeconds == 0 ? At : At.AddTicks((long)(ClockBehindSeconds * TimeSpan.TicksPerSecond));
 
-    /// <summary>What it touches: steps, parts, questions. An act made on a page that did not know of a later act on the same is
+    /// <summary>What it touches: steps, parts, questions. An act made on a page that did not know of a later act on the
+    /// same is
     /// refused.</summary>
     [JsonIgnore]
     internal virtual IEnumerable<string> Touches => [];

@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>A job's log with its fold. The state is a pure function of the log; this keeps the states along the way, so that
+/// <summary>A job's log with its fold. The state is a pure function of the log; this keeps the states along the way, so
+/// that
 /// adding, taking back and bringing again cost the same for a long log as for a short one. Immutable.</summary>
 public sealed class JobHistory
 {
@@ -12,7 +13,13 @@ public sealed class JobHistory
     private readonly ImmutableStack<JobEvent> takenBack;
     private readonly ImmutableHashSet<Guid> ids;
 
-    private JobHistory(ImmutableList<JobEvent> log, JobState state, ImmutableStack<Act> acts, ImmutableStack<JobEvent> takenBack, ImmutableHashSet<Guid> ids)
+    private JobHistory(
+        ImmutableList<JobEvent> log,
+        JobState state,
+        ImmutableStack<Act> acts,
+        ImmutableStack<JobEvent> takenBack,
+        ImmutableHashSet<Guid> ids
+    )
     {
         Log = log;
         State = state;
@@ -33,13 +40,15 @@ public sealed class JobHistory
     /// <summary>Number of events.</summary>
     public int Count => Log.Count;
 
-    /// <summary>The act that undo would take back: the last that counts, except the opening; null where there is none.</summary>
+    /// <summary>The act that undo would take back: the last that counts, except the opening; null where there is
+    /// none.</summary>
     public JobEvent? LastAct => acts.IsEmpty || acts.Peek().Event is JobOpened ? null : acts.Peek().Event;
 
     /// <summary>The state before <see cref="LastAct"/>; null where there is none.</summary>
     public JobState? BeforeLast => LastAct is null ? null : acts.Peek().Before;
 
-    /// <summary>The act that can be brought again: the one taken back last, where nothing was done since; or null.</summary>
+    /// <summary>The act that can be brought again: the one taken back last, where nothing was done since; or
+    /// null.</summary>
     public JobEvent? LastTakenBack => takenBack.IsEmpty ? null : takenBack.Peek();
 
     /// <summary>The events that count, in order: each id once, without those taken back.</summary>
@@ -62,11 +71,23 @@ public sealed class JobHistory
         switch (e)
         {
             case Undone u when !acts.IsEmpty && acts.Peek().Event.Id == u.EventId:
-                return new(log, Kept(acts.Peek().Before, acts.Peek().Event), acts.Pop(), takenBack.Push(acts.Peek().Event), known);
+                return new(
+                    log,
+                    Kept(acts.Peek().Before, acts.Peek().Event),
+                    acts.Pop(),
+                    takenBack.Push(acts.Peek().Event),
+                    known
+                );
             case Undone u when acts.Any(a => a.Event.Id == u.EventId):
                 // Not the last: only a log from elsewhere can ask for it. Without that event the rest is folded anew.
                 var rest = Of(Effective.Where(x => x.Id != u.EventId));
-                return new(log, Kept(rest.State, null), rest.acts, takenBack.Push(acts.First(a => a.Event.Id == u.EventId).Event), known);
+                return new(
+                    log,
+                    Kept(rest.State, null),
+                    rest.acts,
+                    takenBack.Push(acts.First(a => a.Event.Id == u.EventId).Event),
+                    known
+                );
             case Restored r when !takenBack.IsEmpty && takenBack.Peek().Id == r.EventId:
                 var again = takenBack.Peek();
                 return new(log, Apply(State, again), acts.Push(new(again, State)), takenBack.Pop(), known);
@@ -80,8 +101,10 @@ public sealed class JobHistory
         }
     }
 
-    /// <summary>An earlier state with the layout as it is pinned now, unless the act taken back had changed the machine.</summary>
-    private JobState Kept(JobState earlier, JobEvent? undone) => undone is MachineCorrected ? earlier : earlier with { LayoutHash = State.LayoutHash };
+    /// <summary>An earlier state with the layout as it is pinned now, unless the act taken back had changed the
+    /// machine.</summary>
+    private JobState Kept(JobState earlier, JobEvent? undone) =>
+        undone is MachineCorrected ? earlier : earlier with { LayoutHash = State.LayoutHash };
 
     /// <summary>Events after the one of that id, those that count; all of them where it is not in the log.</summary>
     internal IEnumerable<JobEvent> After(Guid id)
@@ -92,5 +115,6 @@ public sealed class JobHistory
     }
 
     /// <summary>The state after one more event that is neither taking back nor bringing again.</summary>
-    internal static JobState Apply(JobState state, JobEvent e) => e.Apply(e.Happened > state.LastAt ? state with { LastAt = e.Happened } : state);
+    internal static JobState Apply(JobState state, JobEvent e) =>
+        e.Apply(e.Happened > state.LastAt ? state with { LastAt = e.Happened } : state);
 }

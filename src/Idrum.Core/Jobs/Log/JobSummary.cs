@@ -20,16 +20,48 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Tag">Model tag of the machine.</param>
 /// <param name="Complaints">Complaints ticked.</param>
 /// <param name="ReturnBy">Last day on which the first of what is left over is taken back.</param>
-public sealed record JobSummary(string Number, string Place, string LayoutId, Station Station, bool Closed, DateTimeOffset OpenedAt,
-    DateTimeOffset LastAt, int StepsOut, DateTimeOffset? NextTimerAt, DateTimeOffset? PartDueAt, string CallBackOf, string FaultId, string Words, string Tag, string Complaints, DateTimeOffset? ReturnBy)
+public sealed record JobSummary(
+    string Number,
+    string Place,
+    string LayoutId,
+    Station Station,
+    bool Closed,
+    DateTimeOffset OpenedAt,
+    DateTimeOffset LastAt,
+    int StepsOut,
+    DateTimeOffset? NextTimerAt,
+    DateTimeOffset? PartDueAt,
+    string CallBackOf,
+    string FaultId,
+    string Words,
+    string Tag,
+    string Complaints,
+    DateTimeOffset? ReturnBy
+)
 {
     /// <summary>The summary of a state.</summary>
     /// <param name="s">The state.</param>
     /// <param name="layout">Its layout; null where the shop has none.</param>
-    public static JobSummary Of(JobState s, Layout? layout) => new(s.Number, s.Machine.Place, s.Machine.LayoutId, s.Station, s.Closed is not null, s.OpenedAt,
-        s.LastAt, s.Out.Count, Earliest(s.Timers.Where(t => !t.Stopped).Select(t => t.EndsAt)), Earliest(s.Orders.Values),
-        s.Machine.CallBackOf, s.FaultId, s.Words, s.Machine.Tag, string.Join(' ', s.Complaints),
-        layout is null || s.Lines.IsEmpty ? null : Supplies.LeftOver(s, layout).Select(r => r.Line.ReturnBy).Min());
+    public static JobSummary Of(JobState s, Layout? layout) =>
+        new(
+            s.Number,
+            s.Machine.Place,
+            s.Machine.LayoutId,
+            s.Station,
+            s.Closed is not null,
+            s.OpenedAt,
+            s.LastAt,
+            s.Out.Count,
+            Earliest(s.Timers.Where(t => !t.Stopped).Select(t => t.EndsAt)),
+            Earliest(s.Orders.Values),
+            s.Machine.CallBackOf,
+            s.FaultId,
+            s.Words,
+            s.Machine.Tag,
+            string.Join(' ', s.Complaints),
+            layout is null || s.Lines.IsEmpty ? null : Supplies.LeftOver(s, layout).Select(r => r.Line.ReturnBy).Min()
+        );
 
-    private static DateTimeOffset? Earliest(IEnumerable<DateTimeOffset> times) => times.Select(t => (DateTimeOffset?)t).Min();
+    private static DateTimeOffset? Earliest(IEnumerable<DateTimeOffset> times) =>
+        times.Select(t => (DateTimeOffset?)t).Min();
 }

@@ -5,7 +5,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>What another writing of a layout would change for a job.</summary>
 public static class LayoutChange
 {
-    /// <summary>What the job has done or decided that the other layout has no place for; empty where the job can move.</summary>
+    /// <summary>What the job has done or decided that the other layout has no place for; empty where the job can
+    /// move.</summary>
     public static IEnumerable<string> Lost(JobState state, Layout after)
     {
         foreach (var id in state.Removals.Select(r => r.OperationId).Where(id => after.FindOperation(id) is null))
@@ -20,11 +21,17 @@ public static class LayoutChange
         {
             yield return $"Screws '{id}' were counted, the other layout has none such.";
         }
-        foreach (var (way, option) in state.WaysIn.Where(w => after.Ways.All(x => x.Id != w.Key || !x.Options.Contains(w.Value))))
+        foreach (
+            var (way, option) in state.WaysIn.Where(w =>
+                after.Ways.All(x => x.Id != w.Key || !x.Options.Contains(w.Value))
+            )
+        )
         {
             yield return $"The way '{way}' by '{option}' was chosen, the other layout has none such.";
         }
-        foreach (var key in state.StepsIn.Where(k => after.FindOperation(k.Split('/')[0])?.FindStep(k.Split('/')[1]) is null))
+        foreach (
+            var key in state.StepsIn.Where(k => after.FindOperation(k.Split('/')[0])?.FindStep(k.Split('/')[1]) is null)
+        )
         {
             yield return $"The step '{key}' was done, the other layout has none such.";
         }
@@ -34,7 +41,13 @@ public static class LayoutChange
     public static IReadOnlyList<string> Words(Layout before, Layout after)
     {
         var words = new List<string>();
-        void Compare<T>(string one, IReadOnlyList<T> from, IReadOnlyList<T> to, Func<T, string> id, Func<T, string> name)
+        void Compare<T>(
+            string one,
+            IReadOnlyList<T> from,
+            IReadOnlyList<T> to,
+            Func<T, string> id,
+            Func<T, string> name
+        )
         {
             foreach (var x in to.Where(x => from.All(f => id(f) != id(x))))
             {
@@ -47,7 +60,11 @@ public static class LayoutChange
             foreach (var x in to)
             {
                 var old = from.FirstOrDefault(f => id(f) == id(x));
-                if (old is not null && System.Text.Json.JsonSerializer.Serialize(old, LayoutText.Options) != System.Text.Json.JsonSerializer.Serialize(x, LayoutText.Options))
+                if (
+                    old is not null
+                    && System.Text.Json.JsonSerializer.Serialize(old, LayoutText.Options)
+                        != System.Text.Json.JsonSerializer.Serialize(x, LayoutText.Options)
+                )
                 {
                     words.Add($"Changed {one}: {name(x)}{Detail(old, x!)}.");
                 }
@@ -57,15 +74,22 @@ public static class LayoutChange
         Compare("part", before.Parts, after.Parts, p => p.Id, p => p.Name);
         Compare("step", before.Operations, after.Operations, o => o.Id, o => o.Name);
         Compare("way in", before.Ways, after.Ways, w => w.Id, w => w.Title);
-        if (System.Text.Json.JsonSerializer.Serialize(before.Drive, LayoutText.Options) != System.Text.Json.JsonSerializer.Serialize(after.Drive, LayoutText.Options))
+        if (
+            System.Text.Json.JsonSerializer.Serialize(before.Drive, LayoutText.Options)
+            != System.Text.Json.JsonSerializer.Serialize(after.Drive, LayoutText.Options)
+        )
         {
             words.Add("Changed: the numbers of the drive.");
         }
         return words;
     }
 
-    private static string Detail(object before, object after) => (before, after) is (Operation a, Operation b)
-        ? string.Concat(b.Fasteners.Where(f => a.Fasteners.Any(x => x.Id == f.Id && x.Count != f.Count)).Select(f => $", {a.Fasteners.First(x => x.Id == f.Id).Count} → {f.Count} at {f.Where}"))
-            + (a.TypicalMinutes != b.TypicalMinutes ? $", {a.TypicalMinutes:0.#} → {b.TypicalMinutes:0.#} min" : "")
-        : (before, after) is (Part p, Part q) && p.Price != q.Price ? $", price {p.Price:0.##} → {q.Price:0.##}" : "";
+    private static string Detail(object before, object after) =>
+        (before, after) is (Operation a, Operation b)
+            ? string.Concat(
+                b.Fasteners.Where(f => a.Fasteners.Any(x => x.Id == f.Id && x.Count != f.Count))
+                    .Select(f => $", {a.Fasteners.First(x => x.Id == f.Id).Count} → {f.Count} at {f.Where}")
+            ) + (a.TypicalMinutes != b.TypicalMinutes ? $", {a.TypicalMinutes:0.#} → {b.TypicalMinutes:0.#} min" : "")
+        : (before, after) is (Part p, Part q) && p.Price != q.Price ? $", price {p.Price:0.##} → {q.Price:0.##}"
+        : "";
 }

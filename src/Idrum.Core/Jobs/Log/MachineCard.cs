@@ -11,22 +11,32 @@ public sealed record MachineCard
 {
     /// <summary>Layout id.</summary>
     public string LayoutId { get; init; } = "";
+
     /// <summary>Customer and place.</summary>
     public string Place { get; init; } = "";
+
     /// <summary>Model tag as read off the machine.</summary>
     public string Tag { get; init; } = "";
+
     /// <summary>Age, years; null where unknown.</summary>
     public double? AgeYears { get; init; }
+
     /// <summary>Loads per week; null where unknown.</summary>
     public double? UsesPerWeek { get; init; }
+
     /// <summary>electric or gas.</summary>
     public string Energy { get; init; } = "electric";
+
     /// <summary>plug or hard-wired.</summary>
     public string Connection { get; init; } = "plug";
+
     /// <summary>mm or inch.</summary>
     public string Units { get; init; } = "mm";
-    /// <summary>Facts of this machine where its layout lets them vary: <c>fact=value</c>; the bare id of a fact means yes.</summary>
+
+    /// <summary>Facts of this machine where its layout lets them vary: <c>fact=value</c>; the bare id of a fact means
+    /// yes.</summary>
     public IReadOnlyList<string> Facts { get; init; } = [];
+
     /// <summary>Number of the earlier job this one is a call-back of, or empty.</summary>
     public string CallBackOf { get; init; } = "";
 
@@ -34,19 +44,36 @@ public sealed record MachineCard
     [JsonIgnore]
     public string HeatedBy => Energy == "gas" || Facts.Contains("gas") || Facts.Contains("gas=yes") ? "gas" : Energy;
 
-    /// <summary>Value of every fact that its layout lets vary: as named; gas where it burns gas; of a yes-or-no fact not named, no.</summary>
+    /// <summary>Value of every fact that its layout lets vary: as named; gas where it burns gas; of a yes-or-no fact
+    /// not named, no.</summary>
     /// <returns>Fact id → value id.</returns>
     public IReadOnlyDictionary<string, string> FactsOf(Layout layout)
     {
-        var named = Facts.Select(f => f.Split('=', 2)).GroupBy(f => f[0]).ToDictionary(g => g.Key, g => g.Last().Length == 2 ? g.Last()[1] : "yes");
-        return layout.Facts.Where(f => f.Varies).ToDictionary(f => f.Id, f => f.Id == "gas" ? HeatedBy == "gas" ? "yes" : "no"
-            : named.GetValueOrDefault(f.Id) ?? (f.Value is "yes" or "no" ? "no" : f.Value));
+        var named = Facts
+            .Select(f => f.Split('=', 2))
+            .GroupBy(f => f[0])
+            .ToDictionary(g => g.Key, g => g.Last().Length == 2 ? g.Last()[1] : "yes");
+        return layout
+            .Facts.Where(f => f.Varies)
+            .ToDictionary(
+                f => f.Id,
+                f =>
+                    f.Id == "gas"
+                        ? HeatedBy == "gas"
+                            ? "yes"
+                            : "no"
+                        : named.GetValueOrDefault(f.Id) ?? (f.Value is "yes" or "no" ? "no" : f.Value)
+            );
     }
 
     internal void Check(string at, ShopSnapshot shop, FieldErrors errors, Layout? pinned)
     {
         var layout = pinned?.Id == LayoutId ? pinned : shop.FindLayout(LayoutId);
-        errors.If(layout is null, at + ".layoutId", LayoutId.Length == 0 ? "Choose the machine." : "The shop has no such layout.");
+        errors.If(
+            layout is null,
+            at + ".layoutId",
+            LayoutId.Length == 0 ? "Choose the machine." : "The shop has no such layout."
+        );
         errors.Text(Place, at + ".place", FieldErrors.ShortText, true);
         errors.Text(Tag, at + ".tag", 60);
         errors.If(CallBackOf.Length > 0 && !JobNumber.Fits(CallBackOf), at + ".callBackOf", JobNumber.Shape);
@@ -59,13 +86,25 @@ public sealed record MachineCard
             errors.Range(uses, at + ".usesPerWeek", 0, 200);
         }
         errors.If(Energy is not ("electric" or "gas"), at + ".energy", "Electric or gas.");
-        errors.If(HeatedBy == "gas" && layout?.Facts.Any(f => f is { Id: "gas", Varies: true }) == false, at + ".energy", "This machine is made for electric heating only.");
+        errors.If(
+            HeatedBy == "gas" && layout?.Facts.Any(f => f is { Id: "gas", Varies: true }) == false,
+            at + ".energy",
+            "This machine is made for electric heating only."
+        );
         errors.If(Connection is not ("plug" or "hard-wired"), at + ".connection", "Plug or hard-wired.");
         errors.If(Units is not ("mm" or "inch"), at + ".units", "Millimetres or inches.");
         foreach (var fact in Facts.Select(f => f.Split('=', 2)).Where(_ => layout is not null))
         {
-            errors.If(!layout!.Facts.Any(x => x.Id == fact[0] && x.Varies), at + ".facts", $"'{FieldErrors.Short(fact[0])}' does not vary on this machine.");
-            errors.If(fact.Length == 2 && shop.Words.FindFact(fact[0])?.Values.Any(v => v.Id == fact[1]) == false, at + ".facts", $"'{FieldErrors.Short(fact[0])}' has no value '{FieldErrors.Short(fact[^1])}'.");
+            errors.If(
+                !layout!.Facts.Any(x => x.Id == fact[0] && x.Varies),
+                at + ".facts",
+                $"'{FieldErrors.Short(fact[0])}' does not vary on this machine."
+            );
+            errors.If(
+                fact.Length == 2 && shop.Words.FindFact(fact[0])?.Values.Any(v => v.Id == fact[1]) == false,
+                at + ".facts",
+                $"'{FieldErrors.Short(fact[0])}' has no value '{FieldErrors.Short(fact[^1])}'."
+            );
         }
     }
 }
@@ -77,7 +116,8 @@ public static partial class JobNumber
     public const string Shape = "1 to 24 letters (A–Z), digits, '.', '_' or '-'; not 'new' or 'import'.";
 
     /// <summary>Whether a text may be a job's number.</summary>
-    public static bool Fits(string number) => Letters().IsMatch(number) && number is not ("." or ".." or "new" or "import");
+    public static bool Fits(string number) =>
+        Letters().IsMatch(number) && number is not ("." or ".." or "new" or "import");
 
     [GeneratedRegex(@"\A[A-Za-z0-9._-]{1,24}\z")]
     private static partial Regex Letters();

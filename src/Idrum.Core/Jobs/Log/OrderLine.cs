@@ -13,24 +13,42 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Source">supplier or van.</param>
 /// <param name="Due">When it is due; null where it came with the van.</param>
 /// <param name="ReturnDays">Days within which it is taken back.</param>
-public sealed record OrderLine(string LineId, string ArticleId, string Name, ImmutableSortedDictionary<string, int> Covers, int Quantity, double Price, string Source, DateTimeOffset? Due, int ReturnDays)
+public sealed record OrderLine(
+    string LineId,
+    string ArticleId,
+    string Name,
+    ImmutableSortedDictionary<string, int> Covers,
+    int Quantity,
+    double Price,
+    string Source,
+    DateTimeOffset? Due,
+    int ReturnDays
+)
 {
     /// <summary>The way of fitting that it is for; empty where it is fitted as usual.</summary>
     public string Way { get; init; } = "";
+
     /// <summary>Parts of the job it is meant for.</summary>
     public ImmutableList<string> For { get; init; } = [];
+
     /// <summary>How many came.</summary>
     public int Came { get; init; }
+
     /// <summary>How many came and did not fit.</summary>
     public int Wrong { get; init; }
+
     /// <summary>How many cannot be had.</summary>
     public int Missing { get; init; }
+
     /// <summary>How many went back, the wrong ones among them.</summary>
     public int Returned { get; init; }
+
     /// <summary>When the last of them came.</summary>
     public DateTimeOffset? CameAt { get; init; }
+
     /// <summary>How many are still to come.</summary>
     public int Open => Quantity - Came - Wrong - Missing;
+
     /// <summary>Until when it is taken back; null where it need not go back to anyone.</summary>
     public DateTimeOffset? ReturnBy => Source == "van" ? null : CameAt?.AddDays(ReturnDays);
 }

@@ -9,16 +9,22 @@ public enum Station
 {
     /// <summary>What is wrong, with which machine.</summary>
     Complaint,
+
     /// <summary>Which fault.</summary>
     Find,
+
     /// <summary>Open as far as needed.</summary>
     Strip,
+
     /// <summary>Replace.</summary>
     Fit,
+
     /// <summary>Put back.</summary>
     Rebuild,
+
     /// <summary>Prove it.</summary>
     Prove,
+
     /// <summary>Close the record.</summary>
     Close,
 }
@@ -28,10 +34,13 @@ public static class JobMachine
 {
     /// <summary>Knowledge of a job's machine.</summary>
     /// <exception cref="ArgumentException">The shop has no such layout.</exception>
-    public static MachineKnowledge MachineOf(this ShopSnapshot shop, JobState state) => shop.LayoutOf(state) is { } layout
-        ? shop.For(layout, state.FactsOf(layout), state.Schools)
-        : throw new ArgumentException($"The shop has no layout '{state.Machine.LayoutId}'.", nameof(state));
+    public static MachineKnowledge MachineOf(this ShopSnapshot shop, JobState state) =>
+        shop.LayoutOf(state) is { } layout
+            ? shop.For(layout, state.FactsOf(layout), state.Schools)
+            : throw new ArgumentException($"The shop has no layout '{state.Machine.LayoutId}'.", nameof(state));
 
-    /// <summary>The layout a job is worked with: the one it pins, else the shop's present one; null where there is none.</summary>
-    public static Layout? LayoutOf(this ShopSnapshot shop, JobState state) => shop.FindPinned(state.LayoutHash) ?? shop.FindLayout(state.Machine.LayoutId);
+    /// <summary>The layout a job is worked with: the one it pins, else the shop's present one; null where there is
+    /// none.</summary>
+    public static Layout? LayoutOf(this ShopSnapshot shop, JobState state) =>
+        shop.FindPinned(state.LayoutHash) ?? shop.FindLayout(state.Machine.LayoutId);
 }

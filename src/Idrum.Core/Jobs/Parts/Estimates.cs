@@ -22,7 +22,17 @@ public static class Estimates
     {
         /// <summary>The total with labour at a share of what stands in the lines.</summary>
         public static double TotalAt(Sum sum, double share, ShopTerms terms) =>
-            (sum with { Lines = [.. sum.Lines.Select(l => l.Kind == "labour" ? l with { Quantity = terms.HoursCharged(l.Quantity * 60 * share) } : l)] }).Total;
+            (
+                sum with
+                {
+                    Lines =
+                    [
+                        .. sum.Lines.Select(l =>
+                            l.Kind == "labour" ? l with { Quantity = terms.HoursCharged(l.Quantity * 60 * share) } : l
+                        ),
+                    ],
+                }
+            ).Total;
     }
 
     /// <summary>Before the work, or in the middle of it: what was worked so far, and what is left.</summary>
@@ -32,11 +42,21 @@ public static class Estimates
     /// <param name="terms">What the shop charges.</param>
     /// <param name="worked">Minutes worked so far.</param>
     /// <param name="cancellation">Ends it.</param>
-    public static Draft Of(JobState state, MachineKnowledge machine, PartsAdvice parts, ShopTerms terms, double worked, CancellationToken cancellation = default)
+    public static Draft Of(
+        JobState state,
+        MachineKnowledge machine,
+        PartsAdvice parts,
+        ShopTerms terms,
+        double worked,
+        CancellationToken cancellation = default
+    )
     {
         var plan = OpenItems.PlanOf(state, machine, cancellation);
         var spread = LabourOf(state, machine, plan, worked);
-        var lines = new List<SumLine> { new("labour", "Work at the machine", terms.HoursCharged(spread.Mean), "h", terms.RatePerHour) };
+        var lines = new List<SumLine>
+        {
+            new("labour", "Work at the machine", terms.HoursCharged(spread.Mean), "h", terms.RatePerHour),
+        };
         lines.AddRange(Bought(state, machine, false));
         foreach (var (id, count) in (parts.FromVan ?? parts.Order)?.Bought ?? [])
         {
@@ -47,9 +67,21 @@ public static class Estimates
             lines.Add(new("other", "Small order", 1, "order", order.Surcharge));
         }
         lines.AddRange(parts.Small.Select(s => new SumLine("part", s.Article.Name, s.Count, "piece", s.Article.Price)));
-        lines.Add(new("travel", "Trip", parts.Short > 0 && parts.FromVan is null || state.Lines.Values.Any(l => l.Open > 0) ? 2 : 1, "trip", terms.TripCharge));
+        lines.Add(
+            new(
+                "travel",
+                "Trip",
+                parts.Short > 0 && parts.FromVan is null || state.Lines.Values.Any(l => l.Open > 0) ? 2 : 1,
+                "trip",
+                terms.TripCharge
+            )
+        );
         // Where nothing is left to do and nothing was timed, nothing varies.
-        return new(new(terms.Currency, lines, terms.TaxPercent), spread.Mean > 0 ? spread.Low / spread.Mean : 1, spread.Mean > 0 ? spread.High / spread.Mean : 1);
+        return new(
+            new(terms.Currency, lines, terms.TaxPercent),
+            spread.Mean > 0 ? spread.Low / spread.Mean : 1,
+            spread.Mean > 0 ? spread.High / spread.Mean : 1
+        );
     }
 
     /// <summary>After the work: what was worked, fitted and driven.</summary>
@@ -58,24 +90,51 @@ public static class Estimates
     /// <param name="terms">What the shop charges.</param>
     /// <param name="worked">Minutes worked.</param>
     /// <param name="trips">Days on which something was done at the machine.</param>
-    public static Sum PriceOf(JobState state, MachineKnowledge machine, ShopTerms terms, double worked, int trips) => new(terms.Currency,
-    [
-        new("labour", "Work at the machine", terms.HoursCharged(worked), "h", terms.RatePerHour),
-        .. Bought(state, machine, true),
-        new("travel", "Trip", Math.Max(1, trips), "trip", terms.TripCharge),
-    ], terms.TaxPercent);
+    public static Sum PriceOf(JobState state, MachineKnowledge machine, ShopTerms terms, double worked, int trips) =>
+        new(
+            terms.Currency,
+            [
+                new("labour", "Work at the machine", terms.HoursCharged(worked), "h", terms.RatePerHour),
+                .. Bought(state, machine, true),
+                new("travel", "Trip", Math.Max(1, trips), "trip", terms.TripCharge),
+            ],
+            terms.TaxPercent
+        );
 
     /// <summary>Days on which something was done at the machine.</summary>
     public static int Trips(IEnumerable<JobEvent> acts) =>
-        acts.Where(a => a is OperationDone or StepRefitted or PartFitted or GlueCoated or GlueJoined or ProofRecorded or SafetySigned).Select(a => a.Happened.UtcDateTime.Date).Distinct().Count();
+        acts.Where(a =>
+                a
+                    is OperationDone
+                        or StepRefitted
+                        or PartFitted
+                        or GlueCoated
+                        or GlueJoined
+                        or ProofRecorded
+                        or SafetySigned
+            )
+            .Select(a => a.Happened.UtcDateTime.Date)
+            .Distinct()
+            .Count();
 
     /// <summary>How long the job takes in all.</summary>
     public static LabourSpread LabourOf(JobState state, MachineKnowledge machine, TeardownPlan? plan, double worked)
     {
-        var fits = state.Targets.Where(t => !state.Fitted.ContainsKey(t)).Select(machine.Layout.FindPart).OfType<Machines.Part>()
-            .Sum(p => machine.Handbook.For(p, machine.Layout) is { } how ? how.MinutesOf(how.School(Supplies.WayOf(state, machine.Layout, p))?.Id ?? "") : 5);
-        var certain = worked + fits + (state.Proofs.Count == 0 ? ProveMinutes : 0) + (state.Found.Count == 0 ? FindMinutes : 0);
-        return LabourSpread.Of([.. plan?.Removal.Select(o => o.Minutes) ?? [], .. plan?.Refit.Select(m => m.Step.Minutes) ?? []], certain);
+        var fits = state
+            .Targets.Where(t => !state.Fitted.ContainsKey(t))
+            .Select(machine.Layout.FindPart)
+            .OfType<Machines.Part>()
+            .Sum(p =>
+                machine.Handbook.For(p, machine.Layout) is { } how
+                    ? how.MinutesOf(how.School(Supplies.WayOf(state, machine.Layout, p))?.Id ?? "")
+                    : 5
+            );
+        var certain =
+            worked + fits + (state.Proofs.Count == 0 ? ProveMinutes : 0) + (state.Found.Count == 0 ? FindMinutes : 0);
+        return LabourSpread.Of(
+            [.. plan?.Removal.Select(o => o.Minutes) ?? [], .. plan?.Refit.Select(m => m.Step.Minutes) ?? []],
+            certain
+        );
     }
 
     /// <summary>Lines bought, and parts that went in without one at the file's price.</summary>
@@ -83,17 +142,39 @@ public static class Estimates
     {
         foreach (var rest in Supplies.Left(state, machine.Layout))
         {
-            var count = rest.Line.Covers.Count == 0 ? rest.Line.Quantity - rest.Line.Missing - rest.Line.Returned
-                : used ? rest.Used : rest.Line.Quantity - rest.Line.Missing - rest.Line.Wrong - Math.Max(0, rest.Line.Returned - rest.Line.Wrong);
+            var count =
+                rest.Line.Covers.Count == 0 ? rest.Line.Quantity - rest.Line.Missing - rest.Line.Returned
+                : used ? rest.Used
+                : rest.Line.Quantity
+                    - rest.Line.Missing
+                    - rest.Line.Wrong
+                    - Math.Max(0, rest.Line.Returned - rest.Line.Wrong);
             if (count > 0)
             {
                 yield return new("part", rest.Line.Name, count, "piece", rest.Line.Price);
             }
         }
-        foreach (var group in Supplies.Replaced(state).Select(machine.Layout.FindPart).OfType<Machines.Part>()
-            .Where(p => p.Price > 0 && !state.Lines.Values.Any(l => l.Covers.Keys.Any(c => PartItem.Of(machine.Layout, c) == PartItem.Of(machine.Layout, p.Id)))).GroupBy(p => PartItem.Of(machine.Layout, p.Id)))
+        foreach (
+            var group in Supplies
+                .Replaced(state)
+                .Select(machine.Layout.FindPart)
+                .OfType<Machines.Part>()
+                .Where(p =>
+                    p.Price > 0
+                    && !state.Lines.Values.Any(l =>
+                        l.Covers.Keys.Any(c => PartItem.Of(machine.Layout, c) == PartItem.Of(machine.Layout, p.Id))
+                    )
+                )
+                .GroupBy(p => PartItem.Of(machine.Layout, p.Id))
+        )
         {
-            yield return new("part", PartItem.All(machine.Layout).FirstOrDefault(i => i.Id == group.Key)?.Name ?? group.First().Name, group.Sum(PartItem.Units), "piece", group.First().Price);
+            yield return new(
+                "part",
+                PartItem.All(machine.Layout).FirstOrDefault(i => i.Id == group.Key)?.Name ?? group.First().Name,
+                group.Sum(PartItem.Units),
+                "piece",
+                group.First().Price
+            );
         }
     }
 }

@@ -5,13 +5,20 @@ using Idrum.Core.Supply;
 
 namespace Idrum.Core.Jobs.Parts;
 
-/// <summary>Turns a wish to buy into acts of the job: what the advice says, or one article; nothing out of a van that does not hold it.</summary>
+/// <summary>Turns a wish to buy into acts of the job: what the advice says, or one article; nothing out of a van that
+/// does not hold it.</summary>
 /// <param name="state">The job.</param>
 /// <param name="layout">Its machine.</param>
 /// <param name="advice">What it lacks and what that costs.</param>
 /// <param name="supplier">Where parts are bought.</param>
 /// <param name="van">Article id → how many the van holds now.</param>
-public sealed class Purchase(JobState state, Layout layout, PartsAdvice advice, Supplier supplier, IReadOnlyDictionary<string, int> van)
+public sealed class Purchase(
+    JobState state,
+    Layout layout,
+    PartsAdvice advice,
+    Supplier supplier,
+    IReadOnlyDictionary<string, int> van
+)
 {
     /// <summary>Most of one article at once.</summary>
     public const int Most = 99;
@@ -19,23 +26,29 @@ public sealed class Purchase(JobState state, Layout layout, PartsAdvice advice, 
     /// <summary>All that is short, as advised.</summary>
     /// <param name="fromVan">Out of the van; else from the supplier.</param>
     /// <returns>One act an article; or why there is none.</returns>
-    public (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) Cover(bool fromVan) => (fromVan ? advice.FromVan : advice.Order) is { } cover
-        ? ([.. cover.Bought.Select(b => Line(advice.Find(b.Id)!.Id, b.Count, fromVan)).OfType<JobEvent>()], [])
-        : ([], [new("", fromVan ? "The van does not hold all of it." : "Nothing is short any more.")]);
+    public (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) Cover(bool fromVan) =>
+        (fromVan ? advice.FromVan : advice.Order) is { } cover
+            ? ([.. cover.Bought.Select(b => Line(advice.Find(b.Id)!.Id, b.Count, fromVan)).OfType<JobEvent>()], [])
+            : ([], [new("", fromVan ? "The van does not hold all of it." : "Nothing is short any more.")]);
 
     /// <summary>Some of one article.</summary>
     /// <param name="articleId">Which.</param>
     /// <param name="count">How many; null where no number was said.</param>
     /// <param name="fromVan">Out of the van; else from the supplier.</param>
     /// <returns>The act; or why there is none, by field.</returns>
-    public (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) One(string articleId, int? count, bool fromVan)
+    public (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) One(
+        string articleId,
+        int? count,
+        bool fromVan
+    )
     {
         if (count is not (>= 1 and <= Most) || count is not { } wanted)
         {
             return ([], [new("quantity", $"A whole number from 1 to {Most}.")]);
         }
         var held = van.GetValueOrDefault(articleId);
-        return fromVan && held < wanted ? ([], [new("quantity", held == 0 ? "The van holds none of it." : $"The van holds {held} of it.")])
+        return fromVan && held < wanted
+                ? ([], [new("quantity", held == 0 ? "The van holds none of it." : $"The van holds {held} of it.")])
             : Line(articleId, wanted, fromVan) is { } line ? ([line], [])
             : ([], [new("articleId", "There is no such article for this machine.")]);
     }
@@ -43,8 +56,32 @@ public sealed class Purchase(JobState state, Layout layout, PartsAdvice advice, 
     private PartsBought? Line(string id, int count, bool fromVan)
     {
         var (source, days) = fromVan ? ("van", 0) : ("supplier", supplier.Days);
-        return advice.Find(id) is { } article ? new(article.Id, article.Name, article.Covers, count, article.Price, source, days, supplier.ReturnDays, article.Way) { For = Supplies.For(state, layout, article) }
-            : supplier.Small.FirstOrDefault(s => s.Id == id) is { } small ? new(small.Id, small.Name, new Dictionary<string, int>(), count, small.Price, source, days, supplier.ReturnDays)
+        return advice.Find(id) is { } article
+                ? new(
+                    article.Id,
+                    article.Name,
+                    article.Covers,
+                    count,
+                    article.Price,
+                    source,
+                    days,
+                    supplier.ReturnDays,
+                    article.Way
+                )
+                {
+                    For = Supplies.For(state, layout, article),
+                }
+            : supplier.Small.FirstOrDefault(s => s.Id == id) is { } small
+                ? new(
+                    small.Id,
+                    small.Name,
+                    new Dictionary<string, int>(),
+                    count,
+                    small.Price,
+                    source,
+                    days,
+                    supplier.ReturnDays
+                )
             : null;
     }
 }

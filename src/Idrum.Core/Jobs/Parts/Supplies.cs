@@ -45,25 +45,55 @@ public static class Supplies
             }
         }
         // Orders of logs from before there were lines.
-        foreach (var part in state.Orders.Keys.Where(p => !state.Lines.Values.Any(l => l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, p)))).Select(layout.FindPart).OfType<Part>())
+        foreach (
+            var part in state
+                .Orders.Keys.Where(p =>
+                    !state.Lines.Values.Any(l =>
+                        l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, p))
+                    )
+                )
+                .Select(layout.FindPart)
+                .OfType<Part>()
+        )
         {
             var item = PartItem.Of(layout, part.Id);
             coming[item] = coming.GetValueOrDefault(item) + PartItem.Units(part);
         }
-        return [.. PartItem.All(layout).Where(i => need.ContainsKey(i.Id) || here.GetValueOrDefault(i.Id) + coming.GetValueOrDefault(i.Id) > 0)
-            .Select(i => new Row(i, need.GetValueOrDefault(i.Id), fitted.GetValueOrDefault(i.Id), Math.Max(0, here.GetValueOrDefault(i.Id) - fitted.GetValueOrDefault(i.Id)), coming.GetValueOrDefault(i.Id)))];
+        return
+        [
+            .. PartItem
+                .All(layout)
+                .Where(i => need.ContainsKey(i.Id) || here.GetValueOrDefault(i.Id) + coming.GetValueOrDefault(i.Id) > 0)
+                .Select(i => new Row(
+                    i,
+                    need.GetValueOrDefault(i.Id),
+                    fitted.GetValueOrDefault(i.Id),
+                    Math.Max(0, here.GetValueOrDefault(i.Id) - fitted.GetValueOrDefault(i.Id)),
+                    coming.GetValueOrDefault(i.Id)
+                )),
+        ];
     }
 
     /// <summary>Parts a new one goes in for: targets that are not cleaned, adjusted or left.</summary>
     public static IEnumerable<string> Wanted(JobState state) =>
-        state.Targets.Where(t => state.Fitted.GetValueOrDefault(t) is null or { Action: "replaced" }).Union(Replaced(state));
+        state
+            .Targets.Where(t => state.Fitted.GetValueOrDefault(t) is null or { Action: "replaced" })
+            .Union(Replaced(state));
 
     /// <summary>The way of fitting a part that what was bought for it is for; empty where it says none.</summary>
     public static string WayOf(JobState state, Layout layout, Part part) =>
-        state.Lines.Values.Where(l => l.Way.Length > 0 && l.Came + l.Open > Math.Max(0, l.Returned - l.Wrong) && l.Covers.Keys.Any(p => PartItem.Of(layout, p) == PartItem.Of(layout, part.Id)))
-            .MaxBy(l => l.CameAt ?? l.Due)?.Way ?? "";
+        state
+            .Lines.Values.Where(l =>
+                l.Way.Length > 0
+                && l.Came + l.Open > Math.Max(0, l.Returned - l.Wrong)
+                && l.Covers.Keys.Any(p => PartItem.Of(layout, p) == PartItem.Of(layout, part.Id))
+            )
+            .MaxBy(l => l.CameAt ?? l.Due)
+            ?.Way
+        ?? "";
 
-    /// <summary>Whether one more of a part may be called fitted: where lines speak of it, as many must be here.</summary>
+    /// <summary>Whether one more of a part may be called fitted: where lines speak of it, as many must be
+    /// here.</summary>
     public static bool IsHere(JobState state, Layout layout, Part part)
     {
         var item = PartItem.Of(layout, part.Id);
@@ -72,19 +102,31 @@ public static class Supplies
         {
             return true;
         }
-        var here = told.Sum(l => (l.Came - Math.Max(0, l.Returned - l.Wrong)) * l.Covers.Where(c => PartItem.Of(layout, c.Key) == item).Sum(c => c.Value));
+        var here = told.Sum(l =>
+            (l.Came - Math.Max(0, l.Returned - l.Wrong))
+            * l.Covers.Where(c => PartItem.Of(layout, c.Key) == item).Sum(c => c.Value)
+        );
         return PartItem.Need(layout, Replaced(state).Append(part.Id)).GetValueOrDefault(item) <= here;
     }
 
-    /// <summary>What is left of each line. What was fitted is taken from kits first, as they are opened whole; from singles then.</summary>
+    /// <summary>What is left of each line. What was fitted is taken from kits first, as they are opened whole; from
+    /// singles then.</summary>
     public static IReadOnlyList<Rest> Left(JobState state, Layout layout)
     {
         var used = PartItem.Need(layout, Replaced(state)).ToDictionary();
         var rests = new Dictionary<string, Rest>();
-        foreach (var line in state.Lines.Values.OrderByDescending(l => l.Covers.Values.Sum()).ThenBy(l => l.LineId, StringComparer.Ordinal))
+        foreach (
+            var line in state
+                .Lines.Values.OrderByDescending(l => l.Covers.Values.Sum())
+                .ThenBy(l => l.LineId, StringComparer.Ordinal)
+        )
         {
             var units = 0;
-            for (; units < line.Came && line.Covers.Keys.Any(p => used.GetValueOrDefault(PartItem.Of(layout, p)) > 0); units++)
+            for (
+                ;
+                units < line.Came && line.Covers.Keys.Any(p => used.GetValueOrDefault(PartItem.Of(layout, p)) > 0);
+                units++
+            )
             {
                 foreach (var (part, n) in line.Covers)
                 {
@@ -104,38 +146,85 @@ public static class Supplies
         return Left(state, layout).Where(r => r.Over > 0 && r.Line.Covers.Count > 0 && (r.Line.Wrong > 0 || allIn));
     }
 
-    /// <summary>Parts of a job an article is for: all places of its things that want one, its own where none does.</summary>
+    /// <summary>Parts of a job an article is for: all places of its things that want one, its own where none
+    /// does.</summary>
     public static IReadOnlyList<string> For(JobState state, Layout layout, Article article)
     {
-        var wanted = state.Targets.Where(t => !state.Fitted.ContainsKey(t) && article.Covers.ContainsKey(PartItem.Of(layout, t))).ToList();
+        var wanted = state
+            .Targets.Where(t => !state.Fitted.ContainsKey(t) && article.Covers.ContainsKey(PartItem.Of(layout, t)))
+            .ToList();
         return wanted.Count > 0 ? wanted : [.. article.Covers.Keys];
     }
 
-    /// <summary>What goes in with a part: articles that came for it, and the one the way of fitting it goes in with.</summary>
+    /// <summary>What goes in with a part: articles that came for it, and the one the way of fitting it goes in
+    /// with.</summary>
     /// <param name="state">The job.</param>
     /// <param name="layout">Its machine.</param>
     /// <param name="part">The part.</param>
     /// <param name="way">Way of fitting it.</param>
     /// <param name="articles">What can be had for the machine.</param>
-    public static IReadOnlyList<Article> GoesInWith(JobState state, Layout layout, Part part, string way, IReadOnlyList<Article> articles)
+    public static IReadOnlyList<Article> GoesInWith(
+        JobState state,
+        Layout layout,
+        Part part,
+        string way,
+        IReadOnlyList<Article> articles
+    )
     {
         var came = CameFor(state, layout, part, articles);
-        return [.. came, .. articles.Where(a => a.Way.Length > 0 && a.Way == way && a.Covers.ContainsKey(PartItem.Of(layout, part.Id))).Except(came).Take(1)];
+        return
+        [
+            .. came,
+            .. articles
+                .Where(a => a.Way.Length > 0 && a.Way == way && a.Covers.ContainsKey(PartItem.Of(layout, part.Id)))
+                .Except(came)
+                .Take(1),
+        ];
     }
 
     /// <summary>Articles that came for a part.</summary>
-    public static IReadOnlyList<Article> CameFor(JobState state, Layout layout, Part part, IReadOnlyList<Article> articles) =>
-        [.. state.Lines.Values.Where(l => l.Came > 0 && l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, part.Id))).Select(l => articles.FirstOrDefault(a => a.Id == l.ArticleId)).OfType<Article>()];
+    public static IReadOnlyList<Article> CameFor(
+        JobState state,
+        Layout layout,
+        Part part,
+        IReadOnlyList<Article> articles
+    ) =>
+        [
+            .. state
+                .Lines.Values.Where(l =>
+                    l.Came > 0 && l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, part.Id))
+                )
+                .Select(l => articles.FirstOrDefault(a => a.Id == l.ArticleId))
+                .OfType<Article>(),
+        ];
 
-    /// <summary>What still comes over from the old part once what was bought for it brings or replaces some of it.</summary>
+    /// <summary>What still comes over from the old part once what was bought for it brings or replaces some of
+    /// it.</summary>
     /// <param name="part">The part.</param>
     /// <param name="bought">Articles that came for it.</param>
-    public static (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer(Part part, IReadOnlyList<Article> bought)
+    public static (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer(
+        Part part,
+        IReadOnlyList<Article> bought
+    )
     {
-        string? Falls(string small) => bought.Select(a => a.Replaces.Contains(small) ? $"replaced: {string.Join(", ", a.Brings)}" : a.Brings.Any(b => SmallParts.Same(b, small)) ? "a new one is in the bag" : null).FirstOrDefault(w => w is not null);
-        return ([.. part.Transfer.Where(t => Falls(t) is null)], [.. part.Transfer.Select(t => (t, Falls(t) ?? "")).Where(t => t.Item2.Length > 0)]);
+        string? Falls(string small) =>
+            bought
+                .Select(a =>
+                    a.Replaces.Contains(small) ? $"replaced: {string.Join(", ", a.Brings)}"
+                    : a.Brings.Any(b => SmallParts.Same(b, small)) ? "a new one is in the bag"
+                    : null
+                )
+                .FirstOrDefault(w => w is not null);
+        return (
+            [.. part.Transfer.Where(t => Falls(t) is null)],
+            [.. part.Transfer.Select(t => (t, Falls(t) ?? "")).Where(t => t.Item2.Length > 0)]
+        );
     }
 
     /// <summary>New parts that are in, or are being glued in.</summary>
-    internal static IEnumerable<string> Replaced(JobState state) => state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key).Union(state.Glue.Keys.Where(g => !state.Fitted.ContainsKey(g)));
+    internal static IEnumerable<string> Replaced(JobState state) =>
+        state
+            .Fitted.Where(f => f.Value.Action == "replaced")
+            .Select(f => f.Key)
+            .Union(state.Glue.Keys.Where(g => !state.Fitted.ContainsKey(g)));
 }

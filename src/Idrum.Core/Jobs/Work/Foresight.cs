@@ -10,7 +10,8 @@ using Idrum.Core.Teardown;
 namespace Idrum.Core.Jobs.Work;
 
 /// <summary>One act foreseen: the job as it stands when it is to be done, and the act that does it.</summary>
-/// <param name="Key">Names the step within the job: <c>out:operation</c>, <c>fit:part:what</c>, <c>in:operation/step</c>.</param>
+/// <param name="Key">Names the step within the job: <c>out:operation</c>, <c>fit:part:what</c>,
+/// <c>in:operation/step</c>.</param>
 /// <param name="Before">The job when the step is shown.</param>
 /// <param name="Act">The act that does it as planned.</param>
 public sealed record ForeseenStep(string Key, JobHistory Before, JobEvent Act);
@@ -19,9 +20,16 @@ public sealed record ForeseenStep(string Key, JobHistory Before, JobEvent Act);
 /// <param name="What">The choice, as <see cref="ProblemNoted.What"/>.</param>
 /// <param name="Drops">Steps of the way out that fall away with it, by key.</param>
 /// <param name="StaysOut">Whether the operation counts as out afterwards, so that it must be put back.</param>
-/// <param name="Way">The other way out from there, where the rest is not the same; null where it is the same without what falls away.</param>
+/// <param name="Way">The other way out from there, where the rest is not the same; null where it is the same without
+/// what falls away.</param>
 /// <param name="Foreseen">False where what follows cannot be told without the shop.</param>
-public sealed record ForeseenChoice(string What, IReadOnlyList<string> Drops, bool StaysOut, ForeseenWay? Way, bool Foreseen);
+public sealed record ForeseenChoice(
+    string What,
+    IReadOnlyList<string> Drops,
+    bool StaysOut,
+    ForeseenWay? Way,
+    bool Foreseen
+);
 
 /// <summary>A way from a state of a job: what comes out, what is fitted, what goes in.</summary>
 /// <param name="Out">Steps of the way out.</param>
@@ -30,9 +38,17 @@ public sealed record ForeseenChoice(string What, IReadOnlyList<string> Drops, bo
 /// <param name="Fitted">The job when the parts are done.</param>
 /// <param name="Back">Steps of the way back.</param>
 /// <param name="Closed">The job when everything is in.</param>
-public sealed record ForeseenWay(IReadOnlyList<ForeseenStep> Out, JobHistory Opened, IReadOnlyList<ForeseenStep> Fit, JobHistory Fitted, IReadOnlyList<ForeseenStep> Back, JobHistory Closed);
+public sealed record ForeseenWay(
+    IReadOnlyList<ForeseenStep> Out,
+    JobHistory Opened,
+    IReadOnlyList<ForeseenStep> Fit,
+    JobHistory Fitted,
+    IReadOnlyList<ForeseenStep> Back,
+    JobHistory Closed
+);
 
-/// <summary>Foresees a job step by step, so that a device without a link can go through it: every rule is applied here, beforehand, and the device
+/// <summary>Foresees a job step by step, so that a device without a link can go through it: every rule is applied here,
+/// beforehand, and the device
 /// only orders what it was given. Pure.</summary>
 public static class Foresight
 {
@@ -79,7 +95,9 @@ public static class Foresight
         if (h.State.Station < Station.Rebuild)
         {
             Do("open", new StationEntered(Station.Fit), fit);
-            while (h.State.Targets.FirstOrDefault(t => !h.State.Fitted.ContainsKey(t)) is { } part && fit.Count < MostSteps)
+            while (
+                h.State.Targets.FirstOrDefault(t => !h.State.Fitted.ContainsKey(t)) is { } part && fit.Count < MostSteps
+            )
             {
                 var (what, act) = Fit(h.State, part, machine);
                 Do($"fit:{part}:{what}", act, fit);
@@ -94,7 +112,8 @@ public static class Foresight
         return new(steps, opened, fit, fitted, back, h);
     }
 
-    /// <summary>Steps of gluing that are behind and may come again: a window is missed and the part coated once more, or what was joined slips.</summary>
+    /// <summary>Steps of gluing that are behind and may come again: a window is missed and the part coated once more,
+    /// or what was joined slips.</summary>
     /// <param name="history">The job.</param>
     /// <param name="machine">Its machine.</param>
     public static IReadOnlyList<ForeseenStep> GluedAgain(JobHistory history, MachineKnowledge machine)
@@ -102,7 +121,11 @@ public static class Foresight
         var steps = new List<ForeseenStep>();
         foreach (var (part, glue) in history.State.Glue.Where(_ => history.State.Closed is null))
         {
-            if (machine.Layout.FindPart(part) is not { } glued || GlueHabits.Usual.Times(machine.Handbook, machine.Handbook.For(glued.Kind)?.School(glue.School)) is not { } times)
+            if (
+                machine.Layout.FindPart(part) is not { } glued
+                || GlueHabits.Usual.Times(machine.Handbook, machine.Handbook.For(glued.Kind)?.School(glue.School))
+                    is not { } times
+            )
             {
                 continue;
             }
@@ -134,7 +157,12 @@ public static class Foresight
     /// <param name="rest">Keys of the steps after it, as planned.</param>
     /// <param name="machine">The machine.</param>
     /// <param name="cancellation">Ends it.</param>
-    public static IReadOnlyList<ForeseenChoice> ChoicesAt(ForeseenStep step, IReadOnlyList<string> rest, MachineKnowledge machine, CancellationToken cancellation)
+    public static IReadOnlyList<ForeseenChoice> ChoicesAt(
+        ForeseenStep step,
+        IReadOnlyList<string> rest,
+        MachineKnowledge machine,
+        CancellationToken cancellation
+    )
     {
         var list = new List<ForeseenChoice>();
         var operation = machine.Layout.FindOperation(((OperationDone)step.Act).OperationId)!;
@@ -145,7 +173,12 @@ public static class Foresight
             {
                 continue;
             }
-            var noted = new ProblemNoted(operation.Id, what, "", 1, "") { Id = IdOf(0, what + step.Key), At = step.Act.At, Groups = what == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null };
+            var noted = new ProblemNoted(operation.Id, what, "", 1, "")
+            {
+                Id = IdOf(0, what + step.Key),
+                At = step.Act.At,
+                Groups = what == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null,
+            };
             var after = step.Before.Add(noted);
             var next = OpenItems.PlanOf(after.State, machine, cancellation);
             if (next is null || what == "stuck" && next.Removal.Any(o => o.Id == operation.Id))
@@ -155,10 +188,13 @@ public static class Foresight
             }
             var ids = next.Removal.Select(o => "out:" + o.Id).ToList();
             var staysOut = after.State.Out.Contains(operation.Id);
-            // The order of the rest stays as it was where the steps are the same: what is not there takes no step's place.
+            // The order of the rest stays as it was where the steps are the same: what is not there takes no step's
+            // place.
             var same = what != "stuck" && rest.Where(ids.Contains).Count() == ids.Count;
             var way = same ? null : WayFrom(after, machine, cancellation);
-            list.Add(new(what, same ? [step.Key, .. rest.Except(ids)] : [step.Key], staysOut, way, same || way is not null));
+            list.Add(
+                new(what, same ? [step.Key, .. rest.Except(ids)] : [step.Key], staysOut, way, same || way is not null)
+            );
         }
         return list;
     }
@@ -166,9 +202,13 @@ public static class Foresight
     private static OperationDone Out(JobState state, MachineKnowledge machine, IReadOnlyList<Operation> rest)
     {
         var operation = rest[0];
-        var counts = machine.Layout.CountedAt(operation).ToDictionary(c => c.Group.Id, c => state.Ledger.ExpectedAt(operation, c.Group, c.Count));
+        var counts = machine
+            .Layout.CountedAt(operation)
+            .ToDictionary(c => c.Group.Id, c => state.Ledger.ExpectedAt(operation, c.Group, c.Count));
         var trays = Ledger.TrayPlan.Of(state.Ledger, machine.Layout, state.TraysUsed, rest)[operation.Id];
-        var left = operation.First.Any(g => !g.Any(id => state.WhollyOut.Contains(id) || state.Absent.Contains(id) || state.LeftOut.Contains(id)));
+        var left = operation.First.Any(g =>
+            !g.Any(id => state.WhollyOut.Contains(id) || state.Absent.Contains(id) || state.LeftOut.Contains(id))
+        );
         return new(operation.Id, counts) { Trays = trays, SkippedBecause = left ? "." : null };
     }
 
@@ -187,18 +227,48 @@ public static class Foresight
             switch (state.Glue.GetValueOrDefault(part))
             {
                 case null:
-                    return ("coat", GlueCoated.Of(part, procedure.DefaultSchool, GlueHabits.Usual.Times(machine.Handbook, procedure.School(procedure.DefaultSchool))!, GlueHabits.Usual.Celsius));
+                    return (
+                        "coat",
+                        GlueCoated.Of(
+                            part,
+                            procedure.DefaultSchool,
+                            GlueHabits.Usual.Times(machine.Handbook, procedure.School(procedure.DefaultSchool))!,
+                            GlueHabits.Usual.Celsius
+                        )
+                    );
                 case { JoinedAt: null }:
                     return ("join", new GlueJoined(part, ""));
             }
         }
-        return ("done", new PartFitted(part, cleans ? "cleaned" : "replaced", procedure?.School(Supplies.WayOf(state, machine.Layout, machine.Layout.FindPart(part)!))?.Id ?? "", [], ""));
+        return (
+            "done",
+            new PartFitted(
+                part,
+                cleans ? "cleaned" : "replaced",
+                procedure?.School(Supplies.WayOf(state, machine.Layout, machine.Layout.FindPart(part)!))?.Id ?? "",
+                [],
+                ""
+            )
+        );
     }
 
-    private static StepRefitted In(JobState state, RefitMove move) => new(move.Operation.Id, move.Step.Id,
-        move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)), [.. move.Plugs.Select(p => p.Id)], [.. move.Step.Checks.Select(c => c.Id)],
-        move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(StepRefitted.Key(move.Operation.Id, s.Id))));
+    private static StepRefitted In(JobState state, RefitMove move) =>
+        new(
+            move.Operation.Id,
+            move.Step.Id,
+            move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)),
+            [.. move.Plugs.Select(p => p.Id)],
+            [.. move.Step.Checks.Select(c => c.Id)],
+            move.Operation.Steps.All(s =>
+                s.Id == move.Step.Id || state.StepsIn.Contains(StepRefitted.Key(move.Operation.Id, s.Id))
+            )
+        );
 
     /// <summary>An id made of a place and a name: the same job is foreseen the same.</summary>
-    private static Guid IdOf(int place, string key) => new(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes($"{place} {key}")).AsSpan(0, 16));
+    private static Guid IdOf(int place, string key) =>
+        new(
+            System
+                .Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes($"{place} {key}"))
+                .AsSpan(0, 16)
+        );
 }

@@ -11,38 +11,55 @@ public sealed record JobScript
 {
     /// <summary>The shop's number.</summary>
     public required string Number { get; init; }
+
     /// <summary>The machine.</summary>
     public required MachineCard Machine { get; init; }
+
     /// <summary>Complaint ids.</summary>
     public IReadOnlyList<string> Complaints { get; init; } = [];
+
     /// <summary>The complaint in words.</summary>
     public string Words { get; init; } = "";
+
     /// <summary>Answers given, in order: finding id → outcome.</summary>
     public IReadOnlyDictionary<string, string> Answers { get; init; } = new Dictionary<string, string>();
+
     /// <summary>The cause decided on.</summary>
     public string FaultId { get; init; } = "";
+
     /// <summary>Parts to get at.</summary>
     public IReadOnlyList<string> Targets { get; init; } = [];
+
     /// <summary>Who signs.</summary>
     public string By { get; init; } = "";
+
     /// <summary>Where the walk stops.</summary>
     public Station Until { get; init; }
+
     /// <summary>How many acts are done at the last station.</summary>
     public int Acts { get; init; }
+
     /// <summary>How long ago the job was opened, hours.</summary>
     public double HoursAgo { get; init; }
+
     /// <summary>Whether it is closed at the end.</summary>
     public bool Close { get; init; }
+
     /// <summary>What to watch, for the closing.</summary>
     public string Summary { get; init; } = "";
+
     /// <summary>A part ordered, or empty.</summary>
     public string Orders { get; init; } = "";
+
     /// <summary>A timer started last, minutes, or 0.</summary>
     public double TimerMinutes { get; init; }
+
     /// <summary>What the timer is for.</summary>
     public string TimerLabel { get; init; } = "";
+
     /// <summary>An extra screw found at this fastener group, or empty.</summary>
     public string ExtraAt { get; init; } = "";
+
     /// <summary>A remark noted along the way, or empty.</summary>
     public string Remark { get; init; } = "";
 }
@@ -68,7 +85,9 @@ public static class JobWalk
             var stamped = e with { Id = new Guid(bytes), At = at < now ? at : now };
             if (JobRules.Check(history, stamped, shop, now) is [var error, ..])
             {
-                throw new InvalidOperationException($"{script.Number}: {e.GetType().Name}: {error.Pointer}: {error.Message}");
+                throw new InvalidOperationException(
+                    $"{script.Number}: {e.GetType().Name}: {error.Pointer}: {error.Message}"
+                );
             }
             history = history.Add(stamped);
         }
@@ -97,8 +116,22 @@ public static class JobWalk
         }
         if (script.Orders.Length > 0)
         {
-            var article = shop.Supplier.For(machine.Layout, history.State.Machine.Tag).First(a => a.Covers.Count == 1 && a.Covers.ContainsKey(PartItem.Of(machine.Layout, script.Orders)));
-            Add(new PartsBought(article.Id, article.Name, article.Covers, 1, article.Price, "supplier", 3, shop.Supplier.ReturnDays), 0);
+            var article = shop
+                .Supplier.For(machine.Layout, history.State.Machine.Tag)
+                .First(a => a.Covers.Count == 1 && a.Covers.ContainsKey(PartItem.Of(machine.Layout, script.Orders)));
+            Add(
+                new PartsBought(
+                    article.Id,
+                    article.Name,
+                    article.Covers,
+                    1,
+                    article.Price,
+                    "supplier",
+                    3,
+                    shop.Supplier.ReturnDays
+                ),
+                0
+            );
         }
         if (script.TimerMinutes > 0)
         {
@@ -116,7 +149,12 @@ public static class JobWalk
         return history.Log;
     }
 
-    private static IEnumerable<(JobEvent Event, double Minutes)> Acts(Station station, JobScript script, Func<JobState> state, MachineKnowledge machine)
+    private static IEnumerable<(JobEvent Event, double Minutes)> Acts(
+        Station station,
+        JobScript script,
+        Func<JobState> state,
+        MachineKnowledge machine
+    )
     {
         switch (station)
         {
@@ -127,7 +165,10 @@ public static class JobWalk
                 }
                 if (script.Targets.Count > 0 || script.FaultId.Length > 0)
                 {
-                    yield return (new TargetsChosen(script.Targets, script.FaultId, new Dictionary<string, string>(), ""), 1);
+                    yield return (
+                        new TargetsChosen(script.Targets, script.FaultId, new Dictionary<string, string>(), ""),
+                        1
+                    );
                 }
                 break;
             case Station.Strip:
@@ -135,21 +176,46 @@ public static class JobWalk
                 {
                     yield break;
                 }
-                yield return (new SafetySigned([.. OpenItems.SafetyOf(state(), machine).Select(i => i.Id)], script.By), 4);
+                yield return (
+                    new SafetySigned([.. OpenItems.SafetyOf(state(), machine).Select(i => i.Id)], script.By),
+                    4
+                );
                 foreach (var operation in plan.Removal)
                 {
                     if (operation.Fasteners.Any(f => f.Id == script.ExtraAt))
                     {
-                        yield return (new ProblemNoted(operation.Id, "extra-screw", script.ExtraAt, 1, "One more than the layout says."), 1);
+                        yield return (
+                            new ProblemNoted(
+                                operation.Id,
+                                "extra-screw",
+                                script.ExtraAt,
+                                1,
+                                "One more than the layout says."
+                            ),
+                            1
+                        );
                     }
-                    yield return (new OperationDone(operation.Id, machine.Layout.CountedAt(operation).ToDictionary(c => c.Group.Id, c => state().Ledger.ExpectedAt(operation, c.Group, c.Count))), operation.Minutes.Typical);
+                    yield return (
+                        new OperationDone(
+                            operation.Id,
+                            machine
+                                .Layout.CountedAt(operation)
+                                .ToDictionary(
+                                    c => c.Group.Id,
+                                    c => state().Ledger.ExpectedAt(operation, c.Group, c.Count)
+                                )
+                        ),
+                        operation.Minutes.Typical
+                    );
                 }
                 break;
             case Station.Fit:
                 foreach (var part in script.Targets)
                 {
                     var kind = machine.Layout.FindPart(part)!;
-                    var action = machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is "clean" ? "cleaned" : "replaced";
+                    var action = machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is "clean"
+                        ? "cleaned"
+                        : "replaced";
                     if (action == "replaced" && machine.Handbook.For(kind.Kind) is { Glues: true } glue)
                     {
                         var times = GlueHabits.Usual.Times(machine.Handbook, glue.School(glue.DefaultSchool))!;
@@ -168,14 +234,31 @@ public static class JobWalk
             case Station.Prove:
                 foreach (var proof in machine.Handbook.ProofsOf(machine.Layout))
                 {
-                    yield return (new ProofRecorded(proof.Id, "ok", proof.Unit.Length > 0 ? 6.5 : null, state().CuredAt > state().LastAt ? "Cold and short: only to see the drum turn." : ""), 3);
+                    yield return (
+                        new ProofRecorded(
+                            proof.Id,
+                            "ok",
+                            proof.Unit.Length > 0 ? 6.5 : null,
+                            state().CuredAt > state().LastAt ? "Cold and short: only to see the drum turn." : ""
+                        ),
+                        3
+                    );
                 }
                 break;
         }
     }
 
-    /// <summary>The act of doing a refit step as it should be: every screw that came out, every plug, every check.</summary>
-    public static StepRefitted Refitted(Teardown.RefitMove move, JobState state) => new(move.Operation.Id, move.Step.Id,
-        move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)), [.. move.Plugs.Select(p => p.Id)], [.. move.Step.Checks.Select(c => c.Id)],
-        move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(move.Operation.Id + "/" + s.Id)));
+    /// <summary>The act of doing a refit step as it should be: every screw that came out, every plug, every
+    /// check.</summary>
+    public static StepRefitted Refitted(Teardown.RefitMove move, JobState state) =>
+        new(
+            move.Operation.Id,
+            move.Step.Id,
+            move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)),
+            [.. move.Plugs.Select(p => p.Id)],
+            [.. move.Step.Checks.Select(c => c.Id)],
+            move.Operation.Steps.All(s =>
+                s.Id == move.Step.Id || state.StepsIn.Contains(move.Operation.Id + "/" + s.Id)
+            )
+        );
 }

@@ -8,8 +8,10 @@ public static class StepTimes
     private static readonly TimeSpan Pause = TimeSpan.FromMinutes(30);
     private static readonly TimeSpan Tap = TimeSpan.FromSeconds(5);
 
-    /// <summary>Minutes by step: operation id on the way out, operation/step on the way back. Counted is the time since the step before was done,
-    /// where nothing but looking, noting and counting lies between: a pause of more than half an hour, a timer, glue or another station
+    /// <summary>Minutes by step: operation id on the way out, operation/step on the way back. Counted is the time since
+    /// the step before was done,
+    /// where nothing but looking, noting and counting lies between: a pause of more than half an hour, a timer, glue or
+    /// another station
     /// between two steps says nothing of the second; neither do two taps within five seconds.</summary>
     /// <param name="acts">The acts that count, in order.</param>
     public static IReadOnlyDictionary<string, double> Of(IReadOnlyList<JobEvent> acts)
@@ -42,7 +44,20 @@ public static class StepTimes
             {
                 since = act.Happened;
             }
-            else if (act is not (NoteAdded or PhotoAdded or ReadingTaken or StepNoteTicked or CountSettled or ProblemNoted or PartSeen or SchoolChosen or WaysChosen))
+            else if (
+                act
+                is not (
+                    NoteAdded
+                    or PhotoAdded
+                    or ReadingTaken
+                    or StepNoteTicked
+                    or CountSettled
+                    or ProblemNoted
+                    or PartSeen
+                    or SchoolChosen
+                    or WaysChosen
+                )
+            )
             {
                 since = null;
             }

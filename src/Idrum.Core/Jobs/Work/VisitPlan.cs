@@ -9,7 +9,8 @@ using Idrum.Core.Teardown;
 namespace Idrum.Core.Jobs.Work;
 
 /// <summary>One act of the rest of a visit.</summary>
-/// <param name="Id"><c>out:</c>, <c>fit:</c>, <c>prepare:</c>, <c>coat:</c>, <c>join:</c>, <c>in:</c> with what it is about; <c>clean</c>, <c>prove</c>.</param>
+/// <param name="Id"><c>out:</c>, <c>fit:</c>, <c>prepare:</c>, <c>coat:</c>, <c>join:</c>, <c>in:</c> with what it is
+/// about; <c>clean</c>, <c>prove</c>.</param>
 /// <param name="Words">What is done.</param>
 /// <param name="PartId">The part fitted, or empty.</param>
 /// <param name="Start">Start, minutes from now.</param>
@@ -34,14 +35,27 @@ public sealed record VisitGlue(string PartId, double Opens, double? Closes, doub
 /// <param name="Glue">What is glued.</param>
 /// <param name="Minutes">When the last act is over, minutes from now.</param>
 /// <param name="Quick">The same for hands a fifth quicker than thought.</param>
-/// <param name="Slow">The same for hands three tenths slower; the order is the best for them, so that they miss no window either.</param>
-/// <param name="SlowMeets">False where such hands cannot meet every window: then the order is the best for the usual pace.</param>
+/// <param name="Slow">The same for hands three tenths slower; the order is the best for them, so that they miss no
+/// window either.</param>
+/// <param name="SlowMeets">False where such hands cannot meet every window: then the order is the best for the usual
+/// pace.</param>
 /// <param name="Proof">Whether no order is over earlier at the usual pace; minutes.</param>
 /// <param name="SlowProof">The same for slow hands, for whom the order is chosen; minutes.</param>
 /// <param name="Broken">What cannot be kept, in words; empty where all can.</param>
-public sealed record Visit(IReadOnlyList<VisitItem> Items, IReadOnlyList<VisitGlue> Glue, double Minutes, double Quick, double Slow, bool SlowMeets, Teardown.Proof Proof, Teardown.Proof SlowProof, string Broken);
+public sealed record Visit(
+    IReadOnlyList<VisitItem> Items,
+    IReadOnlyList<VisitGlue> Glue,
+    double Minutes,
+    double Quick,
+    double Slow,
+    bool SlowMeets,
+    Teardown.Proof Proof,
+    Teardown.Proof SlowProof,
+    string Broken
+);
 
-/// <summary>What is still to be done on a visit, put in time: waits of glue are filled with what can be done meanwhile.</summary>
+/// <summary>What is still to be done on a visit, put in time: waits of glue are filled with what can be done
+/// meanwhile.</summary>
 public static class VisitPlan
 {
     /// <summary>How much slower hands may be than thought without missing a window.</summary>
@@ -66,20 +80,66 @@ public static class VisitPlan
     /// <param name="now">Now.</param>
     /// <param name="persons">1, or 2 where a helper is there.</param>
     /// <param name="cancellation">Ends it.</param>
-    public static Visit? Of(JobState state, MachineKnowledge machine, GlueHabits habits, DateTimeOffset now, int persons = 1, CancellationToken cancellation = default)
+    public static Visit? Of(
+        JobState state,
+        MachineKnowledge machine,
+        GlueHabits habits,
+        DateTimeOffset now,
+        int persons = 1,
+        CancellationToken cancellation = default
+    )
     {
-        if (state.Targets.Count == 0 || state.Station >= Station.Prove || OpenItems.PlanOf(state, machine, cancellation) is not { } plan)
+        if (
+            state.Targets.Count == 0
+            || state.Station >= Station.Prove
+            || OpenItems.PlanOf(state, machine, cancellation) is not { } plan
+        )
         {
             return null;
         }
-        var fits = state.Targets.Where(t => !state.Fitted.ContainsKey(t)).Select(machine.Layout.FindPart).OfType<Part>().Select(p => (p, State: state.Glue.GetValueOrDefault(p.Id)))
-            .Concat(state.Fitted.Keys.Where(state.Glue.ContainsKey).Select(machine.Layout.FindPart).OfType<Part>().Select(p => (p, State: (GlueState?)state.Glue[p.Id])))
-            .Select(x => FitOf(x.p, machine.Layout, x.State?.School ?? Supplies.WayOf(state, machine.Layout, x.p), x.State, machine.Handbook, habits));
-        return Of(machine.Planner, plan.Removal, plan.Refit, [.. fits], state is { Station: < Station.Rebuild, Fitted.Count: 0, Glue.Count: 0 }, now, persons, cancellation);
+        var fits = state
+            .Targets.Where(t => !state.Fitted.ContainsKey(t))
+            .Select(machine.Layout.FindPart)
+            .OfType<Part>()
+            .Select(p => (p, State: state.Glue.GetValueOrDefault(p.Id)))
+            .Concat(
+                state
+                    .Fitted.Keys.Where(state.Glue.ContainsKey)
+                    .Select(machine.Layout.FindPart)
+                    .OfType<Part>()
+                    .Select(p => (p, State: (GlueState?)state.Glue[p.Id]))
+            )
+            .Select(x =>
+                FitOf(
+                    x.p,
+                    machine.Layout,
+                    x.State?.School ?? Supplies.WayOf(state, machine.Layout, x.p),
+                    x.State,
+                    machine.Handbook,
+                    habits
+                )
+            );
+        return Of(
+            machine.Planner,
+            plan.Removal,
+            plan.Refit,
+            [.. fits],
+            state is { Station: < Station.Rebuild, Fitted.Count: 0, Glue.Count: 0 },
+            now,
+            persons,
+            cancellation
+        );
     }
 
     /// <summary>A part to be fitted by a way of doing it.</summary>
-    public static Fit FitOf(Part part, Layout layout, string school, GlueState? glue, Handbook handbook, GlueHabits habits)
+    public static Fit FitOf(
+        Part part,
+        Layout layout,
+        string school,
+        GlueState? glue,
+        Handbook handbook,
+        GlueHabits habits
+    )
     {
         var procedure = handbook.For(part, layout);
         var way = procedure?.School(school);
@@ -95,22 +155,57 @@ public static class VisitPlan
     /// <param name="now">Now; only what is glued already is measured against it.</param>
     /// <param name="persons">1 or 2.</param>
     /// <param name="cancellation">Ends it.</param>
-    public static Visit Of(TeardownPlanner planner, IReadOnlyList<Operation> removal, IReadOnlyList<RefitMove> refit, IReadOnlyList<Fit> fits, bool clean, DateTimeOffset now, int persons, CancellationToken cancellation)
+    public static Visit Of(
+        TeardownPlanner planner,
+        IReadOnlyList<Operation> removal,
+        IReadOnlyList<RefitMove> refit,
+        IReadOnlyList<Fit> fits,
+        bool clean,
+        DateTimeOffset now,
+        int persons,
+        CancellationToken cancellation
+    )
     {
         var (problem, words) = Problem(planner, removal, refit, fits, clean, now, persons);
         return Solved(problem, words, fits, now, cancellation);
     }
 
-    /// <summary>The same as a problem of chores and waits, each step a chore of its own, with the words and the part of each.</summary>
-    /// <inheritdoc cref="Of(TeardownPlanner, IReadOnlyList{Operation}, IReadOnlyList{RefitMove}, IReadOnlyList{Fit}, bool, DateTimeOffset, int, CancellationToken)" />
-    public static (ScheduleProblem Problem, IReadOnlyDictionary<string, (string Words, string Part)> Words) Problem(TeardownPlanner planner, IReadOnlyList<Operation> removal, IReadOnlyList<RefitMove> refit, IReadOnlyList<Fit> fits, bool clean, DateTimeOffset now, int persons)
+    /// <summary>The same as a problem of chores and waits, each step a chore of its own, with the words and the part of
+    /// each.</summary>
+    /// <inheritdoc cref="Of(TeardownPlanner, IReadOnlyList{Operation}, IReadOnlyList{RefitMove}, IReadOnlyList{Fit},
+    /// bool, DateTimeOffset, int, CancellationToken)" />
+    public static (ScheduleProblem Problem, IReadOnlyDictionary<string, (string Words, string Part)> Words) Problem(
+        TeardownPlanner planner,
+        IReadOnlyList<Operation> removal,
+        IReadOnlyList<RefitMove> refit,
+        IReadOnlyList<Fit> fits,
+        bool clean,
+        DateTimeOffset now,
+        int persons
+    )
     {
         var chores = new List<Chore>();
         var lags = new List<TimeLag>();
         var words = new Dictionary<string, (string Words, string Part)>();
-        string Add(string id, double minutes, string says, string part = "", bool both = false, double from = 0, double? until = null)
+        string Add(
+            string id,
+            double minutes,
+            string says,
+            string part = "",
+            bool both = false,
+            double from = 0,
+            double? until = null
+        )
         {
-            chores.Add(new(id, Seconds(minutes), persons == 2 && both ? 2 : 1, Math.Max(0, Seconds(from)), until is { } u ? Math.Max(0, Seconds(u)) : null));
+            chores.Add(
+                new(
+                    id,
+                    Seconds(minutes),
+                    persons == 2 && both ? 2 : 1,
+                    Math.Max(0, Seconds(from)),
+                    until is { } u ? Math.Max(0, Seconds(u)) : null
+                )
+            );
             words[id] = (says, part);
             return id;
         }
@@ -121,13 +216,19 @@ public static class VisitPlan
                 lags.Add(new(ids[i - 1], ids[i]));
             }
         }
-        var outs = removal.Select(o => Add("out:" + o.Id, o.Minutes.Typical, o.Name, both: o.Helper.Length > 0)).ToList();
-        var fitted = fits.Where(f => f.Glue?.JoinedAt is null || f.Glue.LoadFrom > now).Select(f => (Fit: f, Ids: Chores(f).ToList())).ToList();
+        var outs = removal
+            .Select(o => Add("out:" + o.Id, o.Minutes.Typical, o.Name, both: o.Helper.Length > 0))
+            .ToList();
+        var fitted = fits.Where(f => f.Glue?.JoinedAt is null || f.Glue.LoadFrom > now)
+            .Select(f => (Fit: f, Ids: Chores(f).ToList()))
+            .ToList();
         if (clean)
         {
             Add("clean", CleanMinutes, "Clean: lint, old glue, roller track");
         }
-        var ins = refit.Select(m => Add("in:" + m.Key, m.Step.Minutes.Typical, m.Step.Do, both: m.Operation.Helper.Length > 0)).ToList();
+        var ins = refit
+            .Select(m => Add("in:" + m.Key, m.Step.Minutes.Typical, m.Step.Do, both: m.Operation.Helper.Length > 0))
+            .ToList();
         Chain([.. outs, .. ins, Add("prove", ProveMinutes, "Prove it: turn, run, listen, air")]);
         if (clean)
         {
@@ -135,23 +236,41 @@ public static class VisitPlan
         }
         foreach (var (fit, ids) in fitted)
         {
-            var freeing = planner.Graph.FreeingOperations(fit.Part.Id).ToList().Select(i => planner.Graph.Node(i).Id).ToHashSet();
+            var freeing = planner
+                .Graph.FreeingOperations(fit.Part.Id)
+                .ToList()
+                .Select(i => planner.Graph.Node(i).Id)
+                .ToHashSet();
             if (ids.Count > 0 && removal.LastOrDefault(o => freeing.Contains(o.Id)) is { } last)
             {
                 lags.Add(new("out:" + last.Id, ids[0]));
             }
             // What it sits on is lifted on when the glue bears it.
-            var carrier = refit.FirstOrDefault(m => fit.Part.On.Length > 0 && m.Operation.TakesOff.Contains(fit.Part.On)) ?? refit.FirstOrDefault(m => freeing.Contains(m.Operation.Id));
+            var carrier = refit.FirstOrDefault(m =>
+                fit.Part.On.Length > 0 && m.Operation.TakesOff.Contains(fit.Part.On)
+            ) ?? refit.FirstOrDefault(m => freeing.Contains(m.Operation.Id));
             var before = refit.FirstOrDefault(m => freeing.Contains(m.Operation.Id));
-            foreach (var (move, wait) in new[] { (before, 0.0), (carrier, fit.Glue?.HandlingMinutes ?? fit.Times?.Handling ?? 0) }.Where(m => m.Item1 is not null))
+            foreach (
+                var (move, wait) in new[]
+                {
+                    (before, 0.0),
+                    (carrier, fit.Glue?.HandlingMinutes ?? fit.Times?.Handling ?? 0),
+                }.Where(m => m.Item1 is not null)
+            )
             {
                 if (ids.Count > 0)
                 {
                     lags.Add(new(ids[^1], "in:" + move!.Key, Seconds(wait)));
                 }
-                else if (fit.Glue?.LoadFrom is { } load && chores.FindIndex(c => c.Id == "in:" + move!.Key) is >= 0 and var at)
+                else if (
+                    fit.Glue?.LoadFrom is { } load
+                    && chores.FindIndex(c => c.Id == "in:" + move!.Key) is >= 0 and var at
+                )
                 {
-                    chores[at] = chores[at] with { From = Math.Max(chores[at].From, Seconds((load - now).TotalMinutes)) };
+                    chores[at] = chores[at] with
+                    {
+                        From = Math.Max(chores[at].From, Seconds((load - now).TotalMinutes)),
+                    };
                 }
             }
             if (ids.Count > 0)
@@ -180,7 +299,14 @@ public static class VisitPlan
             }
             if (fit.Glue is { JoinedAt: null } open && !(open.JoinUntil < now))
             {
-                yield return Add("join:" + part, Takes("join"), $"{name}: join and press", part, from: (open.JoinFrom - now).TotalMinutes, until: open.JoinUntil is { } u ? (u - now).TotalMinutes : null);
+                yield return Add(
+                    "join:" + part,
+                    Takes("join"),
+                    $"{name}: join and press",
+                    part,
+                    from: (open.JoinFrom - now).TotalMinutes,
+                    until: open.JoinUntil is { } u ? (u - now).TotalMinutes : null
+                );
             }
             else if (fit.Glue?.JoinedAt is null && fit.Times is { } times)
             {
@@ -196,57 +322,133 @@ public static class VisitPlan
         }
     }
 
-    private static Visit Solved(ScheduleProblem problem, IReadOnlyDictionary<string, (string Words, string Part)> words, IReadOnlyList<Fit> fits, DateTimeOffset now, CancellationToken cancellation)
+    private static Visit Solved(
+        ScheduleProblem problem,
+        IReadOnlyDictionary<string, (string Words, string Part)> words,
+        IReadOnlyList<Fit> fits,
+        DateTimeOffset now,
+        CancellationToken cancellation
+    )
     {
         var (whole, parts) = (problem, new Dictionary<string, List<Chore>>());
         var joined = problem = Joined(whole, parts);
         // The usual order stays unless another gains a minute: everything off, cleaned, parts in, then closed.
-        var usual = problem.Chores.OrderBy(c => c.Id.Split(':')[0] switch { "out" => 0, "clean" => 1, "join" => 3, "in" => 4, "prove" => 5, _ => 2 }).Select(c => c.Id).ToList();
+        var usual = problem
+            .Chores.OrderBy(c =>
+                c.Id.Split(':')[0] switch
+                {
+                    "out" => 0,
+                    "clean" => 1,
+                    "join" => 3,
+                    "in" => 4,
+                    "prove" => 5,
+                    _ => 2,
+                }
+            )
+            .Select(c => c.Id)
+            .ToList();
         var (slow, of) = SteadyHand.Plan(problem, usual, cancellation: cancellation);
         problem = of;
         var plan = slow.Found ? ScheduleSearch.InOrder(problem, [.. slow.Items.Select(i => i.Id)]) : null;
         var slowMeets = plan is not null;
         if (plan is null)
         {
-            plan = slow = ScheduleSearch.Solve(problem, usual, TimeSpan.FromMilliseconds(40), cancellation: cancellation);
+            plan = slow = ScheduleSearch.Solve(
+                problem,
+                usual,
+                TimeSpan.FromMilliseconds(40),
+                cancellation: cancellation
+            );
         }
         var order = plan.Items.Select(i => i.Id).ToList();
         // The order is chosen for slow hands; what is claimed of the usual pace is looked for at that pace.
-        var usually = plan.Found ? ScheduleSearch.Solve(joined, order, TimeSpan.FromMilliseconds(40), false, cancellation).Bound : plan.Bound;
+        var usually = plan.Found
+            ? ScheduleSearch.Solve(joined, order, TimeSpan.FromMilliseconds(40), false, cancellation).Bound
+            : plan.Bound;
         var quick = ScheduleSearch.InOrder(problem.AtPace(QuickPace), order)?.Seconds ?? plan.Seconds;
         // What follows one on another without anything between was put in time as one.
-        var items = plan.Items.SelectMany(i => parts[i.Id].Select((c, n) => (c.Id, Start: i.Start + parts[i.Id].Take(n).Sum(x => x.Seconds), c.Seconds)))
-            .Select(i => new VisitItem(i.Id, words[i.Id].Words, words[i.Id].Part, i.Start / 60.0, (i.Start + i.Seconds) / 60.0)).OrderBy(i => i.Start).ToList();
+        var items = plan
+            .Items.SelectMany(i =>
+                parts[i.Id]
+                    .Select((c, n) => (c.Id, Start: i.Start + parts[i.Id].Take(n).Sum(x => x.Seconds), c.Seconds))
+            )
+            .Select(i => new VisitItem(
+                i.Id,
+                words[i.Id].Words,
+                words[i.Id].Part,
+                i.Start / 60.0,
+                (i.Start + i.Seconds) / 60.0
+            ))
+            .OrderBy(i => i.Start)
+            .ToList();
         var at = items.ToDictionary(i => i.Id, i => (i.Start, i.End));
         var glue = fits.Select(f => GlueOf(f, at, now)).OfType<VisitGlue>().ToList();
-        var broken = plan.Found ? "" : plan.Broken is { } lag ? $"{words[parts[lag.To][0].Id].Words}: its window closes before it can be done." : "There is no order in which every window is met.";
-        return new(items, glue,
-            Math.Max(0, plan.Seconds) / 60.0, Math.Max(0, quick) / 60.0, Math.Max(0, slow.Seconds) / 60.0, slowMeets, ProofOf(plan, usually), ProofOf(slow, slow.Bound), broken);
+        var broken =
+            plan.Found ? ""
+            : plan.Broken is { } lag ? $"{words[parts[lag.To][0].Id].Words}: its window closes before it can be done."
+            : "There is no order in which every window is met.";
+        return new(
+            items,
+            glue,
+            Math.Max(0, plan.Seconds) / 60.0,
+            Math.Max(0, quick) / 60.0,
+            Math.Max(0, slow.Seconds) / 60.0,
+            slowMeets,
+            ProofOf(plan, usually),
+            ProofOf(slow, slow.Bound),
+            broken
+        );
     }
 
-    private static Teardown.Proof ProofOf(Schedule schedule, int bound) => schedule.Found ? Teardown.Proof.Of(schedule.Seconds / 60.0, Math.Min(bound, schedule.Seconds) / 60.0) : new(schedule.Optimal, bound / 60.0, 0);
+    private static Teardown.Proof ProofOf(Schedule schedule, int bound) =>
+        schedule.Found
+            ? Teardown.Proof.Of(schedule.Seconds / 60.0, Math.Min(bound, schedule.Seconds) / 60.0)
+            : new(schedule.Optimal, bound / 60.0, 0);
 
-    /// <summary>Chores that wait for nothing but one another are done as one: the fewer there are, the sooner the order is proved. Where something is timed
-    /// that is only where nothing else could come between them: a window that opens meanwhile would else be met too late.</summary>
+    /// <summary>Chores that wait for nothing but one another are done as one: the fewer there are, the sooner the order
+    /// is proved. Where something is timed
+    /// that is only where nothing else could come between them: a window that opens meanwhile would else be met too
+    /// late.</summary>
     /// <param name="problem">The chores.</param>
     /// <param name="parts">What each is made of; filled.</param>
     private static ScheduleProblem Joined(ScheduleProblem problem, Dictionary<string, List<Chore>> parts)
     {
         var chores = problem.Chores.ToDictionary(c => c.Id);
-        var lags = problem.Lags.GroupBy(l => (l.From, l.To)).Select(g => g.Any(l => l.Min > 0 || l.Max is not null) ? g.First(l => l.Min > 0 || l.Max is not null) : g.First()).ToList();
+        var lags = problem
+            .Lags.GroupBy(l => (l.From, l.To))
+            .Select(g =>
+                g.Any(l => l.Min > 0 || l.Max is not null) ? g.First(l => l.Min > 0 || l.Max is not null) : g.First()
+            )
+            .ToList();
         foreach (var chore in problem.Chores)
         {
             parts[chore.Id] = [chore];
         }
-        var timed = lags.Any(l => l.Min > 0 || l.Max is not null) || problem.Chores.Any(c => c is not { From: 0, Until: null, Tail: 0 });
+        var timed =
+            lags.Any(l => l.Min > 0 || l.Max is not null)
+            || problem.Chores.Any(c => c is not { From: 0, Until: null, Tail: 0 });
         var after = After(problem);
-        bool Between(string first, string next) => timed && problem.Chores.Any(c => chores.ContainsKey(c.Id) && c.Id != first && c.Id != next && !after[c.Id].Contains(first) && !after[parts[next][^1].Id].Contains(c.Id));
-        for (var at = 0; at < lags.Count;)
+        bool Between(string first, string next) =>
+            timed
+            && problem.Chores.Any(c =>
+                chores.ContainsKey(c.Id)
+                && c.Id != first
+                && c.Id != next
+                && !after[c.Id].Contains(first)
+                && !after[parts[next][^1].Id].Contains(c.Id)
+            );
+        for (var at = 0; at < lags.Count; )
         {
             var link = lags[at];
             var (first, next) = (chores[link.From], chores[link.To]);
-            if (next is not { From: 0, Until: null, Tail: 0 } || link is not { Min: 0, Max: null } || first.Persons != next.Persons
-                || lags.Count(l => l.From == first.Id) != 1 || lags.Count(l => l.To == next.Id) != 1 || Between(first.Id, next.Id))
+            if (
+                next is not { From: 0, Until: null, Tail: 0 }
+                || link is not { Min: 0, Max: null }
+                || first.Persons != next.Persons
+                || lags.Count(l => l.From == first.Id) != 1
+                || lags.Count(l => l.To == next.Id) != 1
+                || Between(first.Id, next.Id)
+            )
             {
                 at++;
                 continue;
@@ -263,7 +465,11 @@ public static class VisitPlan
             }
             at = 0;
         }
-        return problem with { Chores = [.. problem.Chores.Select(c => chores.GetValueOrDefault(c.Id)).OfType<Chore>()], Lags = lags };
+        return problem with
+        {
+            Chores = [.. problem.Chores.Select(c => chores.GetValueOrDefault(c.Id)).OfType<Chore>()],
+            Lags = lags,
+        };
     }
 
     /// <summary>For each chore those that come after it.</summary>
@@ -301,9 +507,21 @@ public static class VisitPlan
         {
             return null;
         }
-        var coat = at.TryGetValue("coat:" + fit.Part.Id, out var coated) && fit.Times is { } times ? (Opens: coated.End + times.Earliest, Closes: (double?)coated.End + times.Latest)
-            : (Opens: (fit.Glue!.JoinFrom - now).TotalMinutes, Closes: fit.Glue.JoinUntil is { } until ? (until - now).TotalMinutes : (double?)null);
-        return new(fit.Part.Id, coat.Opens, coat.Closes, join.Start, join.End + (fit.Glue?.HandlingMinutes ?? fit.Times!.Handling), join.End + (fit.Glue?.CureMinutes ?? fit.Times!.Cure));
+        var coat =
+            at.TryGetValue("coat:" + fit.Part.Id, out var coated) && fit.Times is { } times
+                ? (Opens: coated.End + times.Earliest, Closes: (double?)coated.End + times.Latest)
+                : (
+                    Opens: (fit.Glue!.JoinFrom - now).TotalMinutes,
+                    Closes: fit.Glue.JoinUntil is { } until ? (until - now).TotalMinutes : (double?)null
+                );
+        return new(
+            fit.Part.Id,
+            coat.Opens,
+            coat.Closes,
+            join.Start,
+            join.End + (fit.Glue?.HandlingMinutes ?? fit.Times!.Handling),
+            join.End + (fit.Glue?.CureMinutes ?? fit.Times!.Cure)
+        );
     }
 
     private static int Seconds(double minutes) => (int)Math.Round(minutes * 60);

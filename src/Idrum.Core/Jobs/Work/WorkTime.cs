@@ -7,7 +7,8 @@ public static class WorkTime
 {
     private static readonly TimeSpan Pause = TimeSpan.FromMinutes(30);
 
-    /// <summary>Whole minutes between acts, gaps of more than half an hour left out: they are pauses, waits, or another day.</summary>
+    /// <summary>Whole minutes between acts, gaps of more than half an hour left out: they are pauses, waits, or another
+    /// day.</summary>
     /// <param name="acts">Acts that count, in order.</param>
     public static int Minutes(IReadOnlyList<JobEvent> acts)
     {

@@ -12,7 +12,8 @@ public sealed class ComplaintModel(JobServices services, ShopSnapshot shop) : Jo
     public override Station Shown => Station.Complaint;
 
     /// <summary>Complaints that can be told of this machine.</summary>
-    public IEnumerable<Finding> Complaints => View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == "complaint");
+    public IEnumerable<Finding> Complaints =>
+        View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == "complaint");
 
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
 
@@ -20,6 +21,8 @@ public sealed class ComplaintModel(JobServices services, ShopSnapshot shop) : Jo
     public IReadOnlyList<JobSummary> Related => Services.Store.Related(State);
 
     /// <summary>How another job has to do with this one.</summary>
-    public string Relation(JobSummary other) => other.Number == State.Machine.CallBackOf ? "this is the call-back of it"
-        : other.CallBackOf == State.Number ? "came back from this one" : "same tag";
+    public string Relation(JobSummary other) =>
+        other.Number == State.Machine.CallBackOf ? "this is the call-back of it"
+        : other.CallBackOf == State.Number ? "came back from this one"
+        : "same tag";
 }

@@ -23,10 +23,26 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
     public int Worked => WorkTime.Minutes(View.Job.History.Effective);
 
     /// <summary>What Idrum reckons now.</summary>
-    public Estimates.Draft Draft => draft ??= Estimates.Of(State, View.Machine, PartsAdvice.Of(State, View.Machine, Services.Money.Supplier, Terms.RatePerHour, Services.Money.Van(), HttpContext.RequestAborted), Terms, Worked, HttpContext.RequestAborted);
+    public Estimates.Draft Draft =>
+        draft ??= Estimates.Of(
+            State,
+            View.Machine,
+            PartsAdvice.Of(
+                State,
+                View.Machine,
+                Services.Money.Supplier,
+                Terms.RatePerHour,
+                Services.Money.Van(),
+                HttpContext.RequestAborted
+            ),
+            Terms,
+            Worked,
+            HttpContext.RequestAborted
+        );
 
     /// <summary>The price as Idrum reckons it from what was done.</summary>
-    public Sum Reckoned => Estimates.PriceOf(State, View.Machine, Terms, Worked, Estimates.Trips(View.Job.History.Effective));
+    public Sum Reckoned =>
+        Estimates.PriceOf(State, View.Machine, Terms, Worked, Estimates.Trips(View.Job.History.Effective));
 
     /// <summary>Whether the work is over, so that it is priced and no more estimated.</summary>
     public bool Over => State.Closed is not null || State.Station >= Station.Prove || State.HandedOver;
@@ -34,11 +50,13 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
     /// <summary>The form that is filled in: a price where the work is over, else an estimate.</summary>
     public string Kind => Over ? "price-made" : "estimate-given";
 
-    /// <summary>Lines of the form: as typed where it was refused, as they stand where there are some, else as reckoned.</summary>
+    /// <summary>Lines of the form: as typed where it was refused, as they stand where there are some, else as
+    /// reckoned.</summary>
     public IReadOnlyList<SumLine> Lines => Over ? State.Price?.Sum.Lines ?? Reckoned.Lines : Draft.Sum.Lines;
 
     /// <summary>What stands in a field of a line.</summary>
-    public string Typed(int line, string field, string otherwise) => Form.Value(Kind, $"lines[{line}].{field}", otherwise);
+    public string Typed(int line, string field, string otherwise) =>
+        Form.Value(Kind, $"lines[{line}].{field}", otherwise);
 
     public string Wrong(int line, string field) => Form.ErrorAt(Kind, $"lines[{line}].{field}");
 
@@ -48,10 +66,17 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
     public bool PriceOfNewWrong => Request.Query["new"].ToString().Trim().Length > 0 && PriceOfNew is null;
 
     /// <summary>Mending beside a new machine; null where nobody said what one costs.</summary>
-    public RepairOrReplace? Replace => PriceOfNew is not { } price ? null : State.Estimate is { } given ? Of(given.Low, given.High, price)
-        : Of(Estimates.Draft.TotalAt(Draft.Sum, Draft.LowShare, Terms), Estimates.Draft.TotalAt(Draft.Sum, Draft.HighShare, Terms), price);
+    public RepairOrReplace? Replace =>
+        PriceOfNew is not { } price ? null
+        : State.Estimate is { } given ? Of(given.Low, given.High, price)
+        : Of(
+            Estimates.Draft.TotalAt(Draft.Sum, Draft.LowShare, Terms),
+            Estimates.Draft.TotalAt(Draft.Sum, Draft.HighShare, Terms),
+            price
+        );
 
-    public string Pay(double amount) => $"{State.Price?.Sum.Currency ?? State.Estimate?.Sum.Currency ?? Terms.Currency} {amount.ToString("0.00", CultureInfo.InvariantCulture)}";
+    public string Pay(double amount) =>
+        $"{State.Price?.Sum.Currency ?? State.Estimate?.Sum.Currency ?? Terms.Currency} {amount.ToString("0.00", CultureInfo.InvariantCulture)}";
 
     public override async Task<IActionResult> OnPostAsync([FromRoute] string number)
     {
@@ -69,11 +94,27 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
         {
             return await RefuseAsync(errors);
         }
-        return await RecordAsync(kind == "price-made" ? new PriceMade(sum, Request.Form["reason"].ToString().Trim())
-            : new EstimateGiven(sum, Math.Min(sum.Total, Estimates.Draft.TotalAt(sum, Draft.LowShare, Terms)), Math.Max(sum.Total, Estimates.Draft.TotalAt(sum, Draft.HighShare, Terms)), Request.Form["note"].ToString().Trim()), To("estimate"));
+        return await RecordAsync(
+            kind == "price-made"
+                ? new PriceMade(sum, Request.Form["reason"].ToString().Trim())
+                : new EstimateGiven(
+                    sum,
+                    Math.Min(sum.Total, Estimates.Draft.TotalAt(sum, Draft.LowShare, Terms)),
+                    Math.Max(sum.Total, Estimates.Draft.TotalAt(sum, Draft.HighShare, Terms)),
+                    Request.Form["note"].ToString().Trim()
+                ),
+            To("estimate")
+        );
     }
 
-    private RepairOrReplace Of(double low, double high, double price) => RepairOrReplace.Of(low, high, price, State.Machine.AgeYears ?? 10, Math.Max(0.5, State.Machine.UsesPerWeek ?? 5));
+    private RepairOrReplace Of(double low, double high, double price) =>
+        RepairOrReplace.Of(
+            low,
+            high,
+            price,
+            State.Machine.AgeYears ?? 10,
+            Math.Max(0.5, State.Machine.UsesPerWeek ?? 5)
+        );
 
     /// <summary>The lines as typed; a line whose quantity is 0 or empty falls away.</summary>
     private (Sum Sum, IReadOnlyList<FieldError> Errors) Read()
@@ -96,5 +137,9 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
         return (new(Terms.Currency, lines, Terms.TaxPercent), errors.All);
     }
 
-    private static double? Number(string text) => double.TryParse(text.Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : null;
+    private static double? Number(string text) =>
+        double.TryParse(text.Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n)
+        && double.IsFinite(n)
+            ? n
+            : null;
 }

@@ -22,69 +22,118 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     public (Finding Finding, Outcome Outcome)? Tried { get; private set; }
 
     /// <summary>The check shown as the next thing: the one asked for, else the one advised.</summary>
-    public PricedCheck? Check => Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Asked)
-        ?? (Diagnosis.Advice.Kind == "check" ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Diagnosis.Advice.Id) : null);
+    public PricedCheck? Check =>
+        Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Asked)
+        ?? (
+            Diagnosis.Advice.Kind == "check"
+                ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Diagnosis.Advice.Id)
+                : null
+        );
 
     /// <summary>The cause whose evidence the ledger shows: the one asked for, else the likeliest.</summary>
-    public Cause Cause => cause ??= Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? Diagnosis.Causes[0];
+    public Cause Cause =>
+        cause ??= Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? Diagnosis.Causes[0];
 
     /// <summary>The part picked against the advice, or null.</summary>
     public Part? Picked => View.Layout.FindPart(Request.Query["part"].ToString()) is { Wears: true } part ? part : null;
 
     private string? Asked => Request.Query["check"].ToString() is { Length: > 0 } id ? id : null;
 
-    /// <summary>A cause gone for against the first advice, as thinking it through offered; null where none was asked for.</summary>
-    public Advice? Chosen => Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["go"] && c.Fault.Action != "refer") is { } c
-        ? new("repair", c.Fault.Id, Diagnosis.Advice.ExpectedCost, $"{c.Fault.Name}: {Say.Percent(c.Probability)}. Your own choice; advised first: {Diagnosis.Advice.Reason}") : null;
+    /// <summary>A cause gone for against the first advice, as thinking it through offered; null where none was asked
+    /// for.</summary>
+    public Advice? Chosen =>
+        Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["go"] && c.Fault.Action != "refer") is { } c
+            ? new(
+                "repair",
+                c.Fault.Id,
+                Diagnosis.Advice.ExpectedCost,
+                $"{c.Fault.Name}: {Say.Percent(c.Probability)}. Your own choice; advised first: {Diagnosis.Advice.Reason}"
+            )
+            : null;
 
     /// <summary>Whether the page asks once more in the background: only of the first advice itself.</summary>
-    public bool Better => Asked is null && Tried is null && Picked is null && Chosen is null && State.Closed is null && Diagnosis.Advice.Kind is not "refer";
+    public bool Better =>
+        Asked is null
+        && Tried is null
+        && Picked is null
+        && Chosen is null
+        && State.Closed is null
+        && Diagnosis.Advice.Kind is not "refer";
 
-    /// <summary>What would be done if checking stopped here: the advice itself or the one after it, where that is no check.</summary>
-    public Advice? Act => new[] { Diagnosis.Advice, Diagnosis.RunnerUp }.FirstOrDefault(a => a is { Kind: not "check" });
+    /// <summary>What would be done if checking stopped here: the advice itself or the one after it, where that is no
+    /// check.</summary>
+    public Advice? Act =>
+        new[] { Diagnosis.Advice, Diagnosis.RunnerUp }.FirstOrDefault(a => a is { Kind: not "check" });
 
     /// <summary>The fault an advice is about, or null.</summary>
-    public Cause? CauseOf(Advice advice) => advice.Kind is "repair" or "bring" or "refer" ? Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == advice.Id) : null;
+    public Cause? CauseOf(Advice advice) =>
+        advice.Kind is "repair" or "bring" or "refer"
+            ? Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == advice.Id)
+            : null;
 
     protected override async Task PrepareAsync()
     {
         await View.DiagnoseAsync(Services.Gate, HttpContext.RequestAborted);
         Diagnosis = View.Diagnosis;
         var tried = Request.Query["if"].ToString().Split(':');
-        if (tried.Length == 2 && View.Machine.Diagnostician.Model.Catalog.FindFinding(tried[0]) is { } finding && finding.IndexOf(tried[1]) is >= 0 and var outcome)
+        if (
+            tried.Length == 2
+            && View.Machine.Diagnostician.Model.Catalog.FindFinding(tried[0]) is { } finding
+            && finding.IndexOf(tried[1]) is >= 0 and var outcome
+        )
         {
             Tried = (finding, finding.Outcomes[outcome]);
-            Diagnosis = await Services.Gate.RunAsync(stop => View.DiagnoseWith(finding.Id, finding.Outcomes[outcome].Id, stop), HttpContext.RequestAborted);
+            Diagnosis = await Services.Gate.RunAsync(
+                stop => View.DiagnoseWith(finding.Id, finding.Outcomes[outcome].Id, stop),
+                HttpContext.RequestAborted
+            );
         }
     }
 
     /// <summary>Checks answered so far, complaints apart.</summary>
-    public int Checked => State.Answers.Keys.Count(a => View.Machine.Diagnostician.Model.Catalog.FindFinding(a)?.Group != "complaint");
+    public int Checked =>
+        State.Answers.Keys.Count(a => View.Machine.Diagnostician.Model.Catalog.FindFinding(a)?.Group != "complaint");
 
     /// <summary>How much a finding speaks for a cause, in words.</summary>
     public static string Says(double decibans)
     {
         var factor = Math.Pow(10, Math.Abs(decibans) / 10);
-        var times = factor < 1.25 ? "says little" : factor < 1.75 ? "half as likely again" : factor < 2.5 ? "twice as likely" : factor < 12 ? $"{factor:0} times as likely" : "far more likely";
-        return decibans >= 0 || factor < 1.25 ? times : factor < 1.75 ? "a little less likely" : factor < 2.5 ? "half as likely" : factor < 12 ? $"{factor:0} times less likely" : "far less likely";
+        var times =
+            factor < 1.25 ? "says little"
+            : factor < 1.75 ? "half as likely again"
+            : factor < 2.5 ? "twice as likely"
+            : factor < 12 ? $"{factor:0} times as likely"
+            : "far more likely";
+        return decibans >= 0 || factor < 1.25 ? times
+            : factor < 1.75 ? "a little less likely"
+            : factor < 2.5 ? "half as likely"
+            : factor < 12 ? $"{factor:0} times less likely"
+            : "far less likely";
     }
 
     /// <summary>Parts to get at for a cause: those seen to be bad, else all of them.</summary>
     public IEnumerable<Part> PartsOf(Fault fault) => SeenEvidence.Bad(State, View.Machine, fault.Id);
 
     /// <summary>Price of the parts a cause asks for.</summary>
-    public double PartsPrice(Fault fault) => fault.Action == "replace" ? View.Layout.PartsOfKind(fault.Kinds).Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0;
+    public double PartsPrice(Fault fault) =>
+        fault.Action == "replace"
+            ? View.Layout.PartsOfKind(fault.Kinds).Where(p => p.Wears).Sum(p => p.Price * p.Count)
+            : 0;
 
     /// <summary>The same as minutes at the shop's rate.</summary>
-    public double MoneyMinutes(Fault fault) => PartsPrice(fault) / View.Machine.Diagnostician.Model.Catalog.Costs.RatePerHour * 60;
+    public double MoneyMinutes(Fault fault) =>
+        PartsPrice(fault) / View.Machine.Diagnostician.Model.Catalog.Costs.RatePerHour * 60;
 
     /// <summary>How an answer that was given reads.</summary>
     public string Said(string findingId)
     {
         var finding = View.Machine.Diagnostician.Model.Catalog.FindFinding(findingId)!;
-        var outcome = View.Evidence.GetValueOrDefault(findingId) ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
+        var outcome = View.Evidence.GetValueOrDefault(findingId)
+            ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
         var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";
         var log = View.Earlier.FirstOrDefault(t => t.FindingId == findingId && !State.Answers.ContainsKey(findingId));
-        return log is not null ? $"{finding.Name}: {Say.Lower(label)}, as {log.Number} tells" : finding.Group == "complaint" ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name)) : $"{finding.Name}: {Say.Lower(label)}";
+        return log is not null ? $"{finding.Name}: {Say.Lower(label)}, as {log.Number} tells"
+            : finding.Group == "complaint" ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name))
+            : $"{finding.Name}: {Say.Lower(label)}";
     }
 }

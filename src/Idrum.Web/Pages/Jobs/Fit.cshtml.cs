@@ -28,11 +28,17 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public override Station Shown => Station.Fit;
 
     /// <summary>The part in work: the one asked for, else the first target nothing was done to.</summary>
-    public Part? Part => View.Layout.FindPart(Request.Query["part"].ToString()) ?? View.Layout.FindPart(InWork)
+    public Part? Part =>
+        View.Layout.FindPart(Request.Query["part"].ToString())
+        ?? View.Layout.FindPart(InWork)
         ?? State.Targets.Where(t => !State.Fitted.ContainsKey(t)).Select(View.Layout.FindPart).FirstOrDefault();
 
-    /// <summary>The step that took off what the part in work sits on: the picture shows it where it was taken to, not gone.</summary>
-    public IReadOnlyList<Operation> Carrier => Part is { On.Length: > 0 } part ? [.. View.Layout.Operations.Where(o => o.TakesOff.Contains(part.On) && State.Out.Contains(o.Id)).Take(1)] : [];
+    /// <summary>The step that took off what the part in work sits on: the picture shows it where it was taken to, not
+    /// gone.</summary>
+    public IReadOnlyList<Operation> Carrier =>
+        Part is { On.Length: > 0 } part
+            ? [.. View.Layout.Operations.Where(o => o.TakesOff.Contains(part.On) && State.Out.Contains(o.Id)).Take(1)]
+            : [];
 
     public Procedure? Procedure => Part is { } part ? View.Machine.Handbook.For(part, View.Layout) : null;
 
@@ -40,7 +46,8 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public GlueState? Glue => Part is { } part ? State.Glue.GetValueOrDefault(part.Id) : null;
 
     /// <summary>Temperatures offered, °C: what the shop has set is among them.</summary>
-    public IReadOnlyList<double> Warmths => [.. new[] { 5, 8, 10, 12, 15, 18, 20, 22, 25, 28, 32, 36, Services.Glue.Habits.Celsius }.Distinct().Order()];
+    public IReadOnlyList<double> Warmths =>
+        [.. new[] { 5, 8, 10, 12, 15, 18, 20, 22, 25, 28, 32, 36, Services.Glue.Habits.Celsius }.Distinct().Order()];
 
     /// <summary>Whether the shop reads °F.</summary>
     public bool Fahrenheit => Services.Money.Terms.Fahrenheit;
@@ -49,52 +56,114 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public double Celsius => Services.Glue.Habits.Celsius;
 
     /// <summary>Window of a way of doing it, minutes.</summary>
-    public BondTimes? TimesOf(SchoolOption? school, double? celsius = null) => Services.Glue.Habits.Times(View.Machine.Handbook, school, celsius);
+    public BondTimes? TimesOf(SchoolOption? school, double? celsius = null) =>
+        Services.Glue.Habits.Times(View.Machine.Handbook, school, celsius);
 
     /// <summary>All windows: school → temperature → earliest, latest, press, handling, cure, minutes.</summary>
-    public string AllTimes => System.Text.Json.JsonSerializer.Serialize(Procedure!.Schools.Where(s => s.Adhesive.Length > 0).ToDictionary(s => s.Id,
-        s => Warmths.ToDictionary(w => w.ToString(System.Globalization.CultureInfo.InvariantCulture), w => TimesOf(s, w) is { } t ? new[] { t.Earliest, t.Latest, t.Press, t.Handling, t.Cure }.Select(m => Math.Round(m, 1)).ToArray() : [])));
+    public string AllTimes =>
+        System.Text.Json.JsonSerializer.Serialize(
+            Procedure!
+                .Schools.Where(s => s.Adhesive.Length > 0)
+                .ToDictionary(
+                    s => s.Id,
+                    s =>
+                        Warmths.ToDictionary(
+                            w => w.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                            w =>
+                                TimesOf(s, w) is { } t
+                                    ? new[] { t.Earliest, t.Latest, t.Press, t.Handling, t.Cure }
+                                        .Select(m => Math.Round(m, 1))
+                                        .ToArray()
+                                    : []
+                        )
+                )
+        );
 
     /// <summary>The way shown: the one the part is glued by, else the one asked for, else the usual one.</summary>
-    public string School => Glue?.School ?? Procedure?.School(Request.Query["school"] is [{ Length: > 0 } asked] ? asked : Supplies.WayOf(State, View.Layout, Part!))?.Id ?? "";
+    public string School =>
+        Glue?.School
+        ?? Procedure
+            ?.School(
+                Request.Query["school"] is [{ Length: > 0 } asked] ? asked : Supplies.WayOf(State, View.Layout, Part!)
+            )
+            ?.Id
+        ?? "";
 
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
-    public bool Waiting => Procedure is { Glues: true } && Glue?.JoinedAt is null && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
+    public bool Waiting =>
+        Procedure is { Glues: true }
+        && Glue?.JoinedAt is null
+        && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
 
     /// <summary>Whether it is coated once more: the window was missed.</summary>
     public bool Again => CoatsAgain || Request.Query["again"] == "yes" || Form.Is("glue-coated");
 
     /// <summary>The rest of the visit; null where nothing is left or the job is foreseen.</summary>
-    public VisitOf? Visit => shown ??= !Foreseen && Services.Visits.Of(View, Persons, Now, HttpContext.RequestAborted) is { } timed ? new(timed.Visit, View.Layout, timed.At, Persons) : null;
+    public VisitOf? Visit =>
+        shown ??=
+            !Foreseen && Services.Visits.Of(View, Persons, Now, HttpContext.RequestAborted) is { } timed
+                ? new(timed.Visit, View.Layout, timed.At, Persons)
+                : null;
 
     /// <summary>What is best done while the part in work is waited for; null where its own turn has come.</summary>
-    public VisitItem? Meanwhile => Visit?.Visit.Items is [{ Start: < 0.5 } first, ..] && first.PartId != Part?.Id ? first : null;
+    public VisitItem? Meanwhile =>
+        Visit?.Visit.Items is [{ Start: < 0.5 } first, ..] && first.PartId != Part?.Id ? first : null;
 
     private int Persons => Request.Query["persons"] == "2" ? 2 : 1;
 
     /// <summary>What was asked for in the address.</summary>
     public string Asked(string name) => Request.Query[name].ToString().Trim();
 
-    /// <summary>Whether a blower wheel sits on the shaft of what is changed here, and the motor can be had without it.</summary>
-    public bool HasWheel => Part?.Kind is "motor" or "blower-wheel" && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not "assembly" }) && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
+    /// <summary>Whether a blower wheel sits on the shaft of what is changed here, and the motor can be had without
+    /// it.</summary>
+    public bool HasWheel =>
+        Part?.Kind is "motor" or "blower-wheel"
+        && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not "assembly" })
+        && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
 
     /// <summary>Price of the motor alone, by the layout.</summary>
     public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
 
-    /// <summary>Small parts that come over from the old one, and those that need not as something bought brings or replaces them.</summary>
-    public (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer => Supplies.Transfer(Part!, Bought);
+    /// <summary>Small parts that come over from the old one, and those that need not as something bought brings or
+    /// replaces them.</summary>
+    public (IReadOnlyList<string> Stays, IReadOnlyList<(string Small, string Why)> Falls) Transfer =>
+        Supplies.Transfer(Part!, Bought);
 
     /// <summary>The pieces the part sits among, with what becomes of each.</summary>
-    public IReadOnlyList<(StackPiece Piece, PieceFate Fate)> Stack => Part is { Stack.Count: > 0 } part ? PartStack.Of(part, Bought) : [];
+    public IReadOnlyList<(StackPiece Piece, PieceFate Fate)> Stack =>
+        Part is { Stack.Count: > 0 } part ? PartStack.Of(part, Bought) : [];
 
     /// <summary>What came for the part, and what the way of fitting it that is shown goes in with.</summary>
-    private IReadOnlyList<Core.Supply.Article> Bought => Supplies.GoesInWith(State, View.Layout, Part!, School, Services.Money.Supplier.For(View.Layout, State.Machine.Tag));
+    private IReadOnlyList<Core.Supply.Article> Bought =>
+        Supplies.GoesInWith(
+            State,
+            View.Layout,
+            Part!,
+            School,
+            Services.Money.Supplier.For(View.Layout, State.Machine.Tag)
+        );
 
     /// <summary>Motor and blower as one unit, as it is sold for this machine; null where it is not.</summary>
-    public Core.Supply.Article? Unit => Services.Money.Supplier.For(View.Layout, State.Machine.Tag).FirstOrDefault(a => a.Covers.Count == 2 && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel"));
+    public Core.Supply.Article? Unit =>
+        Services
+            .Money.Supplier.For(View.Layout, State.Machine.Tag)
+            .FirstOrDefault(a =>
+                a.Covers.Count == 2
+                && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel")
+            );
 
-    /// <summary>Ways in which the part is sold for itself, as coil or ready-built can, the cheapest in money and minutes first; empty where there are not two.</summary>
-    public IReadOnlyList<Core.Supply.WayOfBuying> Ways => Part is null ? [] : Core.Supply.WayOfBuying.Of(View.Layout, Part, Services.Money.Supplier.For(View.Layout, State.Machine.Tag), View.Machine.Handbook, Services.Money.Terms.RatePerHour);
+    /// <summary>Ways in which the part is sold for itself, as coil or ready-built can, the cheapest in money and
+    /// minutes first; empty where there are not two.</summary>
+    public IReadOnlyList<Core.Supply.WayOfBuying> Ways =>
+        Part is null
+            ? []
+            : Core.Supply.WayOfBuying.Of(
+                View.Layout,
+                Part,
+                Services.Money.Supplier.For(View.Layout, State.Machine.Tag),
+                View.Machine.Handbook,
+                Services.Money.Terms.RatePerHour
+            );
 
     /// <summary>How seized wheels behave, and on how many of the shop's own that rests.</summary>
     public (WheelOdds Odds, int Tried) WheelsKnown => Services.Money.Wheel;
@@ -103,21 +172,54 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public WheelChoice? Wheel => WheelAsked is { } choice && choice.Check().Count == 0 ? choice : null;
 
     /// <summary>What cannot be, field by field.</summary>
-    public IReadOnlyList<FieldError> WheelWrong => Asked("unitPrice").Length == 0 && Asked("motorPrice").Length == 0 ? []
-        : [.. WheelFields.Where(n => Number(n) is null).Select(n => new FieldError(n, "A number is needed here.")), .. WheelAsked?.Check() ?? []];
+    public IReadOnlyList<FieldError> WheelWrong =>
+        Asked("unitPrice").Length == 0 && Asked("motorPrice").Length == 0
+            ? []
+            :
+            [
+                .. WheelFields.Where(n => Number(n) is null).Select(n => new FieldError(n, "A number is needed here.")),
+                .. WheelAsked?.Check() ?? [],
+            ];
 
     // Without a link nothing can be asked: what the files and the shop's rate say is worked out beforehand.
-    private WheelChoice? WheelAsked => (Foreseen ? MotorPrice : Number("motorPrice")) is { } motor && (Foreseen ? Unit?.Price : Number("unitPrice")) is { } unit && (Foreseen ? Services.Money.Terms.RatePerHour : Number("ratePerHour")) is { } rate && View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor") is { } turned && View.Machine.Handbook.For(turned, View.Layout) is { } how
-        ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate) : null;
+    private WheelChoice? WheelAsked =>
+        (Foreseen ? MotorPrice : Number("motorPrice")) is { } motor
+        && (Foreseen ? Unit?.Price : Number("unitPrice")) is { } unit
+        && (Foreseen ? Services.Money.Terms.RatePerHour : Number("ratePerHour")) is { } rate
+        && View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor") is { } turned
+        && View.Machine.Handbook.For(turned, View.Layout) is { } how
+            ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate)
+            : null;
 
-    private double? Number(string name) => double.TryParse(Asked(name).Replace(',', '.'), System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : null;
+    private double? Number(string name) =>
+        double.TryParse(
+            Asked(name).Replace(',', '.'),
+            System.Globalization.NumberStyles.Float,
+            System.Globalization.CultureInfo.InvariantCulture,
+            out var n
+        ) && double.IsFinite(n)
+            ? n
+            : null;
 
     /// <summary>The cause whose why is still to be asked before this part goes in, or null.</summary>
-    public Fault? Asks => Part is { } part ? WhyToAsk.Of(State, part.Kind, View.Machine.Diagnostician.Model.Catalog) : null;
+    public Fault? Asks =>
+        Part is { } part ? WhyToAsk.Of(State, part.Kind, View.Machine.Diagnostician.Model.Catalog) : null;
 
     /// <summary>What may stand behind a cause on this machine.</summary>
-    public IEnumerable<Fault> Behind(Fault fault) => View.Machine.Diagnostician.Model.Faults.Where(f => f.Id != fault.Id && (fault.With.Any(w => w.Fault == f.Id && w.Factor > 1) || f.With.Any(w => w.Fault == fault.Id && w.Factor > 1)));
+    public IEnumerable<Fault> Behind(Fault fault) =>
+        View.Machine.Diagnostician.Model.Faults.Where(f =>
+            f.Id != fault.Id
+            && (
+                fault.With.Any(w => w.Fault == f.Id && w.Factor > 1)
+                || f.With.Any(w => w.Fault == fault.Id && w.Factor > 1)
+            )
+        );
 
     /// <summary>Causes found behind others that are not decided yet.</summary>
-    public IEnumerable<Fault> BehindFound => State.Why.Values.Where(w => w != "none" && State.Found.All(f => f.FaultId != w)).Distinct().Select(w => View.Machine.Diagnostician.Model.Catalog.FindFault(w)).OfType<Fault>();
+    public IEnumerable<Fault> BehindFound =>
+        State
+            .Why.Values.Where(w => w != "none" && State.Found.All(f => f.FaultId != w))
+            .Distinct()
+            .Select(w => View.Machine.Diagnostician.Model.Catalog.FindFault(w))
+            .OfType<Fault>();
 }

@@ -18,23 +18,42 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     public bool Rebuilding => State.Station >= Station.Rebuild || !View.Stripping && State.Station == Station.Fit;
 
     /// <summary>The step in work, or null where there is none.</summary>
-    public FloorStep? Current => Rebuilding ? View.Refit.Count > 0 ? new(View.Refit[0].Operation, View.Refit[0]) : null
-        : View.Stripping && State.SafeBy.Length > 0 ? new(View.Plan!.Removal[0], null) : null;
+    public FloorStep? Current =>
+        Rebuilding
+            ? View.Refit.Count > 0
+                ? new(View.Refit[0].Operation, View.Refit[0])
+                : null
+            : View.Stripping && State.SafeBy.Length > 0
+                ? new(View.Plan!.Removal[0], null)
+                : null;
 
     /// <summary>Steps behind, in the order they were done: looked back at, nothing changes.</summary>
-    public IReadOnlyList<FloorStep> Earlier => Rebuilding
-        ? [.. View.Job.History.Effective.SelectMany(Back).Where(m => !View.Refit.Any(r => r.Key == m.Key)).DistinctBy(m => m.Key).Select(m => new FloorStep(m.Operation, m))]
-        : [.. State.Out.Select(View.Layout.FindOperation).OfType<Operation>().Select(o => new FloorStep(o, null))];
+    public IReadOnlyList<FloorStep> Earlier =>
+        Rebuilding
+            ?
+            [
+                .. View
+                    .Job.History.Effective.SelectMany(Back)
+                    .Where(m => !View.Refit.Any(r => r.Key == m.Key))
+                    .DistinctBy(m => m.Key)
+                    .Select(m => new FloorStep(m.Operation, m)),
+            ]
+            : [.. State.Out.Select(View.Layout.FindOperation).OfType<Operation>().Select(o => new FloorStep(o, null))];
 
-    private IEnumerable<RefitMove> Back(JobEvent e) => e switch
-    {
-        StepRefitted s when View.Layout.FindOperation(s.OperationId) is { } o && o.FindStep(s.StepId) is { } step => [new(o, step)],
-        OperationRefitted r when View.Layout.FindOperation(r.OperationId) is { } o => o.Steps.Select(step => new RefitMove(o, step)),
-        _ => [],
-    };
+    private IEnumerable<RefitMove> Back(JobEvent e) =>
+        e switch
+        {
+            StepRefitted s when View.Layout.FindOperation(s.OperationId) is { } o && o.FindStep(s.StepId) is { } step =>
+                [new(o, step)],
+            OperationRefitted r when View.Layout.FindOperation(r.OperationId) is { } o => o.Steps.Select(
+                step => new RefitMove(o, step)
+            ),
+            _ => [],
+        };
 
     /// <summary>The earlier step looked back at, or null.</summary>
-    public FloorStep? LookedAt => Request.Query["look"].ToString() is { Length: > 0 } key ? Earlier.FirstOrDefault(o => o.Key == key) : null;
+    public FloorStep? LookedAt =>
+        Request.Query["look"].ToString() is { Length: > 0 } key ? Earlier.FirstOrDefault(o => o.Key == key) : null;
 
     /// <summary>The step shown.</summary>
     public FloorStep? OnFloor => LookedAt ?? Current;
@@ -46,13 +65,28 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     public RefitMove? Move => OnFloor?.Move;
 
     /// <summary>Fasteners that come out or go in at the step shown, with how many.</summary>
-    public IReadOnlyList<(FastenerGroup Group, int Count)> Counted => Move is { } move ? [.. move.Fasteners.Select(f => (f, State.OutCount(f.Id)))]
-        : [.. View.Layout.CountedAt(Step!).Select(c => (c.Group, LookedAt is not null && Record is { } r ? r.Out.GetValueOrDefault(c.Group.Id) : State.Ledger.ExpectedAt(Step!, c.Group, c.Count)))];
+    public IReadOnlyList<(FastenerGroup Group, int Count)> Counted =>
+        Move is { } move
+            ? [.. move.Fasteners.Select(f => (f, State.OutCount(f.Id)))]
+            :
+            [
+                .. View
+                    .Layout.CountedAt(Step!)
+                    .Select(c =>
+                        (
+                            c.Group,
+                            LookedAt is not null && Record is { } r
+                                ? r.Out.GetValueOrDefault(c.Group.Id)
+                                : State.Ledger.ExpectedAt(Step!, c.Group, c.Count)
+                        )
+                    ),
+            ];
 
     /// <summary>Tools of the step shown.</summary>
     public IReadOnlyList<ToolUse> Tools => Move?.Step.Tools ?? Step!.Tools;
 
-    /// <summary>The operation as the picture shows it at this step: only the fasteners and plugs of the step, and nothing moves that is not moved now.</summary>
+    /// <summary>The operation as the picture shows it at this step: only the fasteners and plugs of the step, and
+    /// nothing moves that is not moved now.</summary>
     public Operation StepDrawn
     {
         get
@@ -60,10 +94,31 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
             if (Move is not { } move)
             {
                 var here = Counted.Select(c => c.Group.Id).ToHashSet();
-                return Step! with { Fasteners = [.. Step!.Fasteners.Concat(Counted.Select(c => c.Group)).DistinctBy(f => f.Id).Where(f => f.LoosenOnly || here.Contains(f.Id)).Select(f => f.LeftInTill == Step.Id ? f.LeftOnes : f)] };
+                return Step! with
+                {
+                    Fasteners =
+                    [
+                        .. Step!
+                            .Fasteners.Concat(Counted.Select(c => c.Group))
+                            .DistinctBy(f => f.Id)
+                            .Where(f => f.LoosenOnly || here.Contains(f.Id))
+                            .Select(f => f.LeftInTill == Step.Id ? f.LeftOnes : f),
+                    ],
+                };
             }
             var begun = State.StepsIn.Any(k => k.StartsWith(move.Operation.Id + "/", StringComparison.Ordinal));
-            return move.Operation with { Fasteners = [.. move.Fasteners.Concat(move.Operation.Fasteners.Where(f => f.LoosenOnly)).Select(f => f with { LeftInAt = [] })], Plugs = [.. move.Plugs], Motion = begun || move.Operation.TakesOff.Count == 0 ? null : move.Operation.Motion, Tools = move.Step.Tools };
+            return move.Operation with
+            {
+                Fasteners =
+                [
+                    .. move
+                        .Fasteners.Concat(move.Operation.Fasteners.Where(f => f.LoosenOnly))
+                        .Select(f => f with { LeftInAt = [] }),
+                ],
+                Plugs = [.. move.Plugs],
+                Motion = begun || move.Operation.TakesOff.Count == 0 ? null : move.Operation.Motion,
+                Tools = move.Step.Tools,
+            };
         }
     }
 
@@ -71,16 +126,33 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     public string Viewpoint => Move?.Step.View is { Length: > 0 } view ? view : Step!.View;
 
     /// <summary>Notes the step asks for, not ticked off yet first.</summary>
-    public IReadOnlyList<StepNote> Notes => Move is not null ? [] : [.. Step!.Notes.OrderBy(n => State.Ticked.ContainsKey(n.Id))];
+    public IReadOnlyList<StepNote> Notes =>
+        Move is not null ? [] : [.. Step!.Notes.OrderBy(n => State.Ticked.ContainsKey(n.Id))];
 
     /// <summary>Whether the step may be left out with a reason.</summary>
-    public bool MayLeaveOut => Move is null && LookedAt is null && OpenItems.MayLeaveOut(State, View.Layout, View.Plan, Step!);
+    public bool MayLeaveOut =>
+        Move is null && LookedAt is null && OpenItems.MayLeaveOut(State, View.Layout, View.Plan, Step!);
 
     /// <summary>What prudence wants first and was left out; empty where all was done.</summary>
-    public IReadOnlyList<string> LeftOut => Move is not null || LookedAt is not null ? [] : [.. Step!.First.Where(g => !g.Any(id => State.WhollyOut.Contains(id) || State.Absent.Contains(id) || State.LeftOut.Contains(id))).Select(g => string.Join(" or ", g.Select(id => View.Layout.FindOperation(id)?.Name ?? id)))];
+    public IReadOnlyList<string> LeftOut =>
+        Move is not null || LookedAt is not null
+            ? []
+            :
+            [
+                .. Step!
+                    .First.Where(g =>
+                        !g.Any(id =>
+                            State.WhollyOut.Contains(id) || State.Absent.Contains(id) || State.LeftOut.Contains(id)
+                        )
+                    )
+                    .Select(g => string.Join(" or ", g.Select(id => View.Layout.FindOperation(id)?.Name ?? id))),
+            ];
 
     /// <summary>The step before the shown one, to look back at; or null.</summary>
-    public FloorStep? Before => LookedAt is { } at ? Neighbour(at, -1) : Earlier.Count > 0 ? Earlier[^1] : null;
+    public FloorStep? Before =>
+        LookedAt is { } at ? Neighbour(at, -1)
+        : Earlier.Count > 0 ? Earlier[^1]
+        : null;
 
     /// <summary>The step after the looked-at one, or null where that is the one in work.</summary>
     public FloorStep? After => LookedAt is { } at ? Neighbour(at, 1) : null;
@@ -88,8 +160,10 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     public Removal? Record => Step is null ? null : State.Removals.FirstOrDefault(r => r.OperationId == Step.Id);
 
     /// <summary>Tray compartments of the step, by fastener group.</summary>
-    public IReadOnlyDictionary<string, string> Trays => Rebuilding || LookedAt is not null
-        ? Counted.Select(c => c.Group.Id).Distinct().ToDictionary(id => id, State.Ledger.TrayOf) : View.Trays(Step!);
+    public IReadOnlyDictionary<string, string> Trays =>
+        Rebuilding || LookedAt is not null
+            ? Counted.Select(c => c.Group.Id).Distinct().ToDictionary(id => id, State.Ledger.TrayOf)
+            : View.Trays(Step!);
 
     /// <summary>Position and length of the run.</summary>
     public (int At, int Of) Progress
@@ -100,36 +174,75 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
             {
                 return (State.Out.Count + 1, State.Out.Count + View.Plan!.Removal.Count);
             }
-            var all = State.Removals.Select(r => View.Layout.FindOperation(r.OperationId)).OfType<Operation>().Sum(o => o.Steps.Count);
+            var all = State
+                .Removals.Select(r => View.Layout.FindOperation(r.OperationId))
+                .OfType<Operation>()
+                .Sum(o => o.Steps.Count);
             return (all - View.Refit.Count + 1, all);
         }
     }
 
     /// <summary>Typical minutes still to go.</summary>
-    public double MinutesLeft => Rebuilding ? View.Refit.Sum(m => m.Step.Minutes.Typical) : View.Plan?.Removal.Sum(o => o.Minutes.Typical) ?? 0;
+    public double MinutesLeft =>
+        Rebuilding ? View.Refit.Sum(m => m.Step.Minutes.Typical) : View.Plan?.Removal.Sum(o => o.Minutes.Typical) ?? 0;
 
-    public int MinutesIn => State.Removals.Count == 0 ? 0 : Math.Max(0, (int)(Now - State.Removals[0].DoneAt).TotalMinutes);
+    public int MinutesIn =>
+        State.Removals.Count == 0 ? 0 : Math.Max(0, (int)(Now - State.Removals[0].DoneAt).TotalMinutes);
 
-    /// <summary>The place of a group, and another group on this machine that looks the same and lies in another tray.</summary>
-    public string PlaceOf(FastenerGroup group) => View.Ledger.LookAlike(group) is not { } twin ? group.Where
-        : group.SameKind(twin.Group) ? $"{group.Where} · same kind as {twin.Tray}" : $"{group.Where} · like {twin.Tray}, but {FastenerWords.Difference(group, twin.Group, View.Inch)}: keep apart";
+    /// <summary>The place of a group, and another group on this machine that looks the same and lies in another
+    /// tray.</summary>
+    public string PlaceOf(FastenerGroup group) =>
+        View.Ledger.LookAlike(group) is not { } twin ? group.Where
+        : group.SameKind(twin.Group) ? $"{group.Where} · same kind as {twin.Tray}"
+        : $"{group.Where} · like {twin.Tray}, but {FastenerWords.Difference(group, twin.Group, View.Inch)}: keep apart";
 
     /// <summary>Cautions of this step.</summary>
-    public IReadOnlyList<Hazard> Hazards => Cautions.Before(View.Layout, View.Machine.Words, State.Out, Step!, Rebuilding, Move?.Step.Hazards);
+    public IReadOnlyList<Hazard> Hazards =>
+        Cautions.Before(View.Layout, View.Machine.Words, State.Out, Step!, Rebuilding, Move?.Step.Hazards);
 
-    /// <summary>The last act as far as the floor may take it back: not the signature, and nothing of another station.</summary>
-    public JobEvent? CanTakeBack => Foreseen ? null : View.Last is OperationDone or OperationRefitted or StepRefitted or StepNoteTicked or SchoolChosen or WaysChosen or ProblemNoted or NoteAdded or PhotoAdded or ReadingTaken or TimerStarted or TimerStopped or CountSettled ? View.Last : null;
+    /// <summary>The last act as far as the floor may take it back: not the signature, and nothing of another
+    /// station.</summary>
+    public JobEvent? CanTakeBack =>
+        Foreseen ? null
+        : View.Last
+            is OperationDone
+                or OperationRefitted
+                or StepRefitted
+                or StepNoteTicked
+                or SchoolChosen
+                or WaysChosen
+                or ProblemNoted
+                or NoteAdded
+                or PhotoAdded
+                or ReadingTaken
+                or TimerStarted
+                or TimerStopped
+                or CountSettled
+            ? View.Last
+        : null;
 
     /// <summary>What is glued and may still slip while the machine is closed on it: it has not cured yet.</summary>
-    public IEnumerable<(Part Part, GlueState Glue)> MaySlip => !Rebuilding ? [] : State.Glue.Where(g => g.Value.MaySlip(Foreseen ? State.LastAt : Now))
-        .Select(g => (Part: View.Layout.FindPart(g.Key)!, g.Value)).Where(g => g.Part is not null);
+    public IEnumerable<(Part Part, GlueState Glue)> MaySlip =>
+        !Rebuilding
+            ? []
+            : State
+                .Glue.Where(g => g.Value.MaySlip(Foreseen ? State.LastAt : Now))
+                .Select(g => (Part: View.Layout.FindPart(g.Key)!, g.Value))
+                .Where(g => g.Part is not null);
 
     /// <summary>Photos that belong to the step, whether it comes out or goes in.</summary>
     public IReadOnlyList<PhotoAdded> Photos => [.. State.Photos.Where(p => p.OperationId == Step!.Id)];
 
     /// <summary>What was noted at the step.</summary>
-    public IEnumerable<string> Noted => State.Notes.Where(n => n.OperationId == Step!.Id).Select(n => n.Text)
-        .Concat(State.Problems.Where(p => p.OperationId == Step!.Id).Select(p => p.WhatWords + (p.Text.Length > 0 ? ": " + p.Text : "")));
+    public IEnumerable<string> Noted =>
+        State
+            .Notes.Where(n => n.OperationId == Step!.Id)
+            .Select(n => n.Text)
+            .Concat(
+                State
+                    .Problems.Where(p => p.OperationId == Step!.Id)
+                    .Select(p => p.WhatWords + (p.Text.Length > 0 ? ": " + p.Text : ""))
+            );
 
     /// <summary>What the green button records: the act, how many pieces, of what and where.</summary>
     public (string Verb, int Count, string Unit) DoneWords
@@ -137,9 +250,24 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
         get
         {
             var n = Counted.Sum(c => c.Count);
-            var piece = Counted.All(c => c.Group.Head is "cross" or "hex" or "star" or "square" or "flat" or "slot") ? "screw" : "piece";
-            var unit = n == 0 ? "" : $"{piece}{(n == 1 ? "" : "s")} {(Rebuilding ? "from" : "in")} {string.Join(", ", Counted.Where(c => c.Count > 0).Select(c => Trays.GetValueOrDefault(c.Group.Id, "–")).Distinct())}";
-            return (Rebuilding ? n > 0 ? "In" : "Done" : Step!.TakesOff.Count > 0 || n > 0 ? "Off" : "Done", n, unit);
+            var piece = Counted.All(c => c.Group.Head is "cross" or "hex" or "star" or "square" or "flat" or "slot")
+                ? "screw"
+                : "piece";
+            var unit =
+                n == 0
+                    ? ""
+                    : $"{piece}{(n == 1 ? "" : "s")} {(Rebuilding ? "from" : "in")} {string.Join(", ", Counted.Where(c => c.Count > 0).Select(c => Trays.GetValueOrDefault(c.Group.Id, "–")).Distinct())}";
+            return (
+                Rebuilding
+                    ? n > 0
+                        ? "In"
+                        : "Done"
+                    : Step!.TakesOff.Count > 0 || n > 0
+                        ? "Off"
+                        : "Done",
+                n,
+                unit
+            );
         }
     }
 

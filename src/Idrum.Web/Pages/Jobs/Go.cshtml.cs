@@ -7,7 +7,10 @@ namespace Idrum.Web.Pages.Jobs;
 /// <summary>Leads to the station in work.</summary>
 public sealed class GoModel(JobDesk desk) : PageModel
 {
-    public IActionResult OnGet([FromRoute] string number) => desk.Open(number) is { } view
-        ? LocalRedirect($"/jobs/{Uri.EscapeDataString(view.State.Number)}/{view.State.Station.ToString().ToLowerInvariant()}")
-        : NotFound();
+    public IActionResult OnGet([FromRoute] string number) =>
+        desk.Open(number) is { } view
+            ? LocalRedirect(
+                $"/jobs/{Uri.EscapeDataString(view.State.Number)}/{view.State.Station.ToString().ToLowerInvariant()}"
+            )
+            : NotFound();
 }

@@ -15,9 +15,7 @@ public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake 
 {
     public IReadOnlyList<FieldError> Errors { get; private set; } = [];
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
@@ -26,7 +24,13 @@ public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake 
             return Refuse([new("file", "Choose a file first.")]);
         }
         using var reader = new StreamReader(file.OpenReadStream());
-        var (archive, history, errors) = await JobExport.ReadAsync(await reader.ReadToEndAsync(HttpContext.RequestAborted), shop, intake, photos, HttpContext.RequestAborted);
+        var (archive, history, errors) = await JobExport.ReadAsync(
+            await reader.ReadToEndAsync(HttpContext.RequestAborted),
+            shop,
+            intake,
+            photos,
+            HttpContext.RequestAborted
+        );
         if (archive is null)
         {
             return Refuse(errors);

@@ -6,7 +6,8 @@ using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 
-/// <summary>The sheet that lies on a machine left open: why, for what it waits, what stands where, where to go on.</summary>
+/// <summary>The sheet that lies on a machine left open: why, for what it waits, what stands where, where to go
+/// on.</summary>
 public sealed class LeftModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => State.Station;
@@ -15,7 +16,14 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     public IReadOnlyList<Part> Missing => LeftOpen.Missing(State, View.Layout);
 
     /// <summary>Parts not fitted of which one lies here.</summary>
-    public IReadOnlyList<string> Here => [.. Supplies.Rows(State, View.Layout).Where(r => r.Here > 0).SelectMany(r => r.Item.Places.Where(p => !State.Fitted.ContainsKey(p.Id)).Take(r.Here)).Select(p => p.Id)];
+    public IReadOnlyList<string> Here =>
+        [
+            .. Supplies
+                .Rows(State, View.Layout)
+                .Where(r => r.Here > 0)
+                .SelectMany(r => r.Item.Places.Where(p => !State.Fitted.ContainsKey(p.Id)).Take(r.Here))
+                .Select(p => p.Id),
+        ];
 
     /// <summary>What else makes it unsafe as it stands.</summary>
     public IEnumerable<string> Hazards
@@ -34,5 +42,8 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     }
 
     /// <summary>The next thing to do, in words.</summary>
-    public string Next => LeftOpen.GoesOnAt(State, View.Machine, HttpContext.RequestAborted) is var (station, what) && what.Length > 0 ? $"{station}: {what}." : "Prove it.";
+    public string Next =>
+        LeftOpen.GoesOnAt(State, View.Machine, HttpContext.RequestAborted) is var (station, what) && what.Length > 0
+            ? $"{station}: {what}."
+            : "Prove it.";
 }

@@ -30,15 +30,30 @@ public sealed class MachineModel(JobServices services, ShopSnapshot shop) : JobP
 
     protected override Task PrepareAsync()
     {
-        var wanted = Request.Query["to"].ToString() is { Length: > 0 } to ? to : Request.HasFormContentType ? Request.Form["machine.layoutId"].ToString() : "";
+        var wanted =
+            Request.Query["to"].ToString() is { Length: > 0 } to ? to
+            : Request.HasFormContentType ? Request.Form["machine.layoutId"].ToString()
+            : "";
         Other = Others.FirstOrDefault(l => l.Id == wanted);
         if (Other is not null)
         {
             Card = State.Machine with
             {
                 LayoutId = Other.Id,
-                Facts = [.. State.Machine.Facts.Where(f => Other.Facts.Any(x => x.Varies && x.Id == f.Split('=')[0] && (f.Split('=') is not [_, var v] || x.Values is not { Count: > 0 } met || met.Contains(v))))],
-                Energy = State.Machine.HeatedBy == "gas" && !Other.Facts.Any(f => f is { Id: "gas", Varies: true }) ? "electric" : State.Machine.HeatedBy,
+                Facts =
+                [
+                    .. State.Machine.Facts.Where(f =>
+                        Other.Facts.Any(x =>
+                            x.Varies
+                            && x.Id == f.Split('=')[0]
+                            && (f.Split('=') is not [_, var v] || x.Values is not { Count: > 0 } met || met.Contains(v))
+                        )
+                    ),
+                ],
+                Energy =
+                    State.Machine.HeatedBy == "gas" && !Other.Facts.Any(f => f is { Id: "gas", Varies: true })
+                        ? "electric"
+                        : State.Machine.HeatedBy,
             };
             Carried = OpenItems.CarryOverTo(State, shop, Card);
         }

@@ -19,7 +19,10 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
         {
             return NotFound();
         }
-        if (await Services.Gate.RunAsync(stop => JobPackage.Of(View, stop), HttpContext.RequestAborted) is not { } package)
+        if (
+            await Services.Gate.RunAsync(stop => JobPackage.Of(View, stop), HttpContext.RequestAborted)
+            is not { } package
+        )
         {
             return NotFound();
         }
@@ -27,15 +30,28 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
         return Page();
     }
 
-    public override Task<IActionResult> OnPostAsync([FromRoute] string number) => Task.FromResult<IActionResult>(NotFound());
+    public override Task<IActionResult> OnPostAsync([FromRoute] string number) =>
+        Task.FromResult<IActionResult>(NotFound());
 
     /// <summary>The floor at a view; null where the view is of Fit.</summary>
-    public FloorModel? FloorAt(PackageView view) => view.Step.StartsWith("fit:", StringComparison.Ordinal) || view.Step == "fitted" ? null : Made(new FloorModel(Services), view.View);
+    public FloorModel? FloorAt(PackageView view) =>
+        view.Step.StartsWith("fit:", StringComparison.Ordinal) || view.Step == "fitted"
+            ? null
+            : Made(new FloorModel(Services), view.View);
 
     /// <summary>Fit at a view.</summary>
-    public FitModel FitAt(PackageView view) => Made(new FitModel(Services) { InWork = view.Part, CoatsAgain = view.Step.EndsWith(":coat", StringComparison.Ordinal) }, view.View);
+    public FitModel FitAt(PackageView view) =>
+        Made(
+            new FitModel(Services)
+            {
+                InWork = view.Part,
+                CoatsAgain = view.Step.EndsWith(":coat", StringComparison.Ordinal),
+            },
+            view.View
+        );
 
-    private T Made<T>(T page, JobView view) where T : JobPage
+    private T Made<T>(T page, JobView view)
+        where T : JobPage
     {
         page.PageContext = PageContext;
         page.Foresee(view);

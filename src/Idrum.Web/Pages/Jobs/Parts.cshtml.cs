@@ -22,7 +22,15 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
 
     public override Station Shown => Station.Fit;
 
-    public PartsAdvice Advice => advice ??= PartsAdvice.Of(State, View.Machine, Services.Money.Supplier, Terms.RatePerHour, Van, HttpContext.RequestAborted);
+    public PartsAdvice Advice =>
+        advice ??= PartsAdvice.Of(
+            State,
+            View.Machine,
+            Services.Money.Supplier,
+            Terms.RatePerHour,
+            Van,
+            HttpContext.RequestAborted
+        );
 
     public IReadOnlyDictionary<string, int> Van => van ??= Services.Money.Van();
 
@@ -49,8 +57,13 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
     }
 
     /// <summary>Part or assembly, for parts still short that are sold both ways.</summary>
-    public IEnumerable<IReadOnlyList<WayOfBuying>> Ways => Advice.Rows.Where(r => r.Short > 0)
-        .Select(r => WayOfBuying.Of(View.Layout, r.Item.Part, Advice.Articles, View.Machine.Handbook, Terms.RatePerHour)).Where(w => w.Count > 1);
+    public IEnumerable<IReadOnlyList<WayOfBuying>> Ways =>
+        Advice
+            .Rows.Where(r => r.Short > 0)
+            .Select(r =>
+                WayOfBuying.Of(View.Layout, r.Item.Part, Advice.Articles, View.Machine.Handbook, Terms.RatePerHour)
+            )
+            .Where(w => w.Count > 1);
 
     /// <summary>What changing more now costs, beside coming back for it.</summary>
     public ChangeToo More => more ??= new(State, View.Machine, Terms, Earlier);
@@ -59,12 +72,27 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
     public IReadOnlyList<(ChangeToo.Extra Part, ComingBack Costs)> WhileOpen => [.. More.Of(View.Extras).Take(8)];
 
     /// <summary>A set that holds more than is needed, in one line; empty for others.</summary>
-    public string ReasonFor(Article article) => More.SetOrPart(article, Advice) is not { } weighed ? ""
-        : string.Create(CultureInfo.InvariantCulture, $"{Terms.Currency} {weighed.Now:0} above the part alone; coming back for the rest costs {weighed.Later:0} expected: {(weighed.Change ? "take it" : "the part alone")}");
+    public string ReasonFor(Article article) =>
+        More.SetOrPart(article, Advice) is not { } weighed
+            ? ""
+            : string.Create(
+                CultureInfo.InvariantCulture,
+                $"{Terms.Currency} {weighed.Now:0} above the part alone; coming back for the rest costs {weighed.Later:0} expected: {(weighed.Change ? "take it" : "the part alone")}"
+            );
 
     /// <summary>Earlier jobs on the same tag.</summary>
-    private IReadOnlyList<JobState> Earlier => State.Machine.Tag.Length == 0 ? []
-        : [.. Services.Store.Related(State).Where(r => r.Tag == State.Machine.Tag && r.Number != State.Number).Take(6).Select(r => Services.Store.Find(r.Number)?.State).OfType<JobState>()];
+    private IReadOnlyList<JobState> Earlier =>
+        State.Machine.Tag.Length == 0
+            ? []
+            :
+            [
+                .. Services
+                    .Store.Related(State)
+                    .Where(r => r.Tag == State.Machine.Tag && r.Number != State.Number)
+                    .Take(6)
+                    .Select(r => Services.Store.Find(r.Number)?.State)
+                    .OfType<JobState>(),
+            ];
 
     public override async Task<IActionResult> OnPostAsync([FromRoute] string number)
     {
@@ -84,19 +112,41 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         }
         var fromVan = Request.Form["source"] == "van";
         var purchase = new Purchase(State, View.Layout, Advice, Supplier, Van);
-        int? count = int.TryParse(Request.Form["quantity"].ToString().Trim(), NumberStyles.Integer, CultureInfo.InvariantCulture, out var said) ? said : null;
-        var (wanted, errors) = Request.Form["kind"] == "cover-bought" ? purchase.Cover(fromVan) : purchase.One(Request.Form["articleId"].ToString(), count, fromVan);
+        int? count = int.TryParse(
+            Request.Form["quantity"].ToString().Trim(),
+            NumberStyles.Integer,
+            CultureInfo.InvariantCulture,
+            out var said
+        )
+            ? said
+            : null;
+        var (wanted, errors) =
+            Request.Form["kind"] == "cover-bought"
+                ? purchase.Cover(fromVan)
+                : purchase.One(Request.Form["articleId"].ToString(), count, fromVan);
         if (errors.Count > 0)
         {
             return await RefuseAsync(errors);
         }
         // One purchase, all of it or nothing; the same ids however often it is sent.
-        var acts = wanted.Select((act, i) =>
-        {
-            var bytes = first.ToByteArray();
-            bytes[15] ^= (byte)i;
-            return DeviceClock.Stamp(HttpContext.By(act) with { Id = new Guid(bytes) }, Request.Form["madeAt"].ToString(), Request.Form["sentAt"].ToString(), Now);
-        }).ToList();
+        var acts = wanted
+            .Select(
+                (act, i) =>
+                {
+                    var bytes = first.ToByteArray();
+                    bytes[15] ^= (byte)i;
+                    return DeviceClock.Stamp(
+                        HttpContext.By(act) with
+                        {
+                            Id = new Guid(bytes),
+                        },
+                        Request.Form["madeAt"].ToString(),
+                        Request.Form["sentAt"].ToString(),
+                        Now
+                    );
+                }
+            )
+            .ToList();
         var result = await Services.Store.AppendManyAsync(View.Job.JobId, acts);
         if (result.Outcome == AppendOutcome.Refused)
         {

@@ -25,15 +25,26 @@ public sealed class PhotosModel(JobServices services, ShopSnapshot shop, PhotoDe
         }
         if (file.Length > PhotoFile.MaxBytes)
         {
-            return await RefuseAsync([new("photo", $"The photo has {file.Length / 1048576.0:0.0} MB; 10 MB is the most.")]);
+            return await RefuseAsync([
+                new("photo", $"The photo has {file.Length / 1048576.0:0.0} MB; 10 MB is the most."),
+            ]);
         }
         using var bytes = new MemoryStream();
         await file.CopyToAsync(bytes, HttpContext.RequestAborted);
         // The same act sent again names the same picture.
         var id = Guid.TryParse(Request.Form["id"], out var given) ? given : Guid.NewGuid();
-        var name = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData([.. id.ToByteArray(), .. bytes.ToArray()]));
-        var added = new PhotoAdded(name, Request.Form["operationId"].ToString(), Request.Form["caption"].ToString().Trim());
-        if (JobRules.Check(View.Job.History, added with { Id = Guid.NewGuid(), At = Now }, shop, Now) is { Count: > 0 } errors)
+        var name = Convert.ToHexStringLower(
+            System.Security.Cryptography.SHA256.HashData([.. id.ToByteArray(), .. bytes.ToArray()])
+        );
+        var added = new PhotoAdded(
+            name,
+            Request.Form["operationId"].ToString(),
+            Request.Form["caption"].ToString().Trim()
+        );
+        if (
+            JobRules.Check(View.Job.History, added with { Id = Guid.NewGuid(), At = Now }, shop, Now) is
+            { Count: > 0 } errors
+        )
         {
             return await RefuseAsync(errors);
         }

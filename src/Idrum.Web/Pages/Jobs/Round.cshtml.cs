@@ -8,7 +8,8 @@ using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 
-/// <summary>The walk-round: everything in reach of an open machine in one list, each part by itself, and what was found decided one by one.</summary>
+/// <summary>The walk-round: everything in reach of an open machine in one list, each part by itself, and what was found
+/// decided one by one.</summary>
 public sealed class RoundModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => State.Station;
@@ -27,8 +28,17 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
     public int All => Looks.Sum(g => g.Count());
 
     /// <summary>Causes that were seen and are not decided yet.</summary>
-    public IEnumerable<Cause> Found => View.Diagnosis.Causes.Where(c => c.Probability >= 0.5 && c.Fault.Action != "refer" && State.Found.All(f => f.FaultId != c.Fault.Id)
-        && State.Seen.Any(s => View.Machine.Diagnostician.Model.Catalog.FindFinding(s.Key.Split('/')[1]) is { } f && f.IndexOf(s.Value) is > 0 and var k && f.Links.Any(l => l.Fault == c.Fault.Id && l.P[k - 1] >= 0.3)));
+    public IEnumerable<Cause> Found =>
+        View.Diagnosis.Causes.Where(c =>
+            c.Probability >= 0.5
+            && c.Fault.Action != "refer"
+            && State.Found.All(f => f.FaultId != c.Fault.Id)
+            && State.Seen.Any(s =>
+                View.Machine.Diagnostician.Model.Catalog.FindFinding(s.Key.Split('/')[1]) is { } f
+                && f.IndexOf(s.Value) is > 0 and var k
+                && f.Links.Any(l => l.Fault == c.Fault.Id && l.P[k - 1] >= 0.3)
+            )
+        );
 
     /// <summary>All parts of a cause.</summary>
     public IReadOnlyList<Part> AllOf(Fault fault) => [.. View.Layout.PartsOfKind(fault.Kinds)];
@@ -42,10 +52,30 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
         await View.DiagnoseAsync(Services.Gate, HttpContext.RequestAborted);
         var catalog = View.Machine.Diagnostician.Model.Catalog;
         var places = View.Layout.Parts.Select((p, i) => (p.Id, i)).ToDictionary(p => p.Id, p => p.i);
-        // What was seen stays in the list, so that it can be changed; a check that was answered as a whole is not asked again part by part.
-        var inReach = View.Diagnosis.WalkRound.Where(r => !State.Evidence.ContainsKey(r.Finding.Id)).SelectMany(r => r.PartIds.Select(p => (Part: p, r.Finding)))
-            .Concat(State.Seen.Keys.Select(k => (Part: k.Split('/')[0], Finding: catalog.FindFinding(k.Split('/')[1])!))).Distinct().Where(l => places.ContainsKey(l.Part));
-        Looks = [.. inReach.Select(l => new Look(View.Layout.FindPart(l.Part)!, l.Finding, State.Seen.TryGetValue($"{l.Part}/{l.Finding.Id}", out var o) ? l.Finding.Outcomes.FirstOrDefault(x => x.Id == o) : null))
-            .OrderBy(l => places[l.Part.Id]).ThenBy(l => l.Finding.Minutes).ThenBy(l => l.Finding.Id, StringComparer.Ordinal).GroupBy(l => l.Part.Id)];
+        // What was seen stays in the list, so that it can be changed; a check that was answered as a whole is not asked
+        // again part by part.
+        var inReach = View
+            .Diagnosis.WalkRound.Where(r => !State.Evidence.ContainsKey(r.Finding.Id))
+            .SelectMany(r => r.PartIds.Select(p => (Part: p, r.Finding)))
+            .Concat(
+                State.Seen.Keys.Select(k => (Part: k.Split('/')[0], Finding: catalog.FindFinding(k.Split('/')[1])!))
+            )
+            .Distinct()
+            .Where(l => places.ContainsKey(l.Part));
+        Looks =
+        [
+            .. inReach
+                .Select(l => new Look(
+                    View.Layout.FindPart(l.Part)!,
+                    l.Finding,
+                    State.Seen.TryGetValue($"{l.Part}/{l.Finding.Id}", out var o)
+                        ? l.Finding.Outcomes.FirstOrDefault(x => x.Id == o)
+                        : null
+                ))
+                .OrderBy(l => places[l.Part.Id])
+                .ThenBy(l => l.Finding.Minutes)
+                .ThenBy(l => l.Finding.Id, StringComparer.Ordinal)
+                .GroupBy(l => l.Part.Id),
+        ];
     }
 }

@@ -28,7 +28,8 @@ public sealed class StripModel(JobServices services) : JobPage(services)
     public IEnumerable<ExtraPart> Extras => View.Extras.Take(5);
 
     /// <summary>What the minutes of the plan rest on.</summary>
-    public string TimesRestOn => View.Machine.TimedJobs is > 0 and var n
-        ? $"Minutes from {Say.Count(n, "job", "jobs")} timed on this machine here; one in ten is quicker, one in ten slower."
-        : "Minutes as its layout file says; no job here was timed on this machine yet.";
+    public string TimesRestOn =>
+        View.Machine.TimedJobs is > 0 and var n
+            ? $"Minutes from {Say.Count(n, "job", "jobs")} timed on this machine here; one in ten is quicker, one in ten slower."
+            : "Minutes as its layout file says; no job here was timed on this machine yet.";
 }

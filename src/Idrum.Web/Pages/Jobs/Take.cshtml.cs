@@ -23,33 +23,56 @@ public sealed class TakeModel(JobServices services) : JobPage(services)
 
     /// <summary>Glue, grease and ties that go with what is taken.</summary>
     public IReadOnlyList<(SmallArticle Article, int Count, string For)> Small =>
-        Services.Money.Supplier.SmallFor(View.Layout, [.. Advice.Items.Where(i => i.Take).Select(i => i.Item.Part)], View.Machine.Handbook, new Dictionary<string, string>());
+        Services.Money.Supplier.SmallFor(
+            View.Layout,
+            [.. Advice.Items.Where(i => i.Take).Select(i => i.Item.Part)],
+            View.Machine.Handbook,
+            new Dictionary<string, string>()
+        );
 
     /// <summary>What can be had for the machine.</summary>
     private IReadOnlyList<Article> Articles => articles ??= Services.Money.Supplier.For(View.Layout, State.Machine.Tag);
 
     /// <summary>How likely a thing does not fit, where that is more than the supplier's usual.</summary>
-    public double? Doubt(PartItem item) => Services.Money.Supplier.MisfitOf(item, Articles) is var p && p > Services.Money.Supplier.Misfit + 1e-9 ? p : null;
+    public double? Doubt(PartItem item) =>
+        Services.Money.Supplier.MisfitOf(item, Articles) is var p && p > Services.Money.Supplier.Misfit + 1e-9
+            ? p
+            : null;
 
     /// <summary>How many of a thing the van holds anyway, sets counted.</summary>
-    public int InVan(PartItem item) => Articles.Where(a => a.Covers.ContainsKey(item.Id)).Sum(a => a.Covers[item.Id] * Van.GetValueOrDefault(a.Id));
+    public int InVan(PartItem item) =>
+        Articles.Where(a => a.Covers.ContainsKey(item.Id)).Sum(a => a.Covers[item.Id] * Van.GetValueOrDefault(a.Id));
 
     /// <summary>Tools, each once, for the likeliest of what is taken: nobody drives back for a driver bit.</summary>
     public IReadOnlyList<string> Tools { get; private set; } = [];
 
-    public string Pay(double amount) => $"{Terms.Currency} {amount.ToString("0.00", System.Globalization.CultureInfo.InvariantCulture)}";
+    public string Pay(double amount) =>
+        $"{Terms.Currency} {amount.ToString("0.00", System.Globalization.CultureInfo.InvariantCulture)}";
 
     protected override async Task PrepareAsync()
     {
         Van = Services.Money.Van();
-        (Advice, Tools) = await Services.Gate.RunAsync(stop =>
-        {
-            var (belief, _) = View.Machine.Diagnostician.Believe(QuestionOfJob.Of(State, View.Layout, View.Evidence));
-            var advice = TakeAlong.Of(belief, View.Layout, Terms, Services.Money.Supplier.ReturnShare, InVan, i => Services.Money.Supplier.MisfitOf(i, Articles));
-            var targets = advice.Items.Where(i => i.Take).SelectMany(i => i.Item.Places).Select(p => p.Id).ToList();
-            var plan = targets.Count == 0 ? null : View.Machine.Planner.Plan(new(targets, State.Out, State.WaysIn), stop);
-            var tools = plan?.Removal.SelectMany(o => o.Tools).Concat(plan.Refit.SelectMany(m => m.Step.Tools)).Select(t => string.Join(" or ", t.Any.Select(View.Machine.Words.ToolName))).Distinct().ToList() ?? [];
-            return (advice, tools);
-        }, HttpContext.RequestAborted);
+        (Advice, Tools) = await Services.Gate.RunAsync(
+            stop =>
+            {
+                var (belief, _) = View.Machine.Diagnostician.Believe(
+                    QuestionOfJob.Of(State, View.Layout, View.Evidence)
+                );
+                var advice = TakeAlong.Of(belief, View.Layout, Terms, Services.Money.Supplier.ReturnShare, InVan, i =>
+                    Services.Money.Supplier.MisfitOf(i, Articles)
+                );
+                var targets = advice.Items.Where(i => i.Take).SelectMany(i => i.Item.Places).Select(p => p.Id).ToList();
+                var plan =
+                    targets.Count == 0 ? null : View.Machine.Planner.Plan(new(targets, State.Out, State.WaysIn), stop);
+                var tools = plan?.Removal.SelectMany(o => o.Tools)
+                    .Concat(plan.Refit.SelectMany(m => m.Step.Tools))
+                    .Select(t => string.Join(" or ", t.Any.Select(View.Machine.Words.ToolName)))
+                    .Distinct()
+                    .ToList()
+                    ?? [];
+                return (advice, tools);
+            },
+            HttpContext.RequestAborted
+        );
     }
 }

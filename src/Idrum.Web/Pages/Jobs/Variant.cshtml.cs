@@ -14,8 +14,14 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Jobs;
 
-/// <summary>How one machine differs from its layout; kept as the shop's own with one act. Also: what a newer layout would change.</summary>
-public sealed partial class VariantModel(JobServices services, ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts) : JobPage(services)
+/// <summary>How one machine differs from its layout; kept as the shop's own with one act. Also: what a newer layout
+/// would change.</summary>
+public sealed partial class VariantModel(
+    JobServices services,
+    ShopSnapshot shop,
+    LayoutIntake intake,
+    LayoutStore layouts
+) : JobPage(services)
 {
     public override Station Shown => State.Station;
 
@@ -30,15 +36,29 @@ public sealed partial class VariantModel(JobServices services, ShopSnapshot shop
 
     public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
 
-    public IReadOnlyList<string> Changes => LayoutChange.Words(Parent, MachineVariant.Of(Parent, State, Parent.Id, Parent.Title));
+    public IReadOnlyList<string> Changes =>
+        LayoutChange.Words(Parent, MachineVariant.Of(Parent, State, Parent.Id, Parent.Title));
 
     /// <summary>Hash of the present writing of the layout, where it is another than the job's; else null.</summary>
-    public string? Newer => shop.FindLayout(State.Machine.LayoutId) is { } now && Variants.HashOf(now) != Variants.HashOf(Parent) ? Variants.HashOf(now) : null;
+    public string? Newer =>
+        shop.FindLayout(State.Machine.LayoutId) is { } now && Variants.HashOf(now) != Variants.HashOf(Parent)
+            ? Variants.HashOf(now)
+            : null;
 
     public IReadOnlyList<string> NewerChanges => LayoutChange.Words(Parent, shop.FindLayout(State.Machine.LayoutId)!);
 
     /// <summary>What the job would lose by moving.</summary>
-    public IReadOnlyList<string> Lost => Newer is null ? [] : [.. LayoutChange.Lost(State, shop.FindLayout(State.Machine.LayoutId)!.For(State.FactsOf(shop.FindLayout(State.Machine.LayoutId)!), State.Schools))];
+    public IReadOnlyList<string> Lost =>
+        Newer is null
+            ? []
+            :
+            [
+                .. LayoutChange.Lost(
+                    State,
+                    shop.FindLayout(State.Machine.LayoutId)!
+                        .For(State.FactsOf(shop.FindLayout(State.Machine.LayoutId)!), State.Schools)
+                ),
+            ];
 
     protected override Task PrepareAsync()
     {
@@ -53,7 +73,14 @@ public sealed partial class VariantModel(JobServices services, ShopSnapshot shop
     {
         var page = await base.OnGetAsync(number);
         return page is PageResult && Request.Query.ContainsKey("file") && Differs
-            ? File(JsonSerializer.SerializeToUtf8Bytes(Variants.Between(Parent, MachineVariant.Of(Parent, State, Id, Title)), IdrumJson.Indented), "application/json", Id + ".json")
+            ? File(
+                JsonSerializer.SerializeToUtf8Bytes(
+                    Variants.Between(Parent, MachineVariant.Of(Parent, State, Id, Title)),
+                    IdrumJson.Indented
+                ),
+                "application/json",
+                Id + ".json"
+            )
             : page;
     }
 
@@ -75,7 +102,11 @@ public sealed partial class VariantModel(JobServices services, ShopSnapshot shop
         errors.If(!Ids().IsMatch(Id), "id", "The id holds small letters, digits and hyphens only.");
         errors.Text(Title, "title", 80, true);
         errors.If(!Differs, "id", "Nothing differs.");
-        errors.If(shop.FindLayout(Id) is not null && layouts.Own().All(o => o.LayoutId != Id), "id", "The shop came with a layout of this id. Choose another.");
+        errors.If(
+            shop.FindLayout(Id) is not null && layouts.Own().All(o => o.LayoutId != Id),
+            "id",
+            "The shop came with a layout of this id. Choose another."
+        );
         var whole = errors.All.Count > 0 ? null : MachineVariant.Of(Parent, State, Id, Title);
         if (whole is not null)
         {

@@ -18,8 +18,10 @@ public sealed class CompareModel(ShopSnapshot shop) : PageModel
     public IReadOnlyList<string> Differences { get; private set; } = [];
 
     /// <summary>Facts of either, with the words of each; a dash where one does not name it.</summary>
-    public IEnumerable<(string Question, string Left, string Right, bool Differs)> Facts => shop.Words.Facts.Where(f => A!.ValueOf(f.Id) is not null || B!.ValueOf(f.Id) is not null)
-        .Select(f => (f.Question, Said(A!, f), Said(B!, f), Said(A!, f) != Said(B!, f)));
+    public IEnumerable<(string Question, string Left, string Right, bool Differs)> Facts =>
+        shop
+            .Words.Facts.Where(f => A!.ValueOf(f.Id) is not null || B!.ValueOf(f.Id) is not null)
+            .Select(f => (f.Question, Said(A!, f), Said(B!, f), Said(A!, f) != Said(B!, f)));
 
     public void OnGet()
     {
@@ -28,5 +30,8 @@ public sealed class CompareModel(ShopSnapshot shop) : PageModel
         Differences = A is null || B is null ? [] : LayoutChange.Words(A, B);
     }
 
-    private static string Said(Layout layout, FactTerm fact) => layout.Facts.FirstOrDefault(f => f.Id == fact.Id) is { } f ? fact.NameOf(f.Value) + (f.Varies ? ", or not" : "") : "–";
+    private static string Said(Layout layout, FactTerm fact) =>
+        layout.Facts.FirstOrDefault(f => f.Id == fact.Id) is { } f
+            ? fact.NameOf(f.Value) + (f.Varies ? ", or not" : "")
+            : "–";
 }

@@ -11,7 +11,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Machines;
 
-/// <summary>The usual changes of a layout of the shop's own, by form; each is checked as a whole file before it is stored as the next version.</summary>
+/// <summary>The usual changes of a layout of the shop's own, by form; each is checked as a whole file before it is
+/// stored as the next version.</summary>
 public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
 {
     public Layout Layout { get; private set; } = null!;
@@ -33,10 +34,12 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
     public bool Saved => Request.Query.ContainsKey("saved");
 
     /// <summary>Facts that can be changed, with their words.</summary>
-    public IEnumerable<(LayoutFact Fact, FactTerm Term)> Facts => Layout.Facts.Select(f => (f, shop.Words.FindFact(f.Id)!));
+    public IEnumerable<(LayoutFact Fact, FactTerm Term)> Facts =>
+        Layout.Facts.Select(f => (f, shop.Words.FindFact(f.Id)!));
 
     /// <summary>What stands in a field: as typed where the change was refused.</summary>
-    public string Value(string field, string now) => Request.HasFormContentType && Request.Form.ContainsKey(field) ? Request.Form[field].ToString() : now;
+    public string Value(string field, string now) =>
+        Request.HasFormContentType && Request.Form.ContainsKey(field) ? Request.Form[field].ToString() : now;
 
     public static string Number(double n) => n.ToString("0.##", CultureInfo.InvariantCulture);
 
@@ -62,7 +65,10 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         {
             return Refuse(errors.All);
         }
-        var (layout, unsound) = await gate.RunAsync(stop => intake.Read(Variants.TextOf(changed), shop.ParentOf, stop), HttpContext.RequestAborted);
+        var (layout, unsound) = await gate.RunAsync(
+            stop => intake.Read(Variants.TextOf(changed), shop.ParentOf, stop),
+            HttpContext.RequestAborted
+        );
         if (layout is null)
         {
             return Refuse(unsound);
@@ -71,7 +77,10 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         {
             return Conflict409();
         }
-        return this.SeeOther($"/machines/{id}/edit?saved=1" + (Step is not null && layout.FindOperation(Step.Id) is not null ? $"&step={Step.Id}" : ""));
+        return this.SeeOther(
+            $"/machines/{id}/edit?saved=1"
+                + (Step is not null && layout.FindOperation(Step.Id) is not null ? $"&step={Step.Id}" : "")
+        );
     }
 
     private bool Load(string id)
@@ -110,17 +119,36 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
                 var term = shop.Words.FindFact(fact);
                 errors.If(term is null || term.Values.All(v => v.Id != value), "value", "Choose one of its values.");
                 var known = Layout.Facts.FirstOrDefault(f => f.Id == fact);
-                return LayoutEdit.With(Layout, new LayoutFact(fact, value, Request.Form["varies"] == "on", known?.Values?.Contains(value) == true ? known.Values : null));
+                return LayoutEdit.With(
+                    Layout,
+                    new LayoutFact(
+                        fact,
+                        value,
+                        Request.Form["varies"] == "on",
+                        known?.Values?.Contains(value) == true ? known.Values : null
+                    )
+                );
             case "remove" when Step is not null:
                 return LayoutEdit.Without(Layout, Step.Id);
             case "add":
-                var (id, name, what, before) = (Request.Form["id"].ToString().Trim(), Request.Form["name"].ToString().Trim(), Request.Form["do"].ToString().Trim(), Request.Form["before"].ToString());
-                errors.If(Layout.FindOperation(id) is not null || id.Length == 0, "id", "Give the step an id that no other has.");
+                var (id, name, what, before) = (
+                    Request.Form["id"].ToString().Trim(),
+                    Request.Form["name"].ToString().Trim(),
+                    Request.Form["do"].ToString().Trim(),
+                    Request.Form["before"].ToString()
+                );
+                errors.If(
+                    Layout.FindOperation(id) is not null || id.Length == 0,
+                    "id",
+                    "Give the step an id that no other has."
+                );
                 errors.Text(name, "name", 60, true);
                 errors.Text(what, "do", 60, true);
                 errors.If(Layout.FindOperation(before) is null, "before", "Choose the step it stands in the way of.");
                 var minutes = Minutes("minutes", errors);
-                return errors.All.Count > 0 ? Layout : LayoutEdit.WithStepBefore(Layout, id, name, what, before, minutes);
+                return errors.All.Count > 0
+                    ? Layout
+                    : LayoutEdit.WithStepBefore(Layout, id, name, what, before, minutes);
             case "step" when Step is { } step:
                 return LayoutEdit.With(Layout, Typed(step, errors));
             default:
@@ -134,13 +162,22 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         string Text(string field) => Request.Form[field].ToString().Trim();
         int Whole(string field, int least, int most)
         {
-            var right = int.TryParse(Text(field), NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= least && n <= most;
+            var right =
+                int.TryParse(Text(field), NumberStyles.None, CultureInfo.InvariantCulture, out var n)
+                && n >= least
+                && n <= most;
             errors.If(!right, field, $"A whole number from {least} to {most} is needed.");
             return n;
         }
         double Length(string field)
         {
-            var right = double.TryParse(Text(field).Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && n is >= 0 and <= 300;
+            var right =
+                double.TryParse(
+                    Text(field).Replace(',', '.'),
+                    NumberStyles.Float,
+                    CultureInfo.InvariantCulture,
+                    out var n
+                ) && n is >= 0 and <= 300;
             errors.If(!right, field, "A length from 0 to 300 mm is needed.");
             return n;
         }
@@ -153,14 +190,39 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
             Do = Text("do"),
             Why = Text("why"),
             Minutes = Minutes("minutes", errors),
-            Fasteners = [.. step.Fasteners.Select(f => f.WithCount(Whole($"count.{f.Id}", 1, 99)) with
-            {
-                Size = Text($"size.{f.Id}"),
-                LengthMm = Length($"length.{f.Id}"),
-                Where = Text($"where.{f.Id}"),
-            })],
-            Plugs = [.. step.Plugs.Select(p => p with { Name = Text($"plug.{p.Id}"), Wires = Text($"wires.{p.Id}").Split([' ', ','], StringSplitOptions.RemoveEmptyEntries), Where = Text($"at.{p.Id}"), Sticker = Text($"sticker.{p.Id}") })],
-            Refit = [.. step.Refit.Select(r => r with { Do = Text($"refit.{r.Id}"), Minutes = Minutes($"refit.{r.Id}.minutes", errors) })],
+            Fasteners =
+            [
+                .. step.Fasteners.Select(f =>
+                    f.WithCount(Whole($"count.{f.Id}", 1, 99)) with
+                    {
+                        Size = Text($"size.{f.Id}"),
+                        LengthMm = Length($"length.{f.Id}"),
+                        Where = Text($"where.{f.Id}"),
+                    }
+                ),
+            ],
+            Plugs =
+            [
+                .. step.Plugs.Select(p =>
+                    p with
+                    {
+                        Name = Text($"plug.{p.Id}"),
+                        Wires = Text($"wires.{p.Id}").Split([' ', ','], StringSplitOptions.RemoveEmptyEntries),
+                        Where = Text($"at.{p.Id}"),
+                        Sticker = Text($"sticker.{p.Id}"),
+                    }
+                ),
+            ],
+            Refit =
+            [
+                .. step.Refit.Select(r =>
+                    r with
+                    {
+                        Do = Text($"refit.{r.Id}"),
+                        Minutes = Minutes($"refit.{r.Id}.minutes", errors),
+                    }
+                ),
+            ],
         };
     }
 
@@ -172,7 +234,10 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         var right = parts.Length == 3;
         for (var i = 0; right && i < 3; i++)
         {
-            right = double.TryParse(parts[i].Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out n[i]) && n[i] is >= 0 and <= 240 && (i == 0 || n[i] >= n[i - 1]);
+            right =
+                double.TryParse(parts[i].Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out n[i])
+                && n[i] is >= 0 and <= 240
+                && (i == 0 || n[i] >= n[i - 1]);
         }
         errors.If(!right, field, "Three numbers from low to high, in minutes: quick, usual, slow.");
         return new(n[0], n[1], n[2]);

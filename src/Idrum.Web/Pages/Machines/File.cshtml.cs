@@ -10,7 +10,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Machines;
 
-/// <summary>A layout as a file: brought in or written by hand, read on trial, then taken among the shop's own.</summary>
+/// <summary>A layout as a file: brought in or written by hand, read on trial, then taken among the shop's
+/// own.</summary>
 public sealed class FileModel(ShopSnapshot shop, LayoutIntake intake, LayoutStore layouts, WorkGate gate) : PageModel
 {
     /// <summary>The text as it stands.</summary>
@@ -52,7 +53,10 @@ public sealed class FileModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
             using var reader = new StreamReader(file.OpenReadStream());
             (Text, Base) = (await reader.ReadToEndAsync(HttpContext.RequestAborted), "");
         }
-        Trial = await gate.RunAsync(stop => LayoutTrial.Of(Text, shop, intake, layouts.Own(), stop), HttpContext.RequestAborted);
+        Trial = await gate.RunAsync(
+            stop => LayoutTrial.Of(Text, shop, intake, layouts.Own(), stop),
+            HttpContext.RequestAborted
+        );
         if (Trial.Layout is not { } layout)
         {
             return Refuse();
@@ -61,7 +65,10 @@ public sealed class FileModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         {
             return Page();
         }
-        if (layouts.Replace(layout, Request.Form["over"].ToString() is { Length: > 0 } over ? over : Base) is { } present)
+        if (
+            layouts.Replace(layout, Request.Form["over"].ToString() is { Length: > 0 } over ? over : Base) is
+            { } present
+        )
         {
             Meanwhile = present;
             Response.StatusCode = StatusCodes.Status409Conflict;

@@ -9,7 +9,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>All machines, and files that were set aside.</summary>
-public sealed class IndexModel(ShopSnapshot shop, ShopKeeper keeper, LayoutIntake intake, LayoutStore layouts) : PageModel
+public sealed class IndexModel(ShopSnapshot shop, ShopKeeper keeper, LayoutIntake intake, LayoutStore layouts)
+    : PageModel
 {
     /// <summary>The file that was just tried and not taken.</summary>
     public string Tried { get; private set; } = "";
@@ -20,7 +21,10 @@ public sealed class IndexModel(ShopSnapshot shop, ShopKeeper keeper, LayoutIntak
     public IActionResult OnPost()
     {
         var name = Request.Form["file"].ToString();
-        if (shop.SetAside.FirstOrDefault(f => f.File == name) is not { } file || ParentOffer.Of(shop, file) is not { } offer)
+        if (
+            shop.SetAside.FirstOrDefault(f => f.File == name) is not { } file
+            || ParentOffer.Of(shop, file) is not { } offer
+        )
         {
             return this.SeeOther("/machines");
         }

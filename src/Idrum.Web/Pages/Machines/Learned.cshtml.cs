@@ -23,25 +23,41 @@ public sealed class LearnedModel(ShopSnapshot shop, LearningDesk desk) : PageMod
     public int PassedOver => desk.PassedOver;
 
     /// <summary>Faults whose share moved most, by the jobs behind it.</summary>
-    public IEnumerable<LearnedFault> Faults => Learned?.Faults.Where(f => f.Met > 0).OrderByDescending(f => f.Met).Take(MostRows) ?? [];
+    public IEnumerable<LearnedFault> Faults =>
+        Learned?.Faults.Where(f => f.Met > 0).OrderByDescending(f => f.Met).Take(MostRows) ?? [];
 
     /// <summary>Faults that were expected at least half a time and never came.</summary>
-    public IEnumerable<LearnedFault> Missing => Learned?.Faults.Where(f => f.Met == 0 && f.Expected >= 0.5).OrderByDescending(f => f.Expected).Take(MostRows) ?? [];
+    public IEnumerable<LearnedFault> Missing =>
+        Learned?.Faults.Where(f => f.Met == 0 && f.Expected >= 0.5).OrderByDescending(f => f.Expected).Take(MostRows)
+        ?? [];
 
     /// <summary>What causes showed otherwise than the files say.</summary>
-    public IEnumerable<LearnedSign> Signs => Learned?.Signs.Where(s => Math.Abs(s.Now - s.Was) >= 0.01).OrderByDescending(s => Math.Abs(s.Now - s.Was)).Take(MostRows) ?? [];
+    public IEnumerable<LearnedSign> Signs =>
+        Learned
+            ?.Signs.Where(s => Math.Abs(s.Now - s.Was) >= 0.01)
+            .OrderByDescending(s => Math.Abs(s.Now - s.Was))
+            .Take(MostRows)
+        ?? [];
 
     /// <summary>What was learned of the minutes; null where no job was timed.</summary>
     public LearnedTimes? Times => shop.Times;
 
     /// <summary>The shop's pace in words.</summary>
-    public string Pace => Times!.Pace is var p && p > 1.03 ? $"{100 * (p - 1):0} % longer than the files say" : p < 0.97 ? $"{100 * (1 - p):0} % less than the files say" : "about as long as the files say";
+    public string Pace =>
+        Times!.Pace is var p && p > 1.03 ? $"{100 * (p - 1):0} % longer than the files say"
+        : p < 0.97 ? $"{100 * (1 - p):0} % less than the files say"
+        : "about as long as the files say";
 
     /// <summary>Name of a layout.</summary>
     public string Title(string layoutId) => shop.FindLayout(layoutId)?.Title ?? layoutId;
 
     /// <summary>Name of a step by its key: an operation, or operation/step of the way back.</summary>
-    public string Step(string layoutId, string key) => key.Split('/') is var k && shop.FindLayout(layoutId)?.FindOperation(k[0]) is { } o ? k.Length == 1 ? Say.Lower(o.Do) : $"back: {Say.Lower(o.FindStep(k[1])?.Do ?? o.Do)}" : key;
+    public string Step(string layoutId, string key) =>
+        key.Split('/') is var k && shop.FindLayout(layoutId)?.FindOperation(k[0]) is { } o
+            ? k.Length == 1
+                ? Say.Lower(o.Do)
+                : $"back: {Say.Lower(o.FindStep(k[1])?.Do ?? o.Do)}"
+            : key;
 
     public IActionResult OnPost([FromForm] string act)
     {

@@ -41,8 +41,11 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
     public bool Made => Request.Query.ContainsKey("made");
 
     /// <summary>What differs from the layout it was made from; null where it was not, or where that is gone.</summary>
-    public IReadOnlyList<string>? ParentChanges => shop.FindLayout(Layout.Id)?.From is { } from && (shop.FindPinned(from.Hash) ?? shop.FindLayout(from.Id)) is { } parent
-        ? LayoutChange.Words(parent, shop.FindLayout(Layout.Id)!) : null;
+    public IReadOnlyList<string>? ParentChanges =>
+        shop.FindLayout(Layout.Id)?.From is { } from
+        && (shop.FindPinned(from.Hash) ?? shop.FindLayout(from.Id)) is { } parent
+            ? LayoutChange.Words(parent, shop.FindLayout(Layout.Id)!)
+            : null;
 
     /// <summary>What the layout it was made from would bring, where that has changed since.</summary>
     public ParentOffer? Offer => shop.FindLayout(Layout.Id) is { } whole ? ParentOffer.Of(shop, whole) : null;
@@ -90,12 +93,14 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
     public bool Taken => Request.Query.ContainsKey("taken");
 
     /// <summary>How the parts stand once the part lies free.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Opened => PartStates.Of(JobState.Empty with { Out = [.. Plan!.Removal.Select(o => o.Id)] }, Layout);
+    public IReadOnlyDictionary<string, PartCondition> Opened =>
+        PartStates.Of(JobState.Empty with { Out = [.. Plan!.Removal.Select(o => o.Id)] }, Layout);
 
     /// <summary>The side from which one gets at the part.</summary>
     public string Side => Plan?.Removal is { Count: > 0 } steps && steps[^1].View is "behind" ? "behind" : "door";
 
     public int StepsTo(string partId) => PlanTo(partId)?.Removal.Count ?? 0;
 
-    private TeardownPlan? PlanTo(string partId) => shop.For(Layout).Planner.Plan(new([partId], [], new Dictionary<string, string>()));
+    private TeardownPlan? PlanTo(string partId) =>
+        shop.For(Layout).Planner.Plan(new([partId], [], new Dictionary<string, string>()));
 }

@@ -28,7 +28,11 @@ public sealed partial class NewModel(ShopSnapshot shop, LayoutStore layouts) : P
 
     public IActionResult OnPost()
     {
-        (From, Id, Title) = (Request.Form["from"].ToString(), Request.Form["id"].ToString().Trim(), Request.Form["title"].ToString().Trim());
+        (From, Id, Title) = (
+            Request.Form["from"].ToString(),
+            Request.Form["id"].ToString().Trim(),
+            Request.Form["title"].ToString().Trim()
+        );
         Id = Id.Length > 0 ? Id : NotInAnId().Replace(Title.ToLowerInvariant(), "-").Trim('-');
         var errors = new FieldErrors();
         var parent = shop.FindLayout(From);

@@ -14,7 +14,19 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Shop;
 
 /// <summary>Keeping the shop: devices, who works at this computer, backups.</summary>
-public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddress address, SettingStore settings, BackupDesk backups, RestoreDesk restore, GlueDesk glue, MoneyDesk money, IdrumOptions options, TimeProvider clock, IServiceProvider services) : PageModel
+public sealed class IndexModel(
+    DeviceStore devices,
+    PairingDesk desk,
+    PublicAddress address,
+    SettingStore settings,
+    BackupDesk backups,
+    RestoreDesk restore,
+    GlueDesk glue,
+    MoneyDesk money,
+    IdrumOptions options,
+    TimeProvider clock,
+    IServiceProvider services
+) : PageModel
 {
     private const int Longest = 60;
 
@@ -49,35 +61,49 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     /// <summary>The invitation just made, or null.</summary>
     public Invitation? Invited { get; private set; }
 
-    public IActionResult OnGet([FromRoute] string? act) => act switch
-    {
-        null => Page(),
-        "file" => WholeShop(),
-        "export" => Export(),
-        _ => NotFound(),
-    };
+    public IActionResult OnGet([FromRoute] string? act) =>
+        act switch
+        {
+            null => Page(),
+            "file" => WholeShop(),
+            "export" => Export(),
+            _ => NotFound(),
+        };
 
-    public IActionResult OnPost([FromRoute] string act) => act switch
-    {
-        "backup" => Backup(),
-        "restore" => Restore(),
-        "pair" => Pair(),
-        "revoke" => Done(Guid.TryParse(Request.Form["device"], out var id) && devices.Revoke(id), "Revoked: its next request is that of a stranger.", "There is no such device in use."),
-        "here" => KeepHere(),
-        "warmth" => KeepWarmth(),
-        "label" => KeepLabel(),
-        "money" => KeepMoney(),
-        _ => NotFound(),
-    };
+    public IActionResult OnPost([FromRoute] string act) =>
+        act switch
+        {
+            "backup" => Backup(),
+            "restore" => Restore(),
+            "pair" => Pair(),
+            "revoke" => Done(
+                Guid.TryParse(Request.Form["device"], out var id) && devices.Revoke(id),
+                "Revoked: its next request is that of a stranger.",
+                "There is no such device in use."
+            ),
+            "here" => KeepHere(),
+            "warmth" => KeepWarmth(),
+            "label" => KeepLabel(),
+            "money" => KeepMoney(),
+            _ => NotFound(),
+        };
 
     /// <summary>Fields of what the shop charges, with words.</summary>
     public static IReadOnlyList<(string Id, string Words)> MoneyFields { get; } =
-        [("currency", "Currency"), ("ratePerHour", "An hour of work"), ("stepMinutes", "Charged in steps of, min"), ("tripCharge", "A trip"), ("tripMinutes", "A second trip takes, min"), ("taxPercent", "Tax, %")];
+    [
+        ("currency", "Currency"),
+        ("ratePerHour", "An hour of work"),
+        ("stepMinutes", "Charged in steps of, min"),
+        ("tripCharge", "A trip"),
+        ("tripMinutes", "A second trip takes, min"),
+        ("taxPercent", "Tax, %"),
+    ];
 
     /// <summary>Errors of what was typed there.</summary>
     private IReadOnlyList<Idrum.Core.Basics.FieldError> moneyErrors = [];
 
-    public string MoneyWrong(string field) => string.Join(" ", moneyErrors.Where(e => e.Pointer == field).Select(e => e.Message));
+    public string MoneyWrong(string field) =>
+        string.Join(" ", moneyErrors.Where(e => e.Pointer == field).Select(e => e.Message));
 
     /// <summary>What stands in a field: what was typed and refused, else what is set.</summary>
     public string MoneyValue(string field)
@@ -100,7 +126,14 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             "units" => t.Units,
             "temperature" => t.Temperature,
             "signers" => string.Join('\n', t.Signers),
-            _ => string.Join('\n', money.Van().Where(v => v.Value > 0).OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key} {v.Value}")),
+            _ => string.Join(
+                '\n',
+                money
+                    .Van()
+                    .Where(v => v.Value > 0)
+                    .OrderBy(v => v.Key, StringComparer.Ordinal)
+                    .Select(v => $"{v.Key} {v.Value}")
+            ),
         };
     }
 
@@ -109,18 +142,32 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         var errors = new Idrum.Core.Basics.FieldErrors();
         double Number(string name)
         {
-            var read = double.TryParse(Request.Form[name].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n);
+            var read =
+                double.TryParse(
+                    Request.Form[name].ToString().Trim().Replace(',', '.'),
+                    NumberStyles.Float,
+                    CultureInfo.InvariantCulture,
+                    out var n
+                ) && double.IsFinite(n);
             errors.If(!read, name, "A number is needed here.");
             return read ? n : 1;
         }
-        string[] Lines(string name) => [.. Request.Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
+        string[] Lines(string name) =>
+            [.. Request.Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
         var van = new Dictionary<string, int>();
         foreach (var line in Lines("van"))
         {
             var at = line.LastIndexOf(' ');
-            if (at < 1 || !int.TryParse(line[(at + 1)..], NumberStyles.Integer, CultureInfo.InvariantCulture, out var count) || !van.TryAdd(line[..at].Trim(), count))
+            if (
+                at < 1
+                || !int.TryParse(line[(at + 1)..], NumberStyles.Integer, CultureInfo.InvariantCulture, out var count)
+                || !van.TryAdd(line[..at].Trim(), count)
+            )
             {
-                errors.Add("van", $"'{Idrum.Core.Basics.FieldErrors.Short(line)}': a number and how many, each number once.");
+                errors.Add(
+                    "van",
+                    $"'{Idrum.Core.Basics.FieldErrors.Short(line)}': a number and how many, each number once."
+                );
             }
         }
         var wanted = money.Terms with
@@ -143,7 +190,15 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             Said = "Kept: from now on new estimates and prices go by it.";
             return Page();
         }
-        return Refuse("Not kept: " + string.Join(" ", moneyErrors.Select(e => $"{MoneyFields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}")));
+        return Refuse(
+            "Not kept: "
+                + string.Join(
+                    " ",
+                    moneyErrors.Select(e =>
+                        $"{MoneyFields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}"
+                    )
+                )
+        );
     }
 
     public IReadOnlyList<Adhesive> Adhesives => glue.Adhesives;
@@ -160,7 +215,14 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
 
     /// <summary>Fields of a label, with words.</summary>
     public IReadOnlyList<(string Id, string Words)> LabelFields =>
-        [("earliest", "Join from, min"), ("latest", "Join before, min"), ("press", "Press, min"), ("handling", "Handle after, min"), ("cure", "Heat after, min"), ("celsius", "At " + Degrees.Unit(Fahrenheit))];
+        [
+            ("earliest", "Join from, min"),
+            ("latest", "Join before, min"),
+            ("press", "Press, min"),
+            ("handling", "Handle after, min"),
+            ("cure", "Heat after, min"),
+            ("celsius", "At " + Degrees.Unit(Fahrenheit)),
+        ];
 
     /// <summary>What stands in a field of a label.</summary>
     public string LabelValue(Adhesive adhesive, string field)
@@ -170,31 +232,93 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
             return Typed.GetValueOrDefault(field, "");
         }
         return Habits.Labels.TryGetValue(adhesive.Id, out var label)
-            ? field == "celsius" ? Degrees.Number(label.Celsius, Fahrenheit) : (field switch { "earliest" => label.Times.Earliest, "latest" => label.Times.Latest, "press" => label.Times.Press, "handling" => label.Times.Handling, _ => label.Times.Cure }).ToString(CultureInfo.InvariantCulture)
+            ? field == "celsius"
+                ? Degrees.Number(label.Celsius, Fahrenheit)
+                : (
+                    field switch
+                    {
+                        "earliest" => label.Times.Earliest,
+                        "latest" => label.Times.Latest,
+                        "press" => label.Times.Press,
+                        "handling" => label.Times.Handling,
+                        _ => label.Times.Cure,
+                    }
+                ).ToString(CultureInfo.InvariantCulture)
             : "";
     }
 
-    private PageResult KeepWarmth() => Done(
-        double.TryParse(Request.Form["warmth"].ToString().Replace(',', '.'), CultureInfo.InvariantCulture, out var shown) ? glue.KeepWarmth(Degrees.Celsius(shown, Fahrenheit), Fahrenheit) : "Room temperature: a number is needed here.", "Kept.");
+    private PageResult KeepWarmth() =>
+        Done(
+            double.TryParse(
+                Request.Form["warmth"].ToString().Replace(',', '.'),
+                CultureInfo.InvariantCulture,
+                out var shown
+            )
+                ? glue.KeepWarmth(Degrees.Celsius(shown, Fahrenheit), Fahrenheit)
+                : "Room temperature: a number is needed here.",
+            "Kept."
+        );
 
     private PageResult KeepLabel()
     {
         var adhesive = Request.Form["adhesive"].ToString();
         if (Request.Form["forget"] == "yes")
         {
-            return Done(glue.KeepLabel(adhesive, null) is [var none, ..] ? none.Message : "", "Forgotten: Idrum's own times hold again.");
+            return Done(
+                glue.KeepLabel(adhesive, null) is [var none, ..] ? none.Message : "",
+                "Forgotten: Idrum's own times hold again."
+            );
         }
-        var numbers = LabelFields.ToDictionary(f => f.Id, f => double.TryParse(Request.Form[f.Id].ToString().Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n) ? n : (double?)null);
+        var numbers = LabelFields.ToDictionary(
+            f => f.Id,
+            f =>
+                double.TryParse(
+                    Request.Form[f.Id].ToString().Trim().Replace(',', '.'),
+                    NumberStyles.Float,
+                    CultureInfo.InvariantCulture,
+                    out var n
+                ) && double.IsFinite(n)
+                    ? n
+                    : (double?)null
+        );
         LabelWrong = numbers.Any(n => n.Value is null)
-            ? [.. numbers.Where(n => n.Value is null).Select(n => new Idrum.Core.Basics.FieldError(n.Key, "A number is needed here."))]
-            : glue.KeepLabel(adhesive, new(new(numbers["earliest"]!.Value, numbers["latest"]!.Value, numbers["press"]!.Value, numbers["handling"]!.Value, numbers["cure"]!.Value), Degrees.Celsius(numbers["celsius"]!.Value, Fahrenheit)));
+            ?
+            [
+                .. numbers
+                    .Where(n => n.Value is null)
+                    .Select(n => new Idrum.Core.Basics.FieldError(n.Key, "A number is needed here.")),
+            ]
+            : glue.KeepLabel(
+                adhesive,
+                new(
+                    new(
+                        numbers["earliest"]!.Value,
+                        numbers["latest"]!.Value,
+                        numbers["press"]!.Value,
+                        numbers["handling"]!.Value,
+                        numbers["cure"]!.Value
+                    ),
+                    Degrees.Celsius(numbers["celsius"]!.Value, Fahrenheit)
+                )
+            );
         if (LabelWrong.Count == 0)
         {
             Said = "Kept: from now on this label's times are used.";
             return Page();
         }
-        Typed = LabelFields.ToDictionary(f => f.Id, f => Request.Form[f.Id].ToString()).Append(new("adhesive", adhesive)).ToDictionary();
-        return Refuse("Label: " + string.Join(" ", LabelWrong.Select(e => $"{LabelFields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}")));
+        Typed = LabelFields
+            .ToDictionary(f => f.Id, f => Request.Form[f.Id].ToString())
+            .Append(new("adhesive", adhesive))
+            .ToDictionary();
+        return Refuse(
+            "Label: "
+                + string.Join(
+                    " ",
+                    LabelWrong.Select(e =>
+                        $"{LabelFields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}"
+                    )
+                )
+        );
     }
 
     private PageResult Done(string wrong, string said) => Done(wrong.Length == 0, said, wrong);
@@ -204,7 +328,11 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         (Person, Name) = (Request.Form["person"].ToString().Trim(), Request.Form["name"].ToString().Trim());
         if (Person.Length is 0 or > Longest || Name.Length is 0 or > Longest)
         {
-            return Refuse(Person.Length is 0 or > Longest ? $"Person: whose device is it? {Longest} signs at most." : $"Device: what is it called? {Longest} signs at most.");
+            return Refuse(
+                Person.Length is 0 or > Longest
+                    ? $"Person: whose device is it? {Longest} signs at most."
+                    : $"Device: what is it called? {Longest} signs at most."
+            );
         }
         Invited = desk.Invite(Name, Person, Request.Form["keeps"] == "true");
         return Page();
@@ -213,19 +341,40 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
     private FileStreamResult Export()
     {
         var stream = Passing();
-        ShopExport.Write(stream, services.GetRequiredService<JobStore>(), services.GetRequiredService<LayoutStore>(), services.GetRequiredService<ShopKeeper>().Now);
+        ShopExport.Write(
+            stream,
+            services.GetRequiredService<JobStore>(),
+            services.GetRequiredService<LayoutStore>(),
+            services.GetRequiredService<ShopKeeper>().Now
+        );
         stream.Position = 0;
-        return File(stream, "application/zip", clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture));
+        return File(
+            stream,
+            "application/zip",
+            clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)
+        );
     }
 
     private FileStreamResult WholeShop()
     {
         var file = Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip");
         ShopBackup.Make(options.DataFolder, file, false, clock.GetUtcNow());
-        return File(new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.None, 1 << 16, FileOptions.DeleteOnClose), "application/zip", clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd-HHmm'.zip'", CultureInfo.InvariantCulture));
+        return File(
+            new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.None, 1 << 16, FileOptions.DeleteOnClose),
+            "application/zip",
+            clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd-HHmm'.zip'", CultureInfo.InvariantCulture)
+        );
     }
 
-    private static FileStream Passing() => new(Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip"), FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose);
+    private static FileStream Passing() =>
+        new(
+            Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip"),
+            FileMode.CreateNew,
+            FileAccess.ReadWrite,
+            FileShare.None,
+            1 << 16,
+            FileOptions.DeleteOnClose
+        );
 
     private PageResult Backup()
     {
@@ -241,7 +390,15 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
         try
         {
             var folder = ChosenFolder.Length > 0 ? ChosenFolder : Path.Combine(options.DataFolder, "backups");
-            var manifest = ShopBackup.Make(options.DataFolder, Path.Combine(folder, clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)), false, clock.GetUtcNow());
+            var manifest = ShopBackup.Make(
+                options.DataFolder,
+                Path.Combine(
+                    folder,
+                    clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)
+                ),
+                false,
+                clock.GetUtcNow()
+            );
             settings.Set(SettingStore.BackupFolder, ChosenFolder);
             settings.Set(SettingStore.BackupsKept, Kept);
             Said = $"Backed up and checked: {manifest.Jobs} jobs, {manifest.Acts} acts.";
@@ -267,7 +424,8 @@ public sealed class IndexModel(DeviceStore devices, PairingDesk desk, PublicAddr
                 sent.CopyTo(stream);
             }
             var manifest = restore.Ask(file);
-            Said = $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds.";
+            Said =
+                $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds.";
             return Page();
         }
         catch (Exception e) when (e is IOException or InvalidDataException)

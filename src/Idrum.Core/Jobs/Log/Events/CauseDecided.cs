@@ -4,29 +4,50 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>A cause found was decided on: put right now, left, or handed over. Other causes stay as they were decided.</summary>
-/// <param name="FaultId">The cause; empty for parts picked without one, and for a cause that stayed unknown and is handed over.</param>
+/// <summary>A cause found was decided on: put right now, left, or handed over. Other causes stay as they were
+/// decided.</summary>
+/// <param name="FaultId">The cause; empty for parts picked without one, and for a cause that stayed unknown and is
+/// handed over.</param>
 /// <param name="Parts">Parts to get at for it.</param>
 /// <param name="Decision">change, leave or hand-over.</param>
 /// <param name="Reason">Why; needed to leave a thing.</param>
-public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, string Decision, string Reason) : JobEvent
+public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, string Decision, string Reason)
+    : JobEvent
 {
     internal override IEnumerable<string> Touches => ["cause:" + FaultId];
 
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;
-        errors.If(FaultId.Length > 0 && check.Shop.Catalog.FindFault(FaultId) is null, "faultId", $"There is no fault '{FieldErrors.Short(FaultId)}'.");
-        errors.If(Decision == "look" || FoundCause.Decisions.All(d => d.Id != Decision), "decision", "Change it now, leave it, or hand it over.");
+        errors.If(
+            FaultId.Length > 0 && check.Shop.Catalog.FindFault(FaultId) is null,
+            "faultId",
+            $"There is no fault '{FieldErrors.Short(FaultId)}'."
+        );
+        errors.If(
+            Decision == "look" || FoundCause.Decisions.All(d => d.Id != Decision),
+            "decision",
+            "Change it now, leave it, or hand it over."
+        );
         errors.Text(Reason, "reason", FieldErrors.LongText, Decision is "leave" or "hand-over");
-        errors.If(Parts.Count == 0 && (Decision == "change" || FaultId.Length == 0 && Decision != "hand-over"), "parts", "Name at least one part.");
+        errors.If(
+            Parts.Count == 0 && (Decision == "change" || FaultId.Length == 0 && Decision != "hand-over"),
+            "parts",
+            "Name at least one part."
+        );
         var known = true;
         foreach (var id in Parts.Where(id => check.Machine.Layout.FindPart(id) is null))
         {
             errors.Add("parts", $"There is no part '{FieldErrors.Short(id)}' on this machine.");
             known = false;
         }
-        errors.If(known && Decision == "change" && !check.Machine.Planner.CanReach(check.State.Targets.Union(Parts), check.State.WaysIn), "parts", "These parts cannot be reached by the ways chosen.");
+        errors.If(
+            known
+                && Decision == "change"
+                && !check.Machine.Planner.CanReach(check.State.Targets.Union(Parts), check.State.WaysIn),
+            "parts",
+            "These parts cannot be reached by the ways chosen."
+        );
     }
 
     internal override JobState Apply(JobState state) => state.Decide(new(FaultId, [.. Parts], Decision, Reason));
@@ -34,7 +55,12 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine)
     {
-        var what = machine.Diagnostician.Model.Catalog.FindFault(FaultId)?.Name ?? (Parts.Count == 0 ? "Cause unknown" : string.Join(", ", Parts.Select(t => machine.Layout.FindPart(t)?.Name ?? t)));
+        var what = machine.Diagnostician.Model.Catalog.FindFault(FaultId)?.Name
+            ?? (
+                Parts.Count == 0
+                    ? "Cause unknown"
+                    : string.Join(", ", Parts.Select(t => machine.Layout.FindPart(t)?.Name ?? t))
+            );
         return $"{what}: {FoundCause.Decisions.FirstOrDefault(d => d.Id == Decision).Words ?? Decision}";
     }
 }

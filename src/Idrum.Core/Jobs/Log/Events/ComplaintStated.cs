@@ -6,7 +6,10 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>The complaint was stated, or stated anew.</summary>
 /// <param name="Findings">Complaint ids that hold.</param>
 /// <param name="Told">In the customer's own words.</param>
-public sealed record ComplaintStated(IReadOnlyList<string> Findings, [property: System.Text.Json.Serialization.JsonPropertyName("words")] string Told) : JobEvent
+public sealed record ComplaintStated(
+    IReadOnlyList<string> Findings,
+    [property: System.Text.Json.Serialization.JsonPropertyName("words")] string Told
+) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["complaint"];
 
@@ -19,15 +22,22 @@ public sealed record ComplaintStated(IReadOnlyList<string> Findings, [property: 
         {
             errors.Add("findings", $"There is no complaint '{FieldErrors.Short(id)}'.");
         }
-        errors.If(Findings.Count == 0 && string.IsNullOrWhiteSpace(Told), "words", "Tick what holds, or say it in words.");
+        errors.If(
+            Findings.Count == 0 && string.IsNullOrWhiteSpace(Told),
+            "words",
+            "Tick what holds, or say it in words."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state.AtLeast(Station.Find) with
-    {
-        Words = Told,
-        Complaints = [.. Findings],
-        Answers = state.Answers.RemoveRange(state.Complaints.Except(Findings)).SetItems(Findings.Select(f => KeyValuePair.Create(f, "yes"))),
-    };
+    internal override JobState Apply(JobState state) =>
+        state.AtLeast(Station.Find) with
+        {
+            Words = Told,
+            Complaints = [.. Findings],
+            Answers = state
+                .Answers.RemoveRange(state.Complaints.Except(Findings))
+                .SetItems(Findings.Select(f => KeyValuePair.Create(f, "yes"))),
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => "Complaint stated";

@@ -21,13 +21,20 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
         errors.Text(Text, "text", FieldErrors.LongText);
         var input = check.State.Ledger;
         var ledger = FastenerLedger.Of(input, check.Machine.Layout, false);
-        var odd = OddCounts.Of(ledger, input).Concat(OddCounts.StillOpen(ledger, input).Select(o => o.Count)).FirstOrDefault(o => o.Row.Group.Id == FastenerId && o.Way == Way);
+        var odd = OddCounts
+            .Of(ledger, input)
+            .Concat(OddCounts.StillOpen(ledger, input).Select(o => o.Count))
+            .FirstOrDefault(o => o.Row.Group.Id == FastenerId && o.Way == Way);
         if (odd is null)
         {
             errors.Add("fastenerId", $"The count of '{FieldErrors.Short(FastenerId)}' comes out even.");
             return;
         }
-        errors.If(OddCounts.Reasons(odd.Way, odd.More).All(r => r.Id != Why) && Why != "found", "why", "Choose one of the reasons.");
+        errors.If(
+            OddCounts.Reasons(odd.Way, odd.More).All(r => r.Id != Why) && Why != "found",
+            "why",
+            "Choose one of the reasons."
+        );
         errors.If(Why == "found" && odd.More, "why", "Only a screw that is missing can be found.");
     }
 
@@ -41,12 +48,25 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
         if (removal is not null && Why == "found")
         {
             // One more lies in its tray, or sits in its hole.
-            var more = Way == "out" ? removal with { Out = removal.Out.SetItem(FastenerId, removal.Out[FastenerId] + 1) }
-                : removal with { In = removal.In!.SetItem(FastenerId, removal.In!.GetValueOrDefault(FastenerId) + 1) };
+            var more =
+                Way == "out"
+                    ? removal with
+                    {
+                        Out = removal.Out.SetItem(FastenerId, removal.Out[FastenerId] + 1),
+                    }
+                    : removal with
+                    {
+                        In = removal.In!.SetItem(FastenerId, removal.In!.GetValueOrDefault(FastenerId) + 1),
+                    };
             return state with { Removals = state.Removals.Replace(removal, more) };
         }
         var count = Way == "out" ? state.OutCount(FastenerId) : removal!.In!.GetValueOrDefault(FastenerId);
-        return state with { Settled = state.Settled.RemoveAll(s => s.FastenerId == FastenerId && s.Way == Way).Add(new(FastenerId, Way, count, Why, Text)) };
+        return state with
+        {
+            Settled = state
+                .Settled.RemoveAll(s => s.FastenerId == FastenerId && s.Way == Way)
+                .Add(new(FastenerId, Way, count, Why, Text)),
+        };
     }
 
     /// <inheritdoc />

@@ -14,8 +14,16 @@ public sealed record EstimateApproved(string EstimateId, string Name) : JobEvent
     {
         check.Errors.Text(Name, "name", FieldErrors.ShortText, true);
         check.Errors.If(check.State.Estimate is null, "estimateId", "There is no estimate yet.");
-        check.Errors.If(check.State.Estimate is { } e && e.Id.ToString("N") != EstimateId, "estimateId", "A newer estimate was given: show that one.");
-        check.Errors.If(check.State.Approval is { } a && a.EstimateId == EstimateId, "estimateId", "It is agreed to already; another price needs a new estimate.");
+        check.Errors.If(
+            check.State.Estimate is { } e && e.Id.ToString("N") != EstimateId,
+            "estimateId",
+            "A newer estimate was given: show that one."
+        );
+        check.Errors.If(
+            check.State.Approval is { } a && a.EstimateId == EstimateId,
+            "estimateId",
+            "It is agreed to already; another price needs a new estimate."
+        );
     }
 
     internal override JobState Apply(JobState state) => state with { Approval = this };

@@ -18,12 +18,17 @@ public sealed record EstimateGiven(Sum Sum, double Low, double High, string Note
         Sum.Check(check.Errors);
         check.Errors.Range(Low, "low", 0, 1e6);
         check.Errors.Range(High, "high", 0, 1e6);
-        check.Errors.If(Low > Sum.Total || High < Sum.Total, "high", "What is likely lies between the lower and the upper end.");
+        check.Errors.If(
+            Low > Sum.Total || High < Sum.Total,
+            "high",
+            "What is likely lies between the lower and the upper end."
+        );
         check.Errors.Text(Note, "note", FieldErrors.LongText);
     }
 
     internal override JobState Apply(JobState state) => state with { Estimate = this, Approval = null };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => FormattableString.Invariant($"Estimate: {Sum.Currency} {Low:0} to {High:0}");
+    public override string Words(MachineKnowledge machine) =>
+        FormattableString.Invariant($"Estimate: {Sum.Currency} {Low:0} to {High:0}");
 }

@@ -14,19 +14,27 @@ public sealed record FindingAnswered(string FindingId, string Outcome) : JobEven
     {
         var finding = check.Shop.Catalog.FindFinding(FindingId);
         check.Errors.If(finding is null, "findingId", $"There is no finding '{FieldErrors.Short(FindingId)}'.");
-        check.Errors.If(finding is not null && Outcome is not ("" or "unknown") && finding.IndexOf(Outcome) < 0, "outcome", $"'{FieldErrors.Short(FindingId)}' has no outcome '{FieldErrors.Short(Outcome)}'.");
+        check.Errors.If(
+            finding is not null && Outcome is not ("" or "unknown") && finding.IndexOf(Outcome) < 0,
+            "outcome",
+            $"'{FieldErrors.Short(FindingId)}' has no outcome '{FieldErrors.Short(Outcome)}'."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state with
-    {
-        Answers = Outcome.Length == 0 ? state.Answers.Remove(FindingId) : state.Answers.SetItem(FindingId, Outcome),
-    };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Answers = Outcome.Length == 0 ? state.Answers.Remove(FindingId) : state.Answers.SetItem(FindingId, Outcome),
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine)
     {
         var finding = machine.Diagnostician.Model.Catalog.FindFinding(FindingId);
-        var outcome = Outcome == "unknown" ? "can't tell" : finding?.Outcomes.FirstOrDefault(o => o.Id == Outcome)?.Label ?? "taken back";
+        var outcome =
+            Outcome == "unknown"
+                ? "can't tell"
+                : finding?.Outcomes.FirstOrDefault(o => o.Id == Outcome)?.Label ?? "taken back";
         return $"{finding?.Name ?? FindingId}: {char.ToLowerInvariant(outcome[0])}{outcome[1..]}";
     }
 }

@@ -32,19 +32,23 @@ public sealed record GlueCoated(string PartId, string School, double JoinMinutes
     /// <param name="school">The way; its id is kept.</param>
     /// <param name="times">Its times.</param>
     /// <param name="celsius">How warm it is, °C.</param>
-    public static GlueCoated Of(string partId, string school, BondTimes times, double celsius) => new(partId, school, times.Earliest, times.Cure)
-    {
-        LatestMinutes = times.Latest,
-        PressMinutes = times.Press,
-        HandlingMinutes = times.Handling,
-        Celsius = celsius,
-    };
+    public static GlueCoated Of(string partId, string school, BondTimes times, double celsius) =>
+        new(partId, school, times.Earliest, times.Cure)
+        {
+            LatestMinutes = times.Latest,
+            PressMinutes = times.Press,
+            HandlingMinutes = times.Handling,
+            Celsius = celsius,
+        };
 
     internal override void Check(JobCheck check)
     {
         if (LatestMinutes is { } latest)
         {
-            new BondTimes(JoinMinutes, latest, PressMinutes ?? 0, HandlingMinutes ?? 0, CureMinutes).Check(check.Errors, field => (field == "earliest" ? "join" : field) + "Minutes");
+            new BondTimes(JoinMinutes, latest, PressMinutes ?? 0, HandlingMinutes ?? 0, CureMinutes).Check(
+                check.Errors,
+                field => (field == "earliest" ? "join" : field) + "Minutes"
+            );
         }
         else
         {
@@ -59,14 +63,23 @@ public sealed record GlueCoated(string PartId, string School, double JoinMinutes
         {
             var procedure = check.Machine.Handbook.For(part.Kind);
             check.Errors.If(procedure?.Glues != true, "partId", $"{part.Name} is not glued.");
-            check.Errors.If(procedure?.Glues == true && procedure.Schools.All(s => s.Id != School), "school", $"There is no way '{FieldErrors.Short(School)}' for this part.");
+            check.Errors.If(
+                procedure?.Glues == true && procedure.Schools.All(s => s.Id != School),
+                "school",
+                $"There is no way '{FieldErrors.Short(School)}' for this part."
+            );
         }
     }
 
     internal override JobState Apply(JobState state)
     {
         state = state.AtLeast(Station.Fit);
-        var glue = new GlueState(School, Happened, JoinMinutes, null, CureMinutes) { LatestMinutes = LatestMinutes, PressMinutes = PressMinutes ?? 0, HandlingMinutes = HandlingMinutes ?? 0 };
+        var glue = new GlueState(School, Happened, JoinMinutes, null, CureMinutes)
+        {
+            LatestMinutes = LatestMinutes,
+            PressMinutes = PressMinutes ?? 0,
+            HandlingMinutes = HandlingMinutes ?? 0,
+        };
         return state with
         {
             Glue = state.Glue.SetItem(PartId, glue),
@@ -76,5 +89,6 @@ public sealed record GlueCoated(string PartId, string School, double JoinMinutes
     }
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"{machine.Layout.FindPart(PartId)?.Name ?? PartId}: coated";
+    public override string Words(MachineKnowledge machine) =>
+        $"{machine.Layout.FindPart(PartId)?.Name ?? PartId}: coated";
 }

@@ -3,7 +3,8 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>What was joined slipped, as when a panel is closed on it: it is lifted, gets tackier and is set again, timed anew.</summary>
+/// <summary>What was joined slipped, as when a panel is closed on it: it is lifted, gets tackier and is set again,
+/// timed anew.</summary>
 /// <param name="PartId">Which part.</param>
 public sealed record GlueSlipped(string PartId) : JobEvent
 {
@@ -13,7 +14,11 @@ public sealed record GlueSlipped(string PartId) : JobEvent
     {
         if (check.Part(PartId) is { } part)
         {
-            check.Errors.If(check.State.Glue.GetValueOrDefault(PartId)?.JoinedAt is null, "partId", $"{part.Name} is not joined: there is nothing that could slip.");
+            check.Errors.If(
+                check.State.Glue.GetValueOrDefault(PartId)?.JoinedAt is null,
+                "partId",
+                $"{part.Name} is not joined: there is nothing that could slip."
+            );
         }
     }
 
@@ -33,5 +38,6 @@ public sealed record GlueSlipped(string PartId) : JobEvent
     }
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"{machine.Layout.FindPart(PartId)?.Name ?? PartId}: slipped";
+    public override string Words(MachineKnowledge machine) =>
+        $"{machine.Layout.FindPart(PartId)?.Name ?? PartId}: slipped";
 }

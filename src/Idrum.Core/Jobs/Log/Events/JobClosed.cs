@@ -15,11 +15,21 @@ public sealed record JobClosed(string Summary, string Reason) : JobEvent
         check.Errors.Text(Reason, "reason", FieldErrors.LongText);
         if (string.IsNullOrWhiteSpace(Reason) && OpenItems.Of(check.State, check.Machine) is { Count: > 0 } open)
         {
-            check.Guard(_ => true, "reason", $"{open.Count} item{(open.Count == 1 ? " is" : "s are")} open, the first: {open[0].Text} Write why it is closed all the same.");
+            check.Guard(
+                _ => true,
+                "reason",
+                $"{open.Count} item{(open.Count == 1 ? " is" : "s are")} open, the first: {open[0].Text} Write why it is closed all the same."
+            );
         }
     }
 
-    internal override JobState Apply(JobState state) => state with { Closed = this, Station = Station.Close, ReopenedBecause = "" };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Closed = this,
+            Station = Station.Close,
+            ReopenedBecause = "",
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => "Closed";

@@ -9,7 +9,9 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record JobOpened(string Number, MachineCard Machine) : JobEvent
 {
     /// <summary>Hash of the layout the job is worked with; the shop sets it as the job arrives.</summary>
-    [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault)]
+    [System.Text.Json.Serialization.JsonIgnore(
+        Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault
+    )]
     public string? LayoutHash { get; init; }
 
     internal override void Check(JobCheck check)
@@ -18,10 +20,22 @@ public sealed record JobOpened(string Number, MachineCard Machine) : JobEvent
         check.Errors.Text(Number, "number", 24, true);
         check.Guard(_ => !JobNumber.Fits(Number), "number", JobNumber.Shape);
         Machine.Check("machine", check.Shop, check.Errors, check.Shop.FindPinned(LayoutHash ?? ""));
-        check.Errors.If(LayoutHash is { Length: > 0 } hash && check.Shop.FindPinned(hash)?.Id != Machine.LayoutId, "layoutHash", "The shop does not keep this writing of the layout.");
+        check.Errors.If(
+            LayoutHash is { Length: > 0 } hash && check.Shop.FindPinned(hash)?.Id != Machine.LayoutId,
+            "layoutHash",
+            "The shop does not keep this writing of the layout."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state with { Number = Number, Machine = Machine, LayoutHash = LayoutHash ?? "", OpenedAt = Happened, Station = Station.Complaint };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Number = Number,
+            Machine = Machine,
+            LayoutHash = LayoutHash ?? "",
+            OpenedAt = Happened,
+            Station = Station.Complaint,
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => $"Job {Number} opened";

@@ -15,8 +15,15 @@ public sealed record JobReopened(string Reason) : JobEvent
         check.Errors.Text(Reason, "reason", FieldErrors.LongText, true);
     }
 
-    internal override JobState Apply(JobState state) => state with { Closed = null, ReopenedBecause = Reason, Proofs = state.Proofs.Clear() };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Closed = null,
+            ReopenedBecause = Reason,
+            Proofs = state.Proofs.Clear(),
+        };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"Opened again: {(Reason.Length <= 60 ? Reason : Reason[..60] + "…")}";
+    public override string Words(MachineKnowledge machine) =>
+        $"Opened again: {(Reason.Length <= 60 ? Reason : Reason[..60] + "…")}";
 }

@@ -2,7 +2,8 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>The job goes on with another writing of its layout: what was known of the machine when the job began, or a newer one.</summary>
+/// <summary>The job goes on with another writing of its layout: what was known of the machine when the job began, or a
+/// newer one.</summary>
 /// <param name="Hash">Hash of the layout.</param>
 public sealed record LayoutPinned(string Hash) : JobEvent
 {
@@ -18,7 +19,11 @@ public sealed record LayoutPinned(string Hash) : JobEvent
             errors.Add("hash", "The shop does not keep this writing of the layout.");
             return;
         }
-        errors.If(state.Closed is not null && state.LayoutHash.Length > 0, "hash", "A closed job keeps the layout it was worked with.");
+        errors.If(
+            state.Closed is not null && state.LayoutHash.Length > 0,
+            "hash",
+            "A closed job keeps the layout it was worked with."
+        );
         // A layout pinned for the first time is the one the job was worked with all along.
         if (state.LayoutHash.Length > 0)
         {

@@ -14,12 +14,21 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record OperationDone(string OperationId, IReadOnlyDictionary<string, int> Counts) : JobEvent
 {
     /// <summary>Why what prudence wants first was not done; empty where it was.</summary>
-    [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault)]
+    [System.Text.Json.Serialization.JsonIgnore(
+        Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault
+    )]
     public string? SkippedBecause { get; init; }
 
-    /// <summary>Fastener group id → tray it was laid in, as the page said when it was done; null where nothing is said of it.</summary>
-    [System.Text.Json.Serialization.JsonIgnore(Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingNull)]
-    public IReadOnlyDictionary<string, string>? Trays { get; init => field = value is { Count: > 0 } ? value : null; }
+    /// <summary>Fastener group id → tray it was laid in, as the page said when it was done; null where nothing is said
+    /// of it.</summary>
+    [System.Text.Json.Serialization.JsonIgnore(
+        Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingNull
+    )]
+    public IReadOnlyDictionary<string, string>? Trays
+    {
+        get;
+        init => field = value is { Count: > 0 } ? value : null;
+    }
 
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
@@ -30,11 +39,19 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
             return;
         }
         var (state, errors) = (check.State, check.Errors);
-        errors.If(state.SafeBy.Length == 0, "operationId", "Make the machine safe and sign for it before the first step.");
+        errors.If(
+            state.SafeBy.Length == 0,
+            "operationId",
+            "Make the machine safe and sign for it before the first step."
+        );
         errors.Text(SkippedBecause, "skippedBecause", FieldErrors.LongText);
         foreach (var (group, tray) in Trays ?? new Dictionary<string, string>())
         {
-            errors.If(TrayPlan.IndexOf(tray) < 0, "trays", $"'{FieldErrors.Short(tray)}' is no tray: one or two letters, without I and O.");
+            errors.If(
+                TrayPlan.IndexOf(tray) < 0,
+                "trays",
+                $"'{FieldErrors.Short(tray)}' is no tray: one or two letters, without I and O."
+            );
             errors.If(!Counts.ContainsKey(group), "trays", $"'{FieldErrors.Short(group)}' was not counted.");
         }
         if (state.WhollyOut.Contains(OperationId))
@@ -42,7 +59,11 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
             errors.Add("operationId", $"'{operation.Name}' is already done.");
             return;
         }
-        errors.If(state.Absent.Contains(OperationId), "operationId", $"'{operation.Name}' is not on this machine, as was noted. Take that back if it is.");
+        errors.If(
+            state.Absent.Contains(OperationId),
+            "operationId",
+            $"'{operation.Name}' is not on this machine, as was noted. Take that back if it is."
+        );
         var graph = OpenItems.PlannerOf(state, check.Machine).Graph;
         var done = graph.SetOf(state.WhollyOut);
         var inTheWay = graph.InTheWay[graph.IndexOf(OperationId)];
@@ -56,31 +77,55 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
                 errors.If(!group.Meets(graph.Virtual), "operationId", first);
             }
         }
-        foreach (var group in graph.Needs[graph.IndexOf(OperationId)].Where(g => !g.Meets(graph.WithPassed(done)) && !inTheWay.Contains(g)))
+        foreach (
+            var group in graph
+                .Needs[graph.IndexOf(OperationId)]
+                .Where(g => !g.Meets(graph.WithPassed(done)) && !inTheWay.Contains(g))
+        )
         {
-            check.Guard(_ => string.IsNullOrWhiteSpace(SkippedBecause), "skippedBecause", $"First: {Names(group, graph)}. Nothing blocks it; say why if you leave it.");
+            check.Guard(
+                _ => string.IsNullOrWhiteSpace(SkippedBecause),
+                "skippedBecause",
+                $"First: {Names(group, graph)}. Nothing blocks it; say why if you leave it."
+            );
         }
         var counted = check.Machine.Layout.CountedAt(operation).Select(c => c.Group).ToList();
         // In a log from before it was counted where it comes out, the screw left in was counted with the others.
-        CheckCounts(Counts, counted, counted.Where(g => g.LeftInTill == OperationId && state.OutCount(g.Id) >= g.Count).Select(g => g.Id), "come out", errors);
+        CheckCounts(
+            Counts,
+            counted,
+            counted.Where(g => g.LeftInTill == OperationId && state.OutCount(g.Id) >= g.Count).Select(g => g.Id),
+            "come out",
+            errors
+        );
     }
 
-    private static string Names(Bits group, PrecedenceGraph graph) => string.Join(" or ", group.ToList().Select(i => graph.Node(i).Name));
+    private static string Names(Bits group, PrecedenceGraph graph) =>
+        string.Join(" or ", group.ToList().Select(i => graph.Node(i).Name));
 
     internal override JobState Apply(JobState state)
     {
         var counts = Counts.ToImmutableSortedDictionary();
         // The screw that stayed in joins its fellows' tray.
-        var trays = TrayPlan.Assign(counts.Where(c => c.Value > 0).Select(c => c.Key), state.TraysUsed, state.Ledger, Trays);
+        var trays = TrayPlan.Assign(
+            counts.Where(c => c.Value > 0).Select(c => c.Key),
+            state.TraysUsed,
+            state.Ledger,
+            Trays
+        );
         return state with
         {
             Station = Station.Strip,
             Out = state.Out.Remove(OperationId).Add(OperationId),
-            StepsIn = state.StepsIn.Except(state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))),
+            StepsIn = state.StepsIn.Except(
+                state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))
+            ),
             Absent = state.Absent.Remove(OperationId),
             LeftOut = state.LeftOut.Remove(OperationId),
             Stuck = state.Stuck.Remove(OperationId),
-            Removals = state.Removals.RemoveAll(r => r.OperationId == OperationId).Add(new(OperationId, trays, counts, null, [], Happened)),
+            Removals = state
+                .Removals.RemoveAll(r => r.OperationId == OperationId)
+                .Add(new(OperationId, trays, counts, null, [], Happened)),
             TraysUsed = TrayPlan.UsedWith(state.TraysUsed, trays.Values),
             Settled = state.Settled.RemoveAll(s => counts.ContainsKey(s.FastenerId)),
             Proofs = state.Proofs.Clear(),
@@ -97,11 +142,21 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
     /// <param name="optional">Ids of those that need not be named.</param>
     /// <param name="verb">come out, or go in.</param>
     /// <param name="errors">Where errors go.</param>
-    internal static void CheckCounts(IReadOnlyDictionary<string, int> counts, IReadOnlyList<FastenerGroup> groups, IEnumerable<string> optional, string verb, FieldErrors errors)
+    internal static void CheckCounts(
+        IReadOnlyDictionary<string, int> counts,
+        IReadOnlyList<FastenerGroup> groups,
+        IEnumerable<string> optional,
+        string verb,
+        FieldErrors errors
+    )
     {
         foreach (var (id, n) in counts)
         {
-            errors.If(groups.All(f => f.Id != id), "counts", $"No fasteners '{FieldErrors.Short(id)}' {verb} at this step.");
+            errors.If(
+                groups.All(f => f.Id != id),
+                "counts",
+                $"No fasteners '{FieldErrors.Short(id)}' {verb} at this step."
+            );
             errors.If(n is < 0 or > 99, "counts", "A count lies between 0 and 99.");
         }
         foreach (var group in groups.Where(f => !counts.ContainsKey(f.Id) && !optional.Contains(f.Id)))

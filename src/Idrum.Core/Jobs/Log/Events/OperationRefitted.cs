@@ -6,12 +6,18 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>A removal operation was put back, all its steps at once: how it was told before steps were told one by one.</summary>
+/// <summary>A removal operation was put back, all its steps at once: how it was told before steps were told one by
+/// one.</summary>
 /// <param name="OperationId">Which.</param>
 /// <param name="Counts">Fastener group id → how many went in.</param>
 /// <param name="Plugs">Plug ids joined.</param>
 /// <param name="Checks">Refit check ids seen.</param>
-public sealed record OperationRefitted(string OperationId, IReadOnlyDictionary<string, int> Counts, IReadOnlyList<string> Plugs, IReadOnlyList<string> Checks) : JobEvent
+public sealed record OperationRefitted(
+    string OperationId,
+    IReadOnlyDictionary<string, int> Counts,
+    IReadOnlyList<string> Plugs,
+    IReadOnlyList<string> Checks
+) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
@@ -24,12 +30,27 @@ public sealed record OperationRefitted(string OperationId, IReadOnlyDictionary<s
             return;
         }
         var moves = operation.Steps.Select(step => StepRefitted.Key(OperationId, step.Id)).ToList();
-        foreach (var first in moves.SelectMany(key => OpenItems.PlannerOf(state, check.Machine).RefitFirst(key, state.Out, state.StepsIn, out _)).Where(m => m.Operation.Id != OperationId).DistinctBy(m => m.Key))
+        foreach (
+            var first in moves
+                .SelectMany(key =>
+                    OpenItems.PlannerOf(state, check.Machine).RefitFirst(key, state.Out, state.StepsIn, out _)
+                )
+                .Where(m => m.Operation.Id != OperationId)
+                .DistinctBy(m => m.Key)
+        )
         {
             check.Guard(_ => true, "operationId", $"First: {first.Step.Do}.");
         }
         // Checks that a later writing of the layout asks for were not asked for when an old log was written.
-        StepRefitted.CheckPutBack(operation.Removed, operation.Plugs, check.Now is null ? [] : operation.Steps.SelectMany(s => s.Checks), Counts, Plugs, Checks, errors);
+        StepRefitted.CheckPutBack(
+            operation.Removed,
+            operation.Plugs,
+            check.Now is null ? [] : operation.Steps.SelectMany(s => s.Checks),
+            Counts,
+            Plugs,
+            Checks,
+            errors
+        );
         if (OpenItems.Hides(operation, layout) && OpenItems.UnevenBefore(state, check.Machine) is { Count: > 0 } uneven)
         {
             check.Guard(_ => true, "operationId", $"Before this closes: {uneven[0]} Settle the count first.");
@@ -42,12 +63,26 @@ public sealed record OperationRefitted(string OperationId, IReadOnlyDictionary<s
         return state with
         {
             Out = state.Out.Remove(OperationId),
-            StepsIn = state.StepsIn.Except(state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))),
-            Removals = [.. state.Removals.Select(x => x.OperationId == OperationId ? x with { In = Counts.ToImmutableSortedDictionary(), Joined = [.. Plugs] } : x)],
+            StepsIn = state.StepsIn.Except(
+                state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))
+            ),
+            Removals =
+            [
+                .. state.Removals.Select(x =>
+                    x.OperationId == OperationId
+                        ? x with
+                        {
+                            In = Counts.ToImmutableSortedDictionary(),
+                            Joined = [.. Plugs],
+                        }
+                        : x
+                ),
+            ],
             RefitChecks = state.RefitChecks.Union(Checks),
         };
     }
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"In: {machine.Layout.FindOperation(OperationId)?.Name ?? OperationId}";
+    public override string Words(MachineKnowledge machine) =>
+        $"In: {machine.Layout.FindOperation(OperationId)?.Name ?? OperationId}";
 }

@@ -20,20 +20,34 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
             return;
         }
         errors.If(Quantity < 1, "quantity", "One at least.");
-        errors.If(Quantity >= 1 && Quantity > line.Open, "quantity", line.Open == 0 ? $"All {line.Quantity} of this order are settled already: it is received once." : $"{line.Open} of this order {(line.Open == 1 ? "is" : "are")} still to come, not {Quantity}.");
+        errors.If(
+            Quantity >= 1 && Quantity > line.Open,
+            "quantity",
+            line.Open == 0
+                ? $"All {line.Quantity} of this order are settled already: it is received once."
+                : $"{line.Open} of this order {(line.Open == 1 ? "is" : "are")} still to come, not {Quantity}."
+        );
     }
 
     internal override JobState Apply(JobState state)
     {
         var line = state.Lines[LineId];
-        return state.With(Outcome switch
-        {
-            "came" => line with { Came = line.Came + Quantity, CameAt = Happened },
-            "wrong" => line with { Wrong = line.Wrong + Quantity, CameAt = Happened },
-            _ => line with { Missing = line.Missing + Quantity },
-        });
+        return state.With(
+            Outcome switch
+            {
+                "came" => line with { Came = line.Came + Quantity, CameAt = Happened },
+                "wrong" => line with { Wrong = line.Wrong + Quantity, CameAt = Happened },
+                _ => line with { Missing = line.Missing + Quantity },
+            }
+        );
     }
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => Outcome switch { "came" => $"{Quantity} of an order came", "wrong" => $"{Quantity} of an order came and did not fit", _ => $"{Quantity} of an order cannot be had" };
+    public override string Words(MachineKnowledge machine) =>
+        Outcome switch
+        {
+            "came" => $"{Quantity} of an order came",
+            "wrong" => $"{Quantity} of an order came and did not fit",
+            _ => $"{Quantity} of an order cannot be had",
+        };
 }

@@ -12,7 +12,13 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="School">School id followed, or empty.</param>
 /// <param name="Transferred">Small parts that came over from the old one.</param>
 /// <param name="Note">Remark.</param>
-public sealed record PartFitted(string PartId, string Action, string School, IReadOnlyList<string> Transferred, string Note) : JobEvent
+public sealed record PartFitted(
+    string PartId,
+    string Action,
+    string School,
+    IReadOnlyList<string> Transferred,
+    string Note
+) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
@@ -20,19 +26,35 @@ public sealed record PartFitted(string PartId, string Action, string School, IRe
     {
         var (state, errors) = (check.State, check.Errors);
         errors.Text(Note, "note", FieldErrors.LongText);
-        errors.If(Action is not ("replaced" or "cleaned" or "adjusted" or "left"), "action", "A part is replaced, cleaned, adjusted or left.");
+        errors.If(
+            Action is not ("replaced" or "cleaned" or "adjusted" or "left"),
+            "action",
+            "A part is replaced, cleaned, adjusted or left."
+        );
         if (check.Part(PartId) is not { } part)
         {
             return;
         }
         var graph = OpenItems.PlannerOf(state, check.Machine).Graph;
         var freeing = graph.FreeingOperations(PartId);
-        errors.If(Action != "left" && !freeing.IsEmpty && !freeing.Meets(graph.WithPassed(graph.SetOf(state.Out))), "partId", $"{part.Name} is not free yet: strip first.");
+        errors.If(
+            Action != "left" && !freeing.IsEmpty && !freeing.Meets(graph.WithPassed(graph.SetOf(state.Out))),
+            "partId",
+            $"{part.Name} is not free yet: strip first."
+        );
         var procedure = check.Machine.Handbook.For(part.Kind);
-        errors.If(School.Length > 0 && procedure?.Schools.Any(s => s.Id == School) != true, "school", $"There is no way '{FieldErrors.Short(School)}' for this part.");
+        errors.If(
+            School.Length > 0 && procedure?.Schools.Any(s => s.Id == School) != true,
+            "school",
+            $"There is no way '{FieldErrors.Short(School)}' for this part."
+        );
         if (Action == "replaced" && state.Fitted.GetValueOrDefault(PartId)?.Action != "replaced")
         {
-            check.Guard(_ => !Supplies.IsHere(state, check.Machine.Layout, part), "action", $"No {part.Name.ToLowerInvariant()} is here: as many as came are fitted. Record what came, or take one from the van, first.");
+            check.Guard(
+                _ => !Supplies.IsHere(state, check.Machine.Layout, part),
+                "action",
+                $"No {part.Name.ToLowerInvariant()} is here: as many as came are fitted. Record what came, or take one from the van, first."
+            );
         }
         foreach (var item in Transferred.Where(i => !part.Transfer.Contains(i)))
         {
@@ -42,15 +64,25 @@ public sealed record PartFitted(string PartId, string Action, string School, IRe
         {
             var glue = state.Glue.GetValueOrDefault(PartId);
             var left = glue is null ? 0 : Math.Ceiling((glue.JoinFrom - Happened).TotalMinutes);
-            check.Guard(_ => true, "action", glue is null ? "Not glued yet: record the coat, wait, then record the join."
-                : left > 0 ? $"Not joined yet: {left:0} min until it may be joined."
-                : Happened > glue.JoinUntil ? "Not joined, and its window is over: clean both faces and coat again."
-                : "Not joined yet: it may be joined now. Record the join first.");
+            check.Guard(
+                _ => true,
+                "action",
+                glue is null ? "Not glued yet: record the coat, wait, then record the join."
+                    : left > 0 ? $"Not joined yet: {left:0} min until it may be joined."
+                    : Happened > glue.JoinUntil ? "Not joined, and its window is over: clean both faces and coat again."
+                    : "Not joined yet: it may be joined now. Record the join first."
+            );
         }
     }
 
-    internal override JobState Apply(JobState state) => state.AtLeast(Station.Fit) with { Fitted = state.Fitted.SetItem(PartId, this), Orders = state.Orders.Remove(PartId) };
+    internal override JobState Apply(JobState state) =>
+        state.AtLeast(Station.Fit) with
+        {
+            Fitted = state.Fitted.SetItem(PartId, this),
+            Orders = state.Orders.Remove(PartId),
+        };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"{machine.Layout.FindPart(PartId)?.Name ?? PartId} {Action}";
+    public override string Words(MachineKnowledge machine) =>
+        $"{machine.Layout.FindPart(PartId)?.Name ?? PartId} {Action}";
 }

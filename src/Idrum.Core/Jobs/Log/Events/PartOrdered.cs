@@ -16,8 +16,13 @@ public sealed record PartOrdered(string PartId, int DueInDays) : JobEvent
         check.Errors.Range(DueInDays, "dueInDays", 0, 365);
     }
 
-    internal override JobState Apply(JobState state) => state with { Orders = state.Orders.SetItem(PartId, Happened.AddDays(DueInDays)) };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Orders = state.Orders.SetItem(PartId, Happened.AddDays(DueInDays)),
+        };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"Ordered: {machine.Layout.FindPart(PartId)?.Name ?? PartId}";
+    public override string Words(MachineKnowledge machine) =>
+        $"Ordered: {machine.Layout.FindPart(PartId)?.Name ?? PartId}";
 }

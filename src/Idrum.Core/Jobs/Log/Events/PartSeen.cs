@@ -18,14 +18,26 @@ public sealed record PartSeen(string PartId, string FindingId, string Outcome) :
         var part = check.Machine.Layout.FindPart(PartId);
         check.Errors.If(finding is null, "findingId", $"There is no finding '{FieldErrors.Short(FindingId)}'.");
         check.Errors.If(part is null, "partId", $"There is no part '{FieldErrors.Short(PartId)}' on this machine.");
-        check.Errors.If(finding is not null && part is not null && !finding.SeesKinds.Contains(part.Kind), "partId", $"'{FieldErrors.Short(FindingId)}' does not look at such a part.");
-        check.Errors.If(finding is not null && Outcome.Length > 0 && finding.IndexOf(Outcome) < 0, "outcome", $"'{FieldErrors.Short(FindingId)}' has no outcome '{FieldErrors.Short(Outcome)}'.");
+        check.Errors.If(
+            finding is not null && part is not null && !finding.SeesKinds.Contains(part.Kind),
+            "partId",
+            $"'{FieldErrors.Short(FindingId)}' does not look at such a part."
+        );
+        check.Errors.If(
+            finding is not null && Outcome.Length > 0 && finding.IndexOf(Outcome) < 0,
+            "outcome",
+            $"'{FieldErrors.Short(FindingId)}' has no outcome '{FieldErrors.Short(Outcome)}'."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state with
-    {
-        Seen = Outcome.Length == 0 ? state.Seen.Remove($"{PartId}/{FindingId}") : state.Seen.SetItem($"{PartId}/{FindingId}", Outcome),
-    };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Seen =
+                Outcome.Length == 0
+                    ? state.Seen.Remove($"{PartId}/{FindingId}")
+                    : state.Seen.SetItem($"{PartId}/{FindingId}", Outcome),
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine)

@@ -15,7 +15,17 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="DueInDays">Promised delivery; 0 from the van.</param>
 /// <param name="ReturnDays">Days within which it is taken back.</param>
 /// <param name="Way">The way of fitting that it is for; empty where it is fitted as usual.</param>
-public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDictionary<string, int> Covers, int Quantity, double Price, string Source, int DueInDays, int ReturnDays, string Way = "") : JobEvent
+public sealed record PartsBought(
+    string ArticleId,
+    string Name,
+    IReadOnlyDictionary<string, int> Covers,
+    int Quantity,
+    double Price,
+    string Source,
+    int DueInDays,
+    int ReturnDays,
+    string Way = ""
+) : JobEvent
 {
     /// <summary>Parts of the job it is meant for, of whatever place; null in logs that do not say.</summary>
     public IReadOnlyList<string>? For { get; init; }
@@ -39,19 +49,37 @@ public sealed record PartsBought(string ArticleId, string Name, IReadOnlyDiction
         }
         foreach (var (part, n) in Covers)
         {
-            errors.If(check.Machine.Layout.FindPart(part) is null, "covers", $"There is no part '{FieldErrors.Short(part)}' on this machine.");
+            errors.If(
+                check.Machine.Layout.FindPart(part) is null,
+                "covers",
+                $"There is no part '{FieldErrors.Short(part)}' on this machine."
+            );
             errors.Range(n, "covers", 1, 99);
         }
     }
 
-    internal override JobState Apply(JobState state) => state.With(new OrderLine(Id.ToString("N"), ArticleId, Name, Covers.ToImmutableSortedDictionary(), Quantity, Price, Source, Source == "van" ? null : Happened.AddDays(DueInDays), ReturnDays)
-    {
-        Came = Source == "van" ? Quantity : 0,
-        Way = Way,
-        For = [.. For ?? Covers.Keys],
-        CameAt = Source == "van" ? Happened : null,
-    });
+    internal override JobState Apply(JobState state) =>
+        state.With(
+            new OrderLine(
+                Id.ToString("N"),
+                ArticleId,
+                Name,
+                Covers.ToImmutableSortedDictionary(),
+                Quantity,
+                Price,
+                Source,
+                Source == "van" ? null : Happened.AddDays(DueInDays),
+                ReturnDays
+            )
+            {
+                Came = Source == "van" ? Quantity : 0,
+                Way = Way,
+                For = [.. For ?? Covers.Keys],
+                CameAt = Source == "van" ? Happened : null,
+            }
+        );
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"{(Source == "van" ? "Taken from the van" : "Ordered")}: {Quantity} × {Name}";
+    public override string Words(MachineKnowledge machine) =>
+        $"{(Source == "van" ? "Taken from the van" : "Ordered")}: {Quantity} × {Name}";
 }

@@ -14,7 +14,11 @@ public sealed record PhotoAdded(string PhotoId, string OperationId, string Capti
 
     internal override void Check(JobCheck check)
     {
-        check.Errors.If(PhotoId.Length != 64 || !PhotoId.All(char.IsAsciiHexDigitLower), "photoId", "A photo id has 64 hexadecimal digits.");
+        check.Errors.If(
+            PhotoId.Length != 64 || !PhotoId.All(char.IsAsciiHexDigitLower),
+            "photoId",
+            "A photo id has 64 hexadecimal digits."
+        );
         check.Errors.If(check.State.Photos.Count >= Most, "photoId", $"A job holds {Most} photos at most.");
         check.Errors.Text(Caption, "caption", FieldErrors.ShortText);
         check.OptionalOperation(OperationId);

@@ -19,13 +19,26 @@ public sealed record PriceMade(Sum Sum, string Reason) : JobEvent
         check.Errors.Text(Reason, "reason", FieldErrors.LongText);
         if (check.State.Estimate is { } estimate)
         {
-            check.Errors.If(estimate.Sum.Currency != Sum.Currency, "currency", $"The estimate was given in {estimate.Sum.Currency}.");
-            check.Errors.If(check.State.Approval is not null && Sum.Total > estimate.High + 0.005 && string.IsNullOrWhiteSpace(Reason), "reason", FormattableString.Invariant($"This is above the {estimate.High:0.00} that was agreed to. Say who agreed to more, or give a new estimate."));
+            check.Errors.If(
+                estimate.Sum.Currency != Sum.Currency,
+                "currency",
+                $"The estimate was given in {estimate.Sum.Currency}."
+            );
+            check.Errors.If(
+                check.State.Approval is not null
+                    && Sum.Total > estimate.High + 0.005
+                    && string.IsNullOrWhiteSpace(Reason),
+                "reason",
+                FormattableString.Invariant(
+                    $"This is above the {estimate.High:0.00} that was agreed to. Say who agreed to more, or give a new estimate."
+                )
+            );
         }
     }
 
     internal override JobState Apply(JobState state) => state with { Price = this };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => FormattableString.Invariant($"Price: {Sum.Currency} {Sum.Total:0.00}");
+    public override string Words(MachineKnowledge machine) =>
+        FormattableString.Invariant($"Price: {Sum.Currency} {Sum.Total:0.00}");
 }

@@ -20,16 +20,32 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
         errors.If(proof is null, "proofId", $"There is no proof '{FieldErrors.Short(ProofId)}' for this machine.");
         errors.If(Outcome is not ("ok" or "not-ok"), "outcome", "The outcome is 'ok' or 'not-ok'.");
         errors.Text(Note, "note", FieldErrors.LongText);
-        check.Guard(_ => proof is { Named: true } && Outcome == "ok" && string.IsNullOrWhiteSpace(Note), "note", "Write who made it: someone allowed to.");
-        foreach (var first in (proof?.Requires ?? []).Select(id => check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(p => p.Id == id)).OfType<Fitting.Proof>().Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok"))
+        check.Guard(
+            _ => proof is { Named: true } && Outcome == "ok" && string.IsNullOrWhiteSpace(Note),
+            "note",
+            "Write who made it: someone allowed to."
+        );
+        foreach (
+            var first in (proof?.Requires ?? [])
+                .Select(id => check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(p => p.Id == id))
+                .OfType<Fitting.Proof>()
+                .Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok")
+        )
         {
             check.Guard(_ => true, "proofId", $"First: {first.Do}.");
         }
-        errors.If(proof is { Powered: true } && state.Out.Count > 0, "proofId", $"The machine is still open ({state.Out.Count} steps out): do not run it.");
+        errors.If(
+            proof is { Powered: true } && state.Out.Count > 0,
+            "proofId",
+            $"The machine is still open ({state.Out.Count} steps out): do not run it."
+        );
         if (proof is { Powered: true } && state.CuredAt is { } cured)
         {
-            check.Guard(_ => Happened < cured && string.IsNullOrWhiteSpace(Note), "note",
-                $"Glue cures for another {Math.Ceiling((cured - Happened).TotalMinutes):0} min: no run before. If it is run all the same (cold and short), write why.");
+            check.Guard(
+                _ => Happened < cured && string.IsNullOrWhiteSpace(Note),
+                "note",
+                $"Glue cures for another {Math.Ceiling((cured - Happened).TotalMinutes):0} min: no run before. If it is run all the same (cold and short), write why."
+            );
         }
         if (Value is { } v)
         {
@@ -38,7 +54,11 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
     }
 
     // Turned by hand while it is still open, it is not being proved yet.
-    internal override JobState Apply(JobState state) => (state.Out.Count == 0 ? state.AtLeast(Station.Prove) : state) with { Proofs = state.Proofs.SetItem(ProofId, this) };
+    internal override JobState Apply(JobState state) =>
+        (state.Out.Count == 0 ? state.AtLeast(Station.Prove) : state) with
+        {
+            Proofs = state.Proofs.SetItem(ProofId, this),
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) =>

@@ -19,5 +19,6 @@ public sealed record ReadingTaken(string What, double Value, string Unit) : JobE
     internal override JobState Apply(JobState state) => state with { Readings = state.Readings.Add(this) };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{What}: {Value} {Unit}");
+    public override string Words(MachineKnowledge machine) =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{What}: {Value} {Unit}");
 }

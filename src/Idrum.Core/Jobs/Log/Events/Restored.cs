@@ -9,7 +9,11 @@ public sealed record Restored(Guid EventId) : JobEvent
     internal override bool AfterClosing => true;
 
     internal override void Check(JobCheck check) =>
-        check.Errors.If(check.History.LastTakenBack?.Id != EventId, "eventId", "Only what was taken back last, with nothing done since, can be brought again.");
+        check.Errors.If(
+            check.History.LastTakenBack?.Id != EventId,
+            "eventId",
+            "Only what was taken back last, with nothing done since, can be brought again."
+        );
 
     internal override JobState Apply(JobState state) => state;
 

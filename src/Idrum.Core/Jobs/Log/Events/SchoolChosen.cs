@@ -14,8 +14,16 @@ public sealed record SchoolChosen(string SchoolId, string Option) : JobEvent
     internal override void Check(JobCheck check)
     {
         var school = check.Machine.Layout.Schools.FirstOrDefault(s => s.Id == SchoolId);
-        check.Errors.If(school is null, "schoolId", $"There is no school '{FieldErrors.Short(SchoolId)}' on this machine.");
-        check.Errors.If(school is not null && school.Options.All(o => o.Id != Option), "option", $"There is no way '{FieldErrors.Short(Option)}' here.");
+        check.Errors.If(
+            school is null,
+            "schoolId",
+            $"There is no school '{FieldErrors.Short(SchoolId)}' on this machine."
+        );
+        check.Errors.If(
+            school is not null && school.Options.All(o => o.Id != Option),
+            "option",
+            $"There is no way '{FieldErrors.Short(Option)}' here."
+        );
         if (check.Errors.All.Count > 0)
         {
             return;
@@ -24,15 +32,26 @@ public sealed record SchoolChosen(string SchoolId, string Option) : JobEvent
         var after = check.Shop.MachineOf(Apply(check.State)).Layout;
         foreach (var id in check.State.Out.Where(id => after.FindOperation(id) is null))
         {
-            check.Errors.Add("option", $"'{check.Machine.Layout.FindOperation(id)?.Name ?? id}' is done already, the other way has no such step.");
+            check.Errors.Add(
+                "option",
+                $"'{check.Machine.Layout.FindOperation(id)?.Name ?? id}' is done already, the other way has no such step."
+            );
         }
-        foreach (var key in check.State.StepsIn.Where(k => after.FindOperation(k.Split('/')[0])?.FindStep(k.Split('/')[1]) is null))
+        foreach (
+            var key in check.State.StepsIn.Where(k =>
+                after.FindOperation(k.Split('/')[0])?.FindStep(k.Split('/')[1]) is null
+            )
+        )
         {
             check.Errors.Add("option", $"The step '{key}' is done already, the other way has no such step.");
         }
     }
 
-    internal override JobState Apply(JobState state) => state with { Schools = state.Schools.SetItem(SchoolId, Option) };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Schools = state.Schools.SetItem(SchoolId, Option),
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) =>

@@ -9,7 +9,11 @@ public sealed record StationEntered(Station Station) : JobEvent
     internal override void Check(JobCheck check)
     {
         check.Errors.If(!Enum.IsDefined(Station), "station", "There is no such station.");
-        check.Errors.If(Station == Station.Prove && check.State.Out.Count > 0, "station", $"Still open: {check.State.Out.Count} steps are out. Rebuild before power comes back.");
+        check.Errors.If(
+            Station == Station.Prove && check.State.Out.Count > 0,
+            "station",
+            $"Still open: {check.State.Out.Count} steps are out. Rebuild before power comes back."
+        );
     }
 
     internal override JobState Apply(JobState state) => state.Enter(Station);

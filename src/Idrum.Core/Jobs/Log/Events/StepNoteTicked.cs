@@ -14,7 +14,11 @@ public sealed record StepNoteTicked(string NoteId, string Text) : JobEvent
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(Text, "text", FieldErrors.LongText);
-        check.Errors.If(check.Machine.Layout.Operations.SelectMany(o => o.Notes).All(n => n.Id != NoteId), "noteId", $"No step asks for '{FieldErrors.Short(NoteId)}'.");
+        check.Errors.If(
+            check.Machine.Layout.Operations.SelectMany(o => o.Notes).All(n => n.Id != NoteId),
+            "noteId",
+            $"No step asks for '{FieldErrors.Short(NoteId)}'."
+        );
     }
 
     internal override JobState Apply(JobState state) => state with { Ticked = state.Ticked.SetItem(NoteId, Text) };

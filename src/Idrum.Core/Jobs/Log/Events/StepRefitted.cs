@@ -13,7 +13,14 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Plugs">Plug ids joined.</param>
 /// <param name="Checks">Refit check ids seen.</param>
 /// <param name="Last">Whether the operation is wholly back with it.</param>
-public sealed record StepRefitted(string OperationId, string StepId, IReadOnlyDictionary<string, int> Counts, IReadOnlyList<string> Plugs, IReadOnlyList<string> Checks, bool Last) : JobEvent
+public sealed record StepRefitted(
+    string OperationId,
+    string StepId,
+    IReadOnlyDictionary<string, int> Counts,
+    IReadOnlyList<string> Plugs,
+    IReadOnlyList<string> Checks,
+    bool Last
+) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
@@ -35,19 +42,37 @@ public sealed record StepRefitted(string OperationId, string StepId, IReadOnlyDi
             errors.Add("stepId", "This step is already done.");
             return;
         }
-        var waits = OpenItems.PlannerOf(state, machine).RefitFirst(Key(OperationId, StepId), state.Out, state.StepsIn, out var blocked);
+        var waits = OpenItems
+            .PlannerOf(state, machine)
+            .RefitFirst(Key(OperationId, StepId), state.Out, state.StepsIn, out var blocked);
         foreach (var first in waits)
         {
             errors.Add("stepId", $"First: {first.Step.Do}.");
         }
         errors.If(blocked, "stepId", "What is back already blocks the way to its place.");
-        errors.If(Last != operation.Steps.All(s => s.Id == StepId || state.StepsIn.Contains(Key(OperationId, s.Id))), "last", "An operation is back with the last of its steps.");
+        errors.If(
+            Last != operation.Steps.All(s => s.Id == StepId || state.StepsIn.Contains(Key(OperationId, s.Id))),
+            "last",
+            "An operation is back with the last of its steps."
+        );
         CheckPutBack(operation.FastenersOf(step), operation.PlugsOf(step), step.Checks, Counts, Plugs, Checks, errors);
-        if (Last && OpenItems.Hides(operation, machine.Layout) && state.Glue.FirstOrDefault(g => g.Value.JoinedAt is null).Key is { } wet)
+        if (
+            Last
+            && OpenItems.Hides(operation, machine.Layout)
+            && state.Glue.FirstOrDefault(g => g.Value.JoinedAt is null).Key is { } wet
+        )
         {
-            check.Guard(_ => true, "stepId", $"Before this closes: {machine.Layout.FindPart(wet)?.Name ?? wet} is coated and not joined. Join it in its window, or clean it and coat again.");
+            check.Guard(
+                _ => true,
+                "stepId",
+                $"Before this closes: {machine.Layout.FindPart(wet)?.Name ?? wet} is coated and not joined. Join it in its window, or clean it and coat again."
+            );
         }
-        if (Last && OpenItems.Hides(operation, machine.Layout) && OpenItems.UnevenBefore(state, machine) is [var uneven, ..])
+        if (
+            Last
+            && OpenItems.Hides(operation, machine.Layout)
+            && OpenItems.UnevenBefore(state, machine) is [var uneven, ..]
+        )
         {
             check.Guard(_ => true, "stepId", $"Before this closes: {uneven} Settle the count first.");
         }
@@ -59,22 +84,46 @@ public sealed record StepRefitted(string OperationId, string StepId, IReadOnlyDi
         return state with
         {
             Out = Last ? state.Out.Remove(OperationId) : state.Out,
-            StepsIn = Last ? state.StepsIn.Except(state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))) : state.StepsIn.Add(Key(OperationId, StepId)),
-            Removals = [.. state.Removals.Select(x => x.OperationId == OperationId ? x with { In = (x.In ?? ImmutableSortedDictionary<string, int>.Empty).SetItems(Counts), Joined = x.Joined.Union(Plugs) } : x)],
+            StepsIn = Last
+                ? state.StepsIn.Except(
+                    state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))
+                )
+                : state.StepsIn.Add(Key(OperationId, StepId)),
+            Removals =
+            [
+                .. state.Removals.Select(x =>
+                    x.OperationId == OperationId
+                        ? x with
+                        {
+                            In = (x.In ?? ImmutableSortedDictionary<string, int>.Empty).SetItems(Counts),
+                            Joined = x.Joined.Union(Plugs),
+                        }
+                        : x
+                ),
+            ],
             RefitChecks = state.RefitChecks.Union(Checks),
         };
     }
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => machine.Layout.FindOperation(OperationId) is not { } operation ? $"In: {OperationId}"
-        : operation.Steps.Count > 1 && operation.FindStep(StepId) is { } step ? $"In: {operation.Name}: {step.Do}" : $"In: {operation.Name}";
+    public override string Words(MachineKnowledge machine) =>
+        machine.Layout.FindOperation(OperationId) is not { } operation ? $"In: {OperationId}"
+        : operation.Steps.Count > 1 && operation.FindStep(StepId) is { } step ? $"In: {operation.Name}: {step.Do}"
+        : $"In: {operation.Name}";
 
     /// <summary><c>operation/step</c>.</summary>
     internal static string Key(string operationId, string stepId) => operationId + "/" + stepId;
 
     /// <summary>What goes in is counted, what is joined belongs here, what must be seen was seen.</summary>
-    internal static void CheckPutBack(IEnumerable<FastenerGroup> groups, IEnumerable<Plug> plugs, IEnumerable<RefitCheck> checks,
-        IReadOnlyDictionary<string, int> counts, IReadOnlyList<string> joined, IReadOnlyList<string> seen, FieldErrors errors)
+    internal static void CheckPutBack(
+        IEnumerable<FastenerGroup> groups,
+        IEnumerable<Plug> plugs,
+        IEnumerable<RefitCheck> checks,
+        IReadOnlyDictionary<string, int> counts,
+        IReadOnlyList<string> joined,
+        IReadOnlyList<string> seen,
+        FieldErrors errors
+    )
     {
         OperationDone.CheckCounts(counts, groups.ToList(), [], "go in", errors);
         foreach (var id in joined.Where(id => plugs.All(p => p.Id != id)))

@@ -14,11 +14,20 @@ public sealed record TimerStarted(string TimerId, string Label, double Minutes) 
         check.Errors.Text(TimerId, "timerId", 64, true);
         check.Errors.Text(Label, "label", FieldErrors.ShortText, true);
         check.Errors.Range(Minutes, "minutes", 0.1, 10080);
-        check.Errors.If(check.State.Timers.Any(x => x.TimerId == TimerId), "timerId", "This timer has already been started.");
+        check.Errors.If(
+            check.State.Timers.Any(x => x.TimerId == TimerId),
+            "timerId",
+            "This timer has already been started."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state with { Timers = state.Timers.Add(new(TimerId, Label, Happened, Minutes, false)) };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Timers = state.Timers.Add(new(TimerId, Label, Happened, Minutes, false)),
+        };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"Timer: {Label}, {Minutes:0.#} min");
+    public override string Words(MachineKnowledge machine) =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"Timer: {Label}, {Minutes:0.#} min");
 }

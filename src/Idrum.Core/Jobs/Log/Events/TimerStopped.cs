@@ -11,9 +11,17 @@ public sealed record TimerStopped(string TimerId) : JobEvent
     internal override bool AfterClosing => true;
 
     internal override void Check(JobCheck check) =>
-        check.Errors.If(!check.State.Timers.Any(x => x.TimerId == TimerId && !x.Stopped), "timerId", "No such timer is running.");
+        check.Errors.If(
+            !check.State.Timers.Any(x => x.TimerId == TimerId && !x.Stopped),
+            "timerId",
+            "No such timer is running."
+        );
 
-    internal override JobState Apply(JobState state) => state with { Timers = [.. state.Timers.Select(x => x.TimerId == TimerId ? x with { Stopped = true } : x)] };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Timers = [.. state.Timers.Select(x => x.TimerId == TimerId ? x with { Stopped = true } : x)],
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => "Timer stopped";

@@ -4,7 +4,8 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>An act of a kind this Idrum does not know: a newer one wrote it. It is kept letter by letter, changes nothing here, and the job is read-only.</summary>
+/// <summary>An act of a kind this Idrum does not know: a newer one wrote it. It is kept letter by letter, changes
+/// nothing here, and the job is read-only.</summary>
 /// <param name="Json">The act as it was written.</param>
 public sealed record UnknownAct(string Json) : JobEvent
 {
@@ -15,7 +16,9 @@ public sealed record UnknownAct(string Json) : JobEvent
         get
         {
             using var document = JsonDocument.Parse(Json);
-            return document.RootElement.TryGetProperty("kind", out var kind) && kind.ValueKind == JsonValueKind.String ? FieldErrors.Short(kind.GetString()!) : "";
+            return document.RootElement.TryGetProperty("kind", out var kind) && kind.ValueKind == JsonValueKind.String
+                ? FieldErrors.Short(kind.GetString()!)
+                : "";
         }
     }
 
@@ -40,9 +43,17 @@ public sealed record UnknownAct(string Json) : JobEvent
         {
             using var document = JsonDocument.Parse(json);
             var act = document.RootElement;
-            return act.ValueKind == JsonValueKind.Object && act.TryGetProperty("kind", out var kind) && kind.ValueKind == JsonValueKind.String && !EventShape.Knows(kind.GetString()!)
-                && act.TryGetProperty("id", out var id) && id.TryGetGuid(out var key) && act.TryGetProperty("at", out var at) && at.TryGetDateTimeOffset(out var when)
-                ? new(json) { Id = key, At = when } : null;
+            return
+                act.ValueKind == JsonValueKind.Object
+                && act.TryGetProperty("kind", out var kind)
+                && kind.ValueKind == JsonValueKind.String
+                && !EventShape.Knows(kind.GetString()!)
+                && act.TryGetProperty("id", out var id)
+                && id.TryGetGuid(out var key)
+                && act.TryGetProperty("at", out var at)
+                && at.TryGetDateTimeOffset(out var when)
+                ? new(json) { Id = key, At = when }
+                : null;
         }
         catch (Exception e) when (e is JsonException or InvalidOperationException)
         {
@@ -50,7 +61,8 @@ public sealed record UnknownAct(string Json) : JobEvent
         }
     }
 
-    internal override void Check(JobCheck check) => check.Errors.Add("kind", "An act that this Idrum does not know is kept, not made.");
+    internal override void Check(JobCheck check) =>
+        check.Errors.Add("kind", "An act that this Idrum does not know is kept, not made.");
 
     internal override JobState Apply(JobState state) => state with { Unknown = state.Unknown.Add(Name) };
 

@@ -14,17 +14,32 @@ public sealed record WaysChosen(IReadOnlyDictionary<string, string> WaysIn) : Jo
     internal override void Check(JobCheck check)
     {
         var known = true;
-        foreach (var (way, choice) in WaysIn.Where(w => check.Machine.Layout.Ways.All(x => x.Id != w.Key || !x.Options.Contains(w.Value))))
+        foreach (
+            var (way, choice) in WaysIn.Where(w =>
+                check.Machine.Layout.Ways.All(x => x.Id != w.Key || !x.Options.Contains(w.Value))
+            )
+        )
         {
             check.Errors.Add("waysIn", $"There is no way '{FieldErrors.Short(way)}' by '{FieldErrors.Short(choice)}'.");
             known = false;
         }
-        check.Errors.If(known && !check.Machine.Planner.CanReach(check.State.Targets, WaysIn), "waysIn", "The parts of this job cannot be reached by the ways chosen.");
+        check.Errors.If(
+            known && !check.Machine.Planner.CanReach(check.State.Targets, WaysIn),
+            "waysIn",
+            "The parts of this job cannot be reached by the ways chosen."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state with { WaysIn = WaysIn.ToImmutableSortedDictionary(), Stuck = state.Stuck.Except(WaysIn.Values) };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            WaysIn = WaysIn.ToImmutableSortedDictionary(),
+            Stuck = state.Stuck.Except(WaysIn.Values),
+        };
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => WaysIn.Count == 0 ? "Way: whichever is cheaper"
-        : $"Way: {string.Join(", ", WaysIn.Values.Select(o => machine.Layout.FindOperation(o)?.Name ?? o))}";
+    public override string Words(MachineKnowledge machine) =>
+        WaysIn.Count == 0
+            ? "Way: whichever is cheaper"
+            : $"Way: {string.Join(", ", WaysIn.Values.Select(o => machine.Layout.FindOperation(o)?.Name ?? o))}";
 }

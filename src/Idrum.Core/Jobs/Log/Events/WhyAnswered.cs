@@ -13,12 +13,24 @@ public sealed record WhyAnswered(string FaultId, string Because, string Text) : 
 
     internal override void Check(JobCheck check)
     {
-        check.Errors.If(check.Shop.Catalog.FindFault(FaultId) is null, "faultId", $"There is no fault '{FieldErrors.Short(FaultId)}'.");
-        check.Errors.If(Because.Length > 0 && check.Shop.Catalog.FindFault(Because) is null, "because", $"There is no fault '{FieldErrors.Short(Because)}'.");
+        check.Errors.If(
+            check.Shop.Catalog.FindFault(FaultId) is null,
+            "faultId",
+            $"There is no fault '{FieldErrors.Short(FaultId)}'."
+        );
+        check.Errors.If(
+            Because.Length > 0 && check.Shop.Catalog.FindFault(Because) is null,
+            "because",
+            $"There is no fault '{FieldErrors.Short(Because)}'."
+        );
         check.Errors.Text(Text, "text", FieldErrors.LongText);
     }
 
-    internal override JobState Apply(JobState state) => state with { Why = state.Why.SetItem(FaultId, Because.Length > 0 ? Because : "none") };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Why = state.Why.SetItem(FaultId, Because.Length > 0 ? Because : "none"),
+        };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine)
