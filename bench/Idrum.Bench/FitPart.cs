@@ -66,7 +66,10 @@ internal static class FitPart
                 random.Next(0, persons == 1 ? 5 : 3),
                 persons,
                 random
-            );
+            ) with
+            {
+                Clock = TimeProvider.System,
+            };
             var began = Stopwatch.GetTimestamp();
             var quick = ScheduleSearch.Solve(problem);
             first.Add(Stopwatch.GetElapsedTime(began).TotalMilliseconds);
@@ -115,7 +118,10 @@ internal static class FitPart
         for (var seed = only; worked < visits; seed++)
         {
             var random = new Random(70_000 + seed);
-            var problem = ScheduleOracle.Visit(random.Next(8, 26), random.Next(1, 5), 1, random);
+            var problem = ScheduleOracle.Visit(random.Next(8, 26), random.Next(1, 5), 1, random) with
+            {
+                Clock = TimeProvider.System,
+            };
             if (!ScheduleSearch.Solve(problem.AtPace(1.3), limit: TimeSpan.FromSeconds(5)).Found)
             {
                 none++;

@@ -92,8 +92,11 @@ public sealed class Diagnostician
         {
             return new(first, true);
         }
-        using var own = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
-        own.CancelAfter(time);
+        // Without a clock the branches alone bound it.
+        using var late = planner.Clock is { } clock
+            ? new CancellationTokenSource(time, clock)
+            : new CancellationTokenSource();
+        using var own = CancellationTokenSource.CreateLinkedTokenSource(cancellation, late.Token);
         var better = first;
         try
         {

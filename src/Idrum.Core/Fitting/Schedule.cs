@@ -32,6 +32,10 @@ public sealed record ScheduledChore(string Id, int Start, int End);
 /// <param name="Persons">Who works: 1 or 2.</param>
 public sealed record ScheduleProblem(IReadOnlyList<Chore> Chores, IReadOnlyList<TimeLag> Lags, int Persons = 1)
 {
+    /// <summary>Measures how long is searched; without one work is counted, and the same problem always ends
+    /// alike.</summary>
+    public TimeProvider? Clock { get; init; }
+
     /// <summary>The same for somebody slower or faster.</summary>
     /// <param name="factor">Every chore takes that many times as long; waits stay as they are.</param>
     public ScheduleProblem AtPace(double factor) =>

@@ -1,4 +1,4 @@
-using System.Diagnostics;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Fitting;
 
@@ -31,7 +31,7 @@ public sealed partial class ScheduleSearch
     private readonly bool[] free;
     private readonly bool circle;
     private readonly CancellationToken cancellation;
-    private readonly long ends;
+    private readonly Allowance allowance;
     private int best = int.MaxValue;
     private int[]? bestStarts;
     private bool stopped;
@@ -42,14 +42,11 @@ public sealed partial class ScheduleSearch
     private readonly Dictionary<string, List<int[]>> seen = [];
     private int kept;
 
-    private ScheduleSearch(ScheduleProblem problem, TimeSpan limit, CancellationToken cancellation)
+    private ScheduleSearch(ScheduleProblem problem, Allowance allowance, CancellationToken cancellation)
     {
         this.problem = problem;
         this.cancellation = cancellation;
-        ends =
-            limit == Timeout.InfiniteTimeSpan
-                ? long.MaxValue
-                : Stopwatch.GetTimestamp() + (long)(limit.TotalSeconds * Stopwatch.Frequency);
+        this.allowance = allowance;
         n = problem.Chores.Count;
         takes = [.. problem.Chores.Select(c => c.Seconds)];
         persons = [.. problem.Chores.Select(c => c.Persons)];
@@ -126,8 +123,8 @@ public sealed partial class ScheduleSearch
     /// <param name="problem">Chores and lags; checked before, see <see cref="ScheduleProblem.Check"/>.</param>
     /// <param name="keep">Order shown until now, chore ids: it stays unless another is over a minute or more earlier.
     /// Chores it does not name are free.</param>
-    /// <param name="limit">How long to search; when it is over the best so far is given with its bound. Null: 100
-    /// ms.</param>
+    /// <param name="limit">How long to search, by the clock of the problem or by work; when it is over the best so far is
+    /// given with its bound. Null: 100 ms.</param>
     /// <param name="cancellation">Ends it with <see cref="OperationCanceledException"/>.</param>
     /// <param name="explain">Where there is no way: whether to look for the lag that breaks it.</param>
     /// <exception cref="ArgumentException">The problem is none.</exception>
@@ -137,6 +134,22 @@ public sealed partial class ScheduleSearch
         TimeSpan? limit = null,
         bool explain = true,
         CancellationToken cancellation = default
+    ) =>
+        Solve(
+            problem,
+            keep,
+            new Allowance(problem.Clock, limit ?? TimeSpan.FromMilliseconds(100)),
+            explain,
+            cancellation
+        );
+
+    /// <summary>The same with an allowance that several searches share.</summary>
+    internal static Schedule Solve(
+        ScheduleProblem problem,
+        IReadOnlyList<string>? keep,
+        Allowance allowance,
+        bool explain,
+        CancellationToken cancellation
     )
     {
         if (problem.Check() is { Count: > 0 } faults)
@@ -147,7 +160,7 @@ public sealed partial class ScheduleSearch
         {
             return new([], 0, 0, true);
         }
-        var search = new ScheduleSearch(problem, limit ?? TimeSpan.FromMilliseconds(100), cancellation);
+        var search = new ScheduleSearch(problem, allowance, cancellation);
         int[]? kept = null;
         var keptEnd = int.MaxValue;
         if (keep is not null && !search.circle)
@@ -181,7 +194,7 @@ public sealed partial class ScheduleSearch
     /// <param name="order">Chore ids in the order of their starts.</param>
     public static Schedule? InOrder(ScheduleProblem problem, IReadOnlyList<string> order)
     {
-        var search = new ScheduleSearch(problem, Timeout.InfiniteTimeSpan, default);
+        var search = new ScheduleSearch(problem, new(null, Timeout.InfiniteTimeSpan), default);
         return !search.circle && search.StartsInOrder(order) is { } starts
             ? new(search.Items(starts), search.EndOf(starts), search.RootBound(), false)
             : null;
@@ -196,7 +209,10 @@ public sealed partial class ScheduleSearch
             {
                 Lags = [.. problem.Lags.Select(l => ReferenceEquals(l, lag) ? l with { Max = null } : l)],
             };
-            var search = new ScheduleSearch(without, TimeSpan.FromMilliseconds(200), cancellation) { anyWill = true };
+            var search = new ScheduleSearch(without, new(problem.Clock, TimeSpan.FromMilliseconds(200)), cancellation)
+            {
+                anyWill = true,
+            };
             search.Run();
             if (search.bestStarts is not null)
             {
@@ -254,7 +270,8 @@ public sealed partial class ScheduleSearch
         if ((++nodes & 255) == 0)
         {
             cancellation.ThrowIfCancellationRequested();
-            stopped |= Stopwatch.GetTimestamp() > ends;
+            allowance.Spend(256);
+            stopped |= allowance.Over;
         }
         if (stopped || anyWill && bestStarts is not null)
         {

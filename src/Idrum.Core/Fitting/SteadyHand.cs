@@ -1,4 +1,4 @@
-using System.Diagnostics;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Fitting;
 
@@ -34,20 +34,15 @@ public static class SteadyHand
         CancellationToken cancellation = default
     )
     {
-        var until =
-            Stopwatch.GetTimestamp()
-            + (long)((limit ?? TimeSpan.FromMilliseconds(60)).TotalSeconds * Stopwatch.Frequency);
-        TimeSpan Left() =>
-            TimeSpan.FromSeconds(Math.Max(0.001, (double)(until - Stopwatch.GetTimestamp()) / Stopwatch.Frequency));
-        bool Over() => Stopwatch.GetTimestamp() > until;
-        var slow = ScheduleSearch.Solve(problem.AtPace(Slow), keep, Left(), false, cancellation);
+        var allowance = new Allowance(problem.Clock, limit ?? TimeSpan.FromMilliseconds(60));
+        var slow = ScheduleSearch.Solve(problem.AtPace(Slow), keep, allowance, false, cancellation);
         if (
             !slow.Found
             || slow.Items.Count == 0
             || problem.Persons != 1
             || problem.Lags.All(l => l.Max is null) && problem.Chores.All(c => c.Until is null)
-            || Over()
-            || Bears(problem, slow, Left(), cancellation)
+            || allowance.Over
+            || Bears(problem, slow, allowance, cancellation)
         )
         {
             return (slow, problem);
@@ -56,7 +51,7 @@ public static class SteadyHand
         var (best, of) = ((Schedule?)null, problem);
         void Try(string id, int from)
         {
-            if (Over())
+            if (allowance.Over)
             {
                 return;
             }
@@ -65,11 +60,11 @@ public static class SteadyHand
                 Chores = [.. problem.Chores.Select(c => c.Id == id ? c with { From = Math.Max(c.From, from) } : c)],
                 Lags = [.. problem.Lags, .. problem.Chores.Where(c => c.Id != id).Select(c => new TimeLag(id, c.Id))],
             };
-            var plan = ScheduleSearch.Solve(tried.AtPace(Slow), null, Left(), false, cancellation);
+            var plan = ScheduleSearch.Solve(tried.AtPace(Slow), null, allowance, false, cancellation);
             if (
                 plan.Found
                 && (best is null || plan.Seconds < best.Seconds)
-                && Bears(problem, plan, Left(), cancellation)
+                && Bears(problem, plan, allowance, cancellation)
             )
             {
                 (best, of) = (plan, tried);
@@ -90,7 +85,12 @@ public static class SteadyHand
     }
 
     /// <summary>Whether a slow hand still meets the rest if the first act of a plan is done quickly.</summary>
-    private static bool Bears(ScheduleProblem problem, Schedule plan, TimeSpan? limit, CancellationToken cancellation)
+    private static bool Bears(
+        ScheduleProblem problem,
+        Schedule plan,
+        Allowance allowance,
+        CancellationToken cancellation
+    )
     {
         var first = plan.Items[0];
         var end = first.Start + (int)(problem.Chores.First(c => c.Id == first.Id).Seconds * Quick);
@@ -118,7 +118,7 @@ public static class SteadyHand
         return rest.Chores.All(c => c.Until is not < 0)
             && (
                 rest.Chores.Count == 0
-                || ScheduleSearch.Solve(rest.AtPace(Slow), null, limit, false, cancellation).Found
+                || ScheduleSearch.Solve(rest.AtPace(Slow), null, allowance, false, cancellation).Found
             );
     }
 }

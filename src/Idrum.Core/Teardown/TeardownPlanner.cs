@@ -113,6 +113,9 @@ public sealed class TeardownPlanner
         siblings.TryAdd((graph.Absent, graph.LeftOut), this);
     }
 
+    /// <summary>Measures its deadlines; null where there are none.</summary>
+    internal TimeProvider? Clock => clock;
+
     /// <summary>The graph it plans on.</summary>
     public PrecedenceGraph Graph { get; }
 

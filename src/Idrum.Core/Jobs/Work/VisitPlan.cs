@@ -283,7 +283,7 @@ public static class VisitPlan
                 lags.Add(new(ids[^1], "prove"));
             }
         }
-        return (new(chores, lags, persons), words);
+        return (new(chores, lags, persons) { Clock = planner.Clock }, words);
 
         IEnumerable<string> Chores(Fit fit)
         {
