@@ -67,6 +67,22 @@ public class ArchitectureTests
         );
     }
 
+    [Fact]
+    public void Every_room_has_its_sentence_in_the_order_of_the_document_and_no_type_stands_outside()
+    {
+        var document = File.ReadAllLines(Path.Combine(AppContext.BaseDirectory, "docs/architecture.md"));
+        var rows = document.Where(l => l.StartsWith("| ", StringComparison.Ordinal)).Select(l => l.Split('|')).ToList();
+        var written = rows.Where(r => r[2].Trim().Length > 20).Select(r => r[1].Trim()).ToList();
+        var met = Own.Select(RoomOf).Distinct().ToHashSet();
+        Assert.Equal(Rooms.Where(met.Contains), written.Where(Rooms.Contains).Take(met.Count));
+        Assert.Subset([.. Rooms], met);
+        var jobs = rows.First(r => r[1].Trim() == "Jobs")[2];
+        Assert.All(
+            Own.Where(t => RoomOf(t) == "Jobs").Select(t => t.Namespace.FullName["Idrum.Core.".Length..]).Distinct(),
+            folder => Assert.Contains($"`{folder}`", jobs, StringComparison.Ordinal)
+        );
+    }
+
     [Theory]
     [InlineData("Microsoft.AspNetCore")]
     [InlineData("Microsoft.Data.Sqlite")]

@@ -21,6 +21,7 @@ test.beforeAll(async () => {
 test.afterAll(() => server.stop());
 
 /** What can be seen of each machine, as a person would say it; what a question is not answered by here cannot be told. */
+// Two that come apart in different ways; that every machine can be taken for every other is tested in Core.
 const machines = [
   {
     title: "Quenby QC-30",
@@ -42,26 +43,6 @@ const machines = [
     },
   },
   {
-    title: "Ostrel OR-78",
-    part: "idler",
-    thought: "Ostrel OR-70",
-    seen: {
-      "What can be opened at the back?": "Nothing: the back is closed",
-      "What is in the middle of the drum's back?":
-        "Three screw heads round the middle",
-      "Where are screws that hold the top?": "No screw to be found",
-      "What does the drum's front lip run on?": "On smooth plastic pads",
-      "Is the top hinged at the rear?": "Not so",
-      "How is the front divided?": "A band with the knobs, one panel below it",
-      "Is the door round or angular?": "Round",
-      "Has the door a window?": "A window",
-      "Which way does the door open?": "To the side",
-      "Where are screws of the front?": "Under the lower edge",
-      "Where is the console?": "At the front, above the door",
-      "Is the lint screen pulled out of the top?": "Not so",
-    },
-  },
-  {
     title: "Marlune MF-20",
     part: "motor-spring",
     thought: "Quenby QD-62",
@@ -77,24 +58,6 @@ const machines = [
       "Which way does the door open?": "To the side",
       "Where are screws of the front?": "None from outside",
       "Where is the console?": "At the front, above the door",
-      "Is the lint screen pulled out of the top?": "Not so",
-    },
-  },
-  {
-    title: "Marlune MG-61",
-    part: "glides",
-    thought: "Quenby QC-30",
-    seen: {
-      "What can be opened at the back?": "Nothing: the back is closed",
-      "What is in the middle of the drum's back?": "Plain sheet, no screws",
-      "Where are screws that hold the top?": "No screw to be found",
-      "What does the drum's front lip run on?": "On smooth plastic pads",
-      "Is the top hinged at the rear?": "The top is hinged at the rear",
-      "How is the front divided?": "One panel from top to floor",
-      "Is the door round or angular?": "Angular",
-      "Has the door a window?": "A window",
-      "Which way does the door open?": "Down, it falls open",
-      "Where are screws of the front?": "None from outside",
       "Is the lint screen pulled out of the top?": "Not so",
     },
   },

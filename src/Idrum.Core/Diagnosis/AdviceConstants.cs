@@ -64,8 +64,8 @@ internal sealed record AdviceConstants(
         new(
             WorthMinutes: 0.5,
             WorthShare: 0.012,
-            Patient: 10,
-            Patience: 3,
+            Patient: 14,
+            Patience: 4,
             AsGood: 0.4,
             Telling: 0.04,
             Pointing: 0.5,
