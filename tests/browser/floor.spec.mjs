@@ -265,6 +265,39 @@ test("a browser that was closed without a link sends what it kept: the token of 
   await expect(bar(page)).toHaveText(/step 6 of 10/, { timeout: 60_000 });
 });
 
+test("a correction made without a link is an act of its own; the same pressed twice is one", async ({
+  page,
+  context,
+}) => {
+  const number = await server.own("J-0148");
+  await page.goto(`${server.url}/jobs/${number}/complaint`);
+  await context.setOffline(true);
+  const state = page.getByRole("button", { name: /^State the complaint/ });
+  for (const words of ["It began on Sunday.", "It began on Monday."]) {
+    await page.getByLabel(/^In the user's words/).fill(words);
+    await state.click();
+    await expect(page.locator("#waiting")).toBeVisible();
+    await state.click();
+  }
+  await expect(page.locator("#waiting")).toContainText("2 acts are kept here");
+  await context.setOffline(false);
+  await expect
+    .poll(
+      async () => {
+        const log = await page.request.get(
+          `${server.url}/api/v1/jobs/${number}/export`,
+        );
+        return (await log.json()).events
+          .filter((e) => e.kind === "complaint-stated")
+          .slice(-2)
+          .map((e) => e.words);
+      },
+      { timeout: 60_000 },
+    )
+    .toEqual(["It began on Sunday.", "It began on Monday."]);
+  await expect(page.locator("#waiting")).toBeHidden();
+});
+
 test("an act that is refused when the link is back is kept with its reason until it is dropped", async ({
   page,
   browser,

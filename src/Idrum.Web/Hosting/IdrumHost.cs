@@ -12,8 +12,6 @@ using Idrum.Web.Work;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.ResponseCompression;
-using Serilog;
-using Serilog.Events;
 
 namespace Idrum.Web.Hosting;
 
@@ -25,20 +23,6 @@ public static class IdrumHost
 
     /// <summary>Largest backup brought in through the page.</summary>
     public const long MaxBackup = 2L << 30;
-
-    /// <summary>Hands errors to who wants to know of them.</summary>
-    private sealed class ErrorSink(Action<string> onError) : Serilog.Core.ILogEventSink
-    {
-        public void Emit(LogEvent logEvent)
-        {
-            if (logEvent.Level >= LogEventLevel.Error || logEvent.Exception is not null)
-            {
-                onError(
-                    $"{logEvent.RenderMessage(System.Globalization.CultureInfo.InvariantCulture)} {logEvent.Exception}"
-                );
-            }
-        }
-    }
 
     /// <summary>Builds the application; the caller runs it.</summary>
     /// <param name="options">What the command line says.</param>
@@ -80,12 +64,13 @@ public static class IdrumHost
                 EnvironmentName = Environments.Production,
             }
         );
-        var log = new LoggerConfiguration()
-            .MinimumLevel.Is(LogEventLevel.Warning)
-            // The keys lie in the shop's own data folder; that they are not encrypted there is known.
-            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
-            .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture);
-        builder.Services.AddSerilog((onError is null ? log : log.WriteTo.Sink(new ErrorSink(onError))).CreateLogger());
+        builder.Logging.ClearProviders().SetMinimumLevel(LogLevel.Warning).AddSimpleConsole();
+        // The keys lie in the shop's own data folder; that they are not encrypted there is known.
+        builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
+        if (onError is not null)
+        {
+            builder.Services.AddSingleton<ILoggerProvider>(_ => new ErrorListener(onError));
+        }
         // What the environment says to the web server is not heard: no address, no certificate, no forwarded header
         // comes from there.
         builder.Configuration.Sources.Clear();

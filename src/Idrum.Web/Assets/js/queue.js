@@ -261,8 +261,14 @@ async function take(form, submitter, issue) {
   finish();
   try {
     const act = actOf(form, submitter);
-    if (list.some((known) => known.id === act.id && !answered.has(act.id)))
-      return;
+    const kept = list.find(({ id }) => id === act.id && !answered.has(id));
+    if (kept) {
+      // The same once more is a second tap; anything else is an act of its own, after the first.
+      if (JSON.stringify(kept.fields) === JSON.stringify(act.fields)) return;
+      act.id = crypto.randomUUID();
+      const own = form.querySelector("input[name=id]");
+      if (own) own.value = act.id;
+    }
     // The same form again after a refusal: this is not answered yet.
     answeredNow(act.id, false);
     const byPage = issue && unsent().length === 0;

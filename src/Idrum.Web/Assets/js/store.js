@@ -16,6 +16,13 @@ const database = openDB("idrum", 2, {
 export const waiting = async () => (await database).getAll("waiting");
 export const putWaiting = async (act) => (await database).put("waiting", act);
 
+/** The run of this device, for acts of jobs that were not taken along. */
+function ownRun() {
+  const run = localStorage.getItem("idrum.run") ?? crypto.randomUUID();
+  localStorage.setItem("idrum.run", run);
+  return run;
+}
+
 /** Keeps a new act, and with it that it was done in the run of its job; all of it or nothing. */
 export async function keepAct(act, done) {
   const change = (await database).transaction(
@@ -31,6 +38,8 @@ export async function keepAct(act, done) {
       change.objectStore("along").put(job);
     }
   }
+  // What was done here before is known here, though the page is older than that.
+  act.run ??= ownRun();
   act.key = await change.objectStore("waiting").add(act);
   await change.done;
   return job;
