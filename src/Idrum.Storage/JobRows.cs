@@ -4,7 +4,7 @@ using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
-/// <summary>Rows of the log: acts, chained by hash, and photos.</summary>
+/// <summary>Rows of the log: acts, chained by hash, and the files they carry.</summary>
 internal static class JobRows
 {
     /// <summary>The log as far as it can be read: an act of a newer Idrum is kept as it stands; one whose text was
@@ -58,19 +58,18 @@ internal static class JobRows
         return command.ExecuteScalar() is not null;
     }
 
-    /// <summary>Whether the job has that photo.</summary>
-    internal static bool PhotoStored(
+    /// <summary>Whether a file of that name and kind is stored.</summary>
+    internal static bool AttachmentStored(
         SqliteConnection connection,
         SqliteTransaction? transaction,
-        Guid jobId,
-        string photoId
+        ICarriesAttachment act
     )
     {
         using var command = connection.Command(
             transaction,
-            "SELECT 1 FROM photo WHERE job_id = $job AND photo_id = $photo",
-            ("$job", jobId.ToString()),
-            ("$photo", photoId)
+            "SELECT 1 FROM attachment WHERE name = $name AND kind = $kind",
+            ("$name", act.CarriedName),
+            ("$kind", act.Carries.Name)
         );
         return command.ExecuteScalar() is not null;
     }
@@ -101,22 +100,16 @@ internal static class JobRows
         command.ExecuteNonQuery();
     }
 
-    /// <summary>Stores a photo; the same again changes nothing.</summary>
-    internal static void WritePhoto(
-        SqliteConnection connection,
-        SqliteTransaction? transaction,
-        Guid jobId,
-        string photoId,
-        byte[] jpeg
-    )
+    /// <summary>Stores a file; the same again changes nothing.</summary>
+    internal static void WriteAttachment(SqliteConnection connection, SqliteTransaction transaction, Attachment file)
     {
         using var command = connection.Command(
             transaction,
-            "INSERT INTO photo (job_id, photo_id, jpeg, sha256) VALUES ($job, $photo, $jpeg, $hash) ON CONFLICT DO NOTHING",
-            ("$job", jobId.ToString()),
-            ("$photo", photoId),
-            ("$jpeg", jpeg),
-            ("$hash", Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(jpeg)))
+            "INSERT INTO attachment (name, kind, sha256, bytes) VALUES ($name, $kind, $hash, $bytes) ON CONFLICT DO NOTHING",
+            ("$name", file.Name),
+            ("$kind", file.Kind),
+            ("$hash", file.Sha256),
+            ("$bytes", file.Bytes)
         );
         command.ExecuteNonQuery();
     }

@@ -241,26 +241,36 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         return $"J-{(long)command.ExecuteScalar()!:0000}";
     }
 
+    /// <summary>What the rules would say against an act now; nothing is stored.</summary>
+    public IReadOnlyList<FieldError> Check(StoredJob job, JobEvent e) =>
+        JobRules.Check(job.History, e, keeper.Now, clock.GetUtcNow());
+
     /// <summary>Adds an event to a job, or opens the job with it. When it arrived is the shop's clock now.</summary>
     public Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, CancellationToken cancellation = default) =>
-        AppendManyAsync(jobId, [e], cancellation);
+        AppendManyAsync(jobId, [e], null, cancellation);
+
+    /// <summary>Adds an event with the file it carries: both or none.</summary>
+    public Task<AppendResult> AppendAsync(Guid jobId, JobEvent e, Attachment? file) =>
+        AppendManyAsync(jobId, [e], file is null ? [] : [file]);
 
     /// <summary>Adds the events of one act to a job, all of them or none; those that are stored already are passed
     /// over.</summary>
     /// <param name="jobId">The job.</param>
     /// <param name="events">In order; each is checked on the job as the ones before leave it.</param>
+    /// <param name="files">What they carry, where it is not stored yet.</param>
     /// <param name="cancellation">Ends the waiting for other writers.</param>
     /// <returns>Added where one was; repeated where all stood there already; else why nothing was stored.</returns>
     public async Task<AppendResult> AppendManyAsync(
         Guid jobId,
         IReadOnlyList<JobEvent> events,
+        IReadOnlyList<Attachment>? files = null,
         CancellationToken cancellation = default
     )
     {
         using var connection = database.Connect();
         // Whether it may be is thought through before others have to wait; the lock is held for looking whether that
         // still holds, and for writing.
-        var ready = Prepare(connection, null, jobId, events);
+        var ready = Prepare(connection, null, jobId, events, files ?? []);
         if (ready.Ended is { } ended)
         {
             return ended;
@@ -271,7 +281,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             using var transaction = connection.BeginTransaction(deferred: false);
             if (!Holds(connection, transaction, jobId, ready))
             {
-                ready = Prepare(connection, transaction, jobId, events);
+                ready = Prepare(connection, transaction, jobId, events, files ?? []);
                 if (ready.Ended is { } late)
                 {
                     return late;
@@ -283,6 +293,10 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             foreach (var e in ready.Added)
             {
                 JobRows.WriteEvent(connection, transaction, jobId, e);
+            }
+            foreach (var file in files ?? [])
+            {
+                JobRows.WriteAttachment(connection, transaction, file);
             }
             await transaction.CommitAsync(CancellationToken.None);
             Known(next);
@@ -314,7 +328,8 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         SqliteConnection connection,
         SqliteTransaction? transaction,
         Guid jobId,
-        IReadOnlyList<JobEvent> events
+        IReadOnlyList<JobEvent> events,
+        IReadOnlyList<Attachment> files
     )
     {
         var shop = keeper.Now;
@@ -342,11 +357,15 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             {
                 return End(AppendOutcome.Refused, errors, job);
             }
-            if (e is PhotoAdded photo && !JobRows.PhotoStored(connection, transaction, jobId, photo.PhotoId))
+            if (
+                e is ICarriesAttachment act
+                && !files.Any(f => f.Name == act.CarriedName && f.Kind == act.Carries.Name)
+                && !JobRows.AttachmentStored(connection, transaction, act)
+            )
             {
                 return End(
                     AppendOutcome.Refused,
-                    [new("photoId", "This picture is not stored: send the picture first.")],
+                    [new("file", $"This {act.Carries.Name} is not stored: send it with the act.")],
                     job
                 );
             }
@@ -426,9 +445,9 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             {
                 JobRows.WriteEvent(connection, transaction, archive.JobId, e);
             }
-            foreach (var photo in archive.Photos)
+            foreach (var file in archive.Attachments)
             {
-                JobRows.WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
+                JobRows.WriteAttachment(connection, transaction, file);
             }
             await transaction.CommitAsync(CancellationToken.None);
             KeepBrought(archive);
@@ -467,30 +486,28 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         {
             JobRows.WriteEvent(connection, transaction, archive.JobId, e);
         }
-        foreach (var photo in archive.Photos)
+        foreach (var file in archive.Attachments)
         {
-            JobRows.WritePhoto(connection, transaction, archive.JobId, photo.PhotoId, photo.Jpeg);
+            JobRows.WriteAttachment(connection, transaction, file);
         }
     }
 
-    /// <summary>Stores a photo; storing the same again changes nothing.</summary>
-    public void SavePhoto(Guid jobId, string photoId, byte[] jpeg)
-    {
-        using var connection = database.Connect();
-        JobRows.WritePhoto(connection, null, jobId, photoId, jpeg);
-    }
-
-    /// <summary>A photo of a job, or null.</summary>
-    public byte[]? FindPhoto(Guid jobId, string photoId)
+    /// <summary>A stored file, or null: also where its bytes are not those that were stored.</summary>
+    public Attachment? FindAttachment(string name)
     {
         using var connection = database.Connect();
         using var command = connection.Command(
             null,
-            "SELECT jpeg FROM photo WHERE job_id = $job AND photo_id = $photo",
-            ("$job", jobId.ToString()),
-            ("$photo", photoId)
+            "SELECT kind, bytes, sha256 FROM attachment WHERE name = $name",
+            ("$name", name)
         );
-        return command.ExecuteScalar() as byte[];
+        using var reader = command.ExecuteReader();
+        if (!reader.Read())
+        {
+            return null;
+        }
+        var file = new Attachment(name, reader.GetString(0), reader.GetFieldValue<byte[]>(1));
+        return reader.GetString(2) is { Length: > 0 } hash && hash != file.Sha256 ? null : file;
     }
 
     /// <inheritdoc />
@@ -526,8 +543,20 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public string? Broken(Guid jobId)
     {
         using var connection = database.Connect();
-        return Chain.Broken(connection, jobId);
+        return Chain.Broken(connection, jobId)
+            ?? Find(jobId)
+                ?.Log.Select((e, i) => (Act: e as ICarriesAttachment, Place: i + 1))
+                .Where(e => e.Act is not null)
+                .Select(e => BrokenFile(e.Act!, e.Place))
+                .FirstOrDefault(words => words is not null);
     }
+
+    /// <summary>Whether the file an act carries was changed or removed, in words.</summary>
+    private string? BrokenFile(ICarriesAttachment act, int place) =>
+        FindAttachment(act.CarriedName) is not { } file
+            ? $"The {act.Carries.Name} of act {place} was removed or changed."
+        : act.CarriedSha256 is { } hash && hash != file.Sha256 ? $"The {act.Carries.Name} of act {place} was changed."
+        : null;
 
     /// <summary>Forgets what is kept in memory: another database was put in this one's place.</summary>
     public void Forget()

@@ -248,6 +248,7 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         using var form = new MultipartFormDataContent
         {
             { new StringContent(await host.TokenAsync("/jobs/J-0146/photos")), "__RequestVerificationToken" },
+            { new StringContent("photo-added"), "kind" },
             { new StringContent(""), "operationId" },
             { new StringContent("tag"), "caption" },
             { new StringContent(Guid.NewGuid().ToString()), "id" },
@@ -255,7 +256,7 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
         };
         Assert.Equal(HttpStatusCode.SeeOther, (await host.Client.PostAsync("/jobs/J-0146/photos", form)).StatusCode);
         var added = (PhotoAdded)host.Store.Find("J-0146")!.Log[^1];
-        var url = $"/jobs/J-0146/photos/{added.PhotoId}";
+        var url = $"/jobs/J-0146/files/{added.PhotoId}";
         Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync(url)).StatusCode);
         var exported = await host.Client.GetStringAsync("/api/v1/jobs/J-0146/export");
         await host.PostFormAsync("/jobs/J-0146/find", ("kind", "undone"), ("eventId", added.Id.ToString()));

@@ -291,6 +291,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         using var form = new MultipartFormDataContent
         {
             { new StringContent(await host.TokenAsync("/jobs/J-0145/photos")), "__RequestVerificationToken" },
+            { new StringContent("photo-added"), "kind" },
             { new StringContent(""), "operationId" },
             { new StringContent("rear"), "caption" },
             { new StringContent(id), "id" },
@@ -312,7 +313,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(HttpStatusCode.SeeOther, (await PhotoAsync(png.ToArray(), id)).StatusCode);
         Assert.Equal(HttpStatusCode.SeeOther, (await PhotoAsync(png.ToArray(), id)).StatusCode);
         var photo = host.Store.Find("J-0145")!.State.Photos.Single();
-        var jpeg = await host.Client.GetByteArrayAsync($"/jobs/J-0145/photos/{photo.PhotoId}");
+        var jpeg = await host.Client.GetByteArrayAsync($"/jobs/J-0145/files/{photo.PhotoId}");
         using var shown = SKBitmap.Decode(jpeg);
         Assert.Equal((1600, 800), (shown.Width, shown.Height));
         Assert.Contains(

@@ -280,9 +280,26 @@ public sealed class StoreTests : IDisposable
         await store.AppendAsync(jobId, RandomWalk.Log(1, 0)[0]);
         var named = new PhotoAdded(new string('a', 64), "", "rear") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
         var refused = await store.AppendAsync(jobId, named);
-        Assert.Equal((AppendOutcome.Refused, "photoId"), (refused.Outcome, refused.Errors[0].Pointer));
-        store.SavePhoto(jobId, named.PhotoId, [1, 2, 3]);
-        Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(jobId, named)).Outcome);
+        Assert.Equal((AppendOutcome.Refused, "file"), (refused.Outcome, refused.Errors[0].Pointer));
+        var file = Attachment.Of(AttachmentKind.Photo, [1, 2, 3]);
+        // A refused act leaves nothing behind.
+        var wrong = ((ICarriesAttachment)(named with { OperationId = "ghost" })).Carrying(file.Name);
+        Assert.Equal(AppendOutcome.Refused, (await store.AppendAsync(jobId, wrong, file)).Outcome);
+        Assert.Null(store.FindAttachment(file.Name));
+        var right = ((ICarriesAttachment)named).Carrying(file.Name);
+        Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(jobId, right, file)).Outcome);
+        Assert.Equal([1, 2, 3], store.FindAttachment(file.Name)!.Bytes);
+        Assert.Equal(AppendOutcome.Repeated, (await store.AppendAsync(jobId, right, file)).Outcome);
+        Assert.Null(store.Broken(jobId));
+        // Another picture in its place is no picture of this act, and is said.
+        using (var connection = new SqliteConnection($"Data Source={Path.Combine(folder, "idrum.db")}"))
+        {
+            connection.Open();
+            using var change = connection.CreateCommand();
+            change.CommandText = $"UPDATE attachment SET bytes = x'040506', sha256 = '{Attachment.HashOf([4, 5, 6])}'";
+            Assert.Equal(1, change.ExecuteNonQuery());
+        }
+        Assert.Equal("The photo of act 2 was changed.", store.Broken(jobId));
     }
 
     [Fact]
@@ -348,7 +365,7 @@ public sealed class StoreTests : IDisposable
         Assert.Equal(
             "5",
             Ask(
-                "SELECT count(*) FROM pragma_table_list WHERE name IN ('job', 'event', 'photo', 'layout', 'shop_layout') AND strict = 1"
+                "SELECT count(*) FROM pragma_table_list WHERE name IN ('job', 'event', 'attachment', 'layout', 'shop_layout') AND strict = 1"
             )
         );
     }

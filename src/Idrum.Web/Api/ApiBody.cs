@@ -23,10 +23,13 @@ public static class ApiBody
         where T : class
     {
         var (text, wrong) = await TextAsync(request);
-        if (wrong is not null)
-        {
-            return (null, wrong);
-        }
+        return wrong is not null ? (null, wrong) : Read<T>(text);
+    }
+
+    /// <summary>Reads a text as JSON of a type, or answers what is wrong with it.</summary>
+    public static (T? Value, IResult? Wrong) Read<T>(string text)
+        where T : class
+    {
         try
         {
             if (JsonText.Faults(text) is [var fault, ..])

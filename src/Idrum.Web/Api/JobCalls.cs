@@ -33,19 +33,21 @@ public static class JobCalls
             )
             .Produces<JobArchive>()
             .ProducesProblem(404)
-            .WithSummary("Whole log of one job with its photos");
+            .WithSummary("Whole log of one job with the files its acts carry");
         api.MapPost("/jobs", ImportAsync)
             .Accepts<JobArchive>("application/json")
             .Produces<JobAnswer>(201)
             .ProducesValidationProblem(422)
             .WithSummary("Import a whole job; importing it again changes nothing");
         api.MapPost("/jobs/{jobId:guid}/events", AppendAsync)
-            .Accepts<JobEvent>("application/json")
+            .Accepts<JobEvent>("application/json", "multipart/form-data")
             .Produces<EventAnswer>()
             .Produces<EventAnswer>(201)
             .ProducesValidationProblem(422)
             .ProducesProblem(409)
-            .WithSummary("Add one event; sending it again changes nothing");
+            .WithSummary(
+                "Add one event; sending it again changes nothing. One that carries a file comes as a form: field 'act' (the event as JSON) and the file"
+            );
     }
 
     private static async Task<IResult> ImportAsync(
@@ -53,7 +55,7 @@ public static class JobCalls
         JobStore store,
         ShopSnapshot shop,
         LayoutIntake intake,
-        PhotoDesk photos,
+        AttachmentDesk files,
         CancellationToken caller
     )
     {
@@ -62,7 +64,7 @@ public static class JobCalls
         {
             return wrong;
         }
-        var (archive, history, errors) = await JobExport.ReadAsync(text, shop, intake, photos, caller);
+        var (archive, history, errors) = await JobExport.ReadAsync(text, shop, intake, files, caller);
         if (archive is null)
         {
             return ApiBody.Problem(errors);
@@ -75,12 +77,32 @@ public static class JobCalls
         return Results.Json(new JobAnswer(job.JobId, job.Version, job.State), IdrumJson.Options, statusCode: 201);
     }
 
-    private static async Task<IResult> AppendAsync(Guid jobId, HttpRequest request, JobStore store, TimeProvider clock)
+    private static async Task<IResult> AppendAsync(
+        Guid jobId,
+        HttpRequest request,
+        JobStore store,
+        TimeProvider clock,
+        AttachmentDesk files
+    )
     {
-        var (e, wrong) = await ApiBody.ReadAsync<JobEvent>(request);
+        var (e, sent, wrong) = await ReadAsync(request);
         if (e is null)
         {
             return wrong!;
+        }
+        Attachment? file = null;
+        if (sent is not null)
+        {
+            if (e is not ICarriesAttachment act)
+            {
+                return ApiBody.Problem(sent.Name, "This act carries no file.");
+            }
+            (file, var named, var error) = await files.TakeAsync(act, sent, request.HttpContext.RequestAborted);
+            if (named is null)
+            {
+                return ApiBody.Problem(sent.Name, error);
+            }
+            e = named;
         }
         var now = clock.GetUtcNow();
         var result = await store.AppendAsync(
@@ -89,7 +111,8 @@ public static class JobCalls
             {
                 At = e.At == default ? now : e.At,
                 Arrived = null,
-            }
+            },
+            file
         );
         return result.Outcome switch
         {
@@ -99,6 +122,28 @@ public static class JobCalls
             AppendOutcome.NoJob => NotFound(),
             _ => ApiBody.Problem(result.Errors),
         };
+    }
+
+    /// <summary>An act as JSON, or as a form with the file it carries.</summary>
+    private static async Task<(JobEvent? Act, IFormFile? File, IResult? Wrong)> ReadAsync(HttpRequest request)
+    {
+        if (request.GetTypedHeaders().ContentType?.MediaType != "multipart/form-data")
+        {
+            var (plain, wrong) = await ApiBody.ReadAsync<JobEvent>(request);
+            return (plain, null, wrong);
+        }
+        try
+        {
+            var form = await request.ReadFormAsync(request.HttpContext.RequestAborted);
+            var (act, wrong) = ApiBody.Read<JobEvent>(form["act"].ToString());
+            return form.Files.Count > 1
+                ? (null, null, ApiBody.Problem(form.Files[1].Name, "One file comes with an act.", 400))
+                : (act, form.Files.Count == 1 ? form.Files[0] : null, wrong);
+        }
+        catch (Exception fault) when (fault is InvalidDataException or IOException and not BadHttpRequestException)
+        {
+            return (null, null, ApiBody.Problem("", "This form cannot be read.", 400));
+        }
     }
 
     private static IResult NotFound() => ApiBody.Problem("number", "There is no such job.", 404);

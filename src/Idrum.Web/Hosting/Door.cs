@@ -26,8 +26,8 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     /// message can say so.</summary>
     public const long LayoutBytes = (1 << 20) + (64 << 10);
 
-    /// <summary>Largest photo with its form, bytes.</summary>
-    public const long PhotoBytes = PhotoFile.MaxBytes + (64 << 10);
+    /// <summary>Largest act with the file it carries, bytes.</summary>
+    public static readonly long FileBytes = AttachmentKind.LargestBytes + (64 << 10);
 
     private const string Trouble = "trouble";
     private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair"];
@@ -147,15 +147,17 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         var request = context.Request;
         var api = request.Path.StartsWithSegments("/api", StringComparison.OrdinalIgnoreCase);
         var value = request.Path.Value!;
+        var files = request.GetTypedHeaders().ContentType?.MediaType == "multipart/form-data";
         var most = api switch
         {
-            true when value.EndsWith("/events", StringComparison.OrdinalIgnoreCase) => EventBytes,
+            true when value.EndsWith("/events", StringComparison.OrdinalIgnoreCase) => files ? FileBytes : EventBytes,
             true when value.EndsWith("/jobs", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             true => LayoutBytes,
-            false when value.EndsWith("/photos", StringComparison.OrdinalIgnoreCase) => PhotoBytes,
             false when value.EndsWith("/machines/file", StringComparison.OrdinalIgnoreCase) => LayoutFormBytes,
             false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             false when value.Equals("/shop/restore", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBackup,
+            false when files && request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase) =>
+                FileBytes,
             false => FormBytes,
         };
         if (request.ContentLength > most)

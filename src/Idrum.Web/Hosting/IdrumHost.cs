@@ -1,6 +1,7 @@
 using System.IO.Compression;
 using System.Net;
 using Idrum.Core.Content;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Api;
@@ -175,7 +176,7 @@ public static class IdrumHost
         services.AddSingleton<LiveJobs>();
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();
-        services.AddSingleton<PhotoDesk>();
+        services.AddSingleton<AttachmentDesk>();
         services.AddSingleton<JobServices>();
         services
             .AddDataProtection()
@@ -262,20 +263,21 @@ public static class IdrumHost
         app.MapGet("/jobs/{number}/returns.ics", FollowUp.Returns).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun).ExcludeFromDescription();
-        app.MapGet(
-                "/jobs/{number}/photos/{photoId}",
-                (string number, string photoId, JobStore store, HttpContext context) =>
-                {
-                    context.Response.Headers.CacheControl = "private, no-cache";
-                    return
-                        photoId.Length == 64
-                        && store.Find(number) is { } job
-                        && job.State.Photos.Any(p => p.PhotoId == photoId)
-                        && store.FindPhoto(job.JobId, photoId) is { } jpeg
-                        ? Results.Bytes(jpeg, "image/jpeg")
-                        : Results.NotFound();
-                }
-            )
-            .ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/files/{name}", FileOfAct).ExcludeFromDescription();
+        // Pages that a phone has from before know photos by this address.
+        app.MapGet("/jobs/{number}/photos/{name}", FileOfAct).ExcludeFromDescription();
+    }
+
+    /// <summary>A file that an act of the job carries, as long as the act counts.</summary>
+    private static IResult FileOfAct(string number, string name, JobStore store, HttpContext context)
+    {
+        context.Response.Headers.CacheControl = "private, no-cache";
+        return
+            Attachment.IsName(name)
+            && store.Find(number) is { } job
+            && job.State.Attachments.TryGetValue(name, out var kind)
+            && store.FindAttachment(name) is { } file
+            ? Results.Bytes(file.Bytes, kind.MediaType)
+            : Results.NotFound();
     }
 }

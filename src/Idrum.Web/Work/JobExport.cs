@@ -17,23 +17,24 @@ public static class JobExport
                 job.Log,
                 [
                     .. job
-                        .Log.OfType<PhotoAdded>()
-                        .Select(p => p.PhotoId)
-                        .Distinct()
-                        .Select(id => new ArchivedPhoto(id, store.FindPhoto(job.JobId, id) ?? [])),
+                        .Log.OfType<ICarriesAttachment>()
+                        .DistinctBy(a => a.CarriedName)
+                        .Select(a =>
+                            store.FindAttachment(a.CarriedName) ?? new Attachment(a.CarriedName, a.Carries.Name, [])
+                        ),
                 ],
                 shop.LayoutOf(job.State),
                 store.Broken(job.JobId)
             )
             .Text();
 
-    /// <summary>Reads an archive; its pictures are decoded and written anew like uploaded ones, under the names they
-    /// have.</summary>
+    /// <summary>Reads an archive; its files are read like those that come with an act. What Idrum wrote itself stays
+    /// byte by byte; a picture that had to be written anew keeps the name its act gave it.</summary>
     public static async Task<(JobArchive? Archive, JobHistory? History, IReadOnlyList<FieldError> Errors)> ReadAsync(
         string json,
         ShopSnapshot shop,
         LayoutIntake intake,
-        PhotoDesk photos,
+        AttachmentDesk files,
         CancellationToken caller
     )
     {
@@ -42,16 +43,26 @@ public static class JobExport
         {
             return (null, null, errors);
         }
-        var clean = new List<ArchivedPhoto>();
-        for (var i = 0; i < archive.Photos.Count; i++)
+        var clean = new List<Attachment>();
+        var stated = archive
+            .Events.OfType<ICarriesAttachment>()
+            .Where(a => a.CarriedSha256 is not null)
+            .Select(a => a.CarriedName)
+            .ToHashSet();
+        foreach (var (file, i) in archive.Attachments.Select((f, i) => (f, i)))
         {
-            var (jpeg, error) = await photos.ReadAsync(archive.Photos[i].Jpeg, caller);
+            var (bytes, error) = await files.ReadAsync(AttachmentKind.Of(file.Kind)!, file.Bytes, caller);
+            var read = file with { Bytes = bytes };
+            if (error.Length == 0 && stated.Contains(file.Name) && read.Sha256 != file.Name)
+            {
+                error = $"This {file.Kind} holds more than Idrum stores, or in another form: it was not made here.";
+            }
             if (error.Length > 0)
             {
-                return (null, null, [new($"/photos/{i}", error)]);
+                return (null, null, [new($"/attachments/{i}", error)]);
             }
-            clean.Add(new(archive.Photos[i].PhotoId, jpeg));
+            clean.Add(read);
         }
-        return (archive with { Photos = clean }, history, []);
+        return (archive with { Attachments = clean }, history, []);
     }
 }

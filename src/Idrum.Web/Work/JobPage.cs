@@ -1,6 +1,7 @@
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Storage;
+using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Shop;
@@ -14,6 +15,7 @@ namespace Idrum.Web.Work;
 /// <param name="Store">The log.</param>
 /// <param name="Clock">The shop's clock.</param>
 /// <param name="Gate">Where advice and plans are worked out.</param>
+/// <param name="Files">What acts carry.</param>
 public sealed record JobServices(
     JobDesk Desk,
     JobStore Store,
@@ -21,7 +23,8 @@ public sealed record JobServices(
     WorkGate Gate,
     GlueDesk Glue,
     VisitDesk Visits,
-    MoneyDesk Money
+    MoneyDesk Money,
+    AttachmentDesk Files
 );
 
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
@@ -75,7 +78,32 @@ public abstract class JobPage(JobServices services) : PageModel
             return NotFound();
         }
         var (read, errors) = EventForm.Read(Request.Form);
-        return read is null ? await RefuseAsync(errors) : await RecordAsync(read, Request.Path + Request.QueryString);
+        if (read is null)
+        {
+            return await RefuseAsync(errors);
+        }
+        var otherwise = Request.Path + Request.QueryString;
+        return read is ICarriesAttachment act
+            ? await RecordWithFileAsync(act, otherwise)
+            : await RecordAsync(read, otherwise);
+    }
+
+    /// <summary>Stores an act with the file it carries: both, or none.</summary>
+    private async Task<IActionResult> RecordWithFileAsync(ICarriesAttachment act, string otherwise)
+    {
+        var field = Request.Form.Files.Count > 0 ? Request.Form.Files[0].Name : act.Carries.Name;
+        if (Request.Form.Files is not [var sent])
+        {
+            return await RefuseAsync([new(field, $"Choose a {act.Carries.Name} first.")]);
+        }
+        // What the rules would refuse anyway is not decoded before.
+        var foreseen = act.Carrying(new string('0', 64)) with { Id = Guid.NewGuid(), At = Now };
+        if (services.Store.Check(View.Job, foreseen) is { Count: > 0 } errors)
+        {
+            return await RefuseAsync(errors);
+        }
+        var (file, e, error) = await services.Files.TakeAsync(act, sent, HttpContext.RequestAborted);
+        return e is null ? await RefuseAsync([new(field, error)]) : await RecordAsync(e, otherwise, file);
     }
 
     /// <summary>Works out what the page shows.</summary>
@@ -83,7 +111,7 @@ public abstract class JobPage(JobServices services) : PageModel
 
     /// <summary>Stores the act of the posted form under the form's id and goes on: to where the form says, else to the
     /// given address.</summary>
-    protected async Task<IActionResult> RecordAsync(JobEvent act, string otherwise)
+    protected async Task<IActionResult> RecordAsync(JobEvent act, string otherwise, Attachment? file = null)
     {
         var e = DeviceClock.Stamp(
             HttpContext.By(act) with
@@ -96,11 +124,11 @@ public abstract class JobPage(JobServices services) : PageModel
             Request.Form["sentAt"].ToString(),
             Now
         );
-        var result = await services.Store.AppendAsync(View.Job.JobId, e);
+        var result = await services.Store.AppendAsync(View.Job.JobId, e, file);
         if (result.Outcome == AppendOutcome.IdTaken)
         {
             // The form was sent before with other content (Back, then changed): that is a new act, not a repetition.
-            result = await services.Store.AppendAsync(View.Job.JobId, e with { Id = Guid.NewGuid() });
+            result = await services.Store.AppendAsync(View.Job.JobId, e with { Id = Guid.NewGuid() }, file);
         }
         return result.Outcome == AppendOutcome.Refused
             ? await RefuseAsync(result.Errors)

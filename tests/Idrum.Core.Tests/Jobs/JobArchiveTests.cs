@@ -44,7 +44,7 @@ public class JobArchiveTests
     [Fact]
     public void Another_version_or_format_is_named()
     {
-        Assert.Equal("/version", Refused(Json().Replace("\"version\":1", "\"version\":2")).Pointer);
+        Assert.Equal("/version", Refused(Json().Replace("\"version\":2", "\"version\":3")).Pointer);
         Assert.Equal("/format", Refused(Json().Replace("idrum-job", "other-job")).Pointer);
         Assert.Equal("/format", Refused("[]").Pointer);
     }
@@ -72,7 +72,7 @@ public class JobArchiveTests
         Refused(Json().Replace("\"kind\":\"opened\"", "\"kind\":\"exploded\""));
         var photo = new PhotoAdded(new string('a', 64), "", "") { Id = Guid.NewGuid(), At = log[0].At };
         Assert.Equal(
-            "/photos",
+            "/attachments",
             Refused(
                 JsonSerializer.Serialize(JobArchive.Of(Guid.NewGuid(), [log[0], photo], []), IdrumJson.Options)
             ).Pointer

@@ -8,22 +8,25 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
-/// <summary>A whole job as an open file: its log and its photos.</summary>
+/// <summary>A whole job as an open file: its log and the files its acts carry.</summary>
 /// <param name="Format">Always <c>idrum-job</c>.</param>
-/// <param name="Version">Version of the format; this code reads and writes 1.</param>
+/// <param name="Version">Version of the format: <see cref="Present"/> is written, every earlier one is read.</param>
 /// <param name="JobId">Id of the job.</param>
 /// <param name="Events">The whole log, taken-back events included.</param>
-/// <param name="Photos">Photos the log names.</param>
+/// <param name="Attachments">The files the log names.</param>
 /// <param name="Layout">The layout the job was worked with, whole; null in files from before layouts were kept.</param>
 public sealed record JobArchive(
     string Format,
     int Version,
     Guid JobId,
     IReadOnlyList<JobEvent> Events,
-    IReadOnlyList<ArchivedPhoto> Photos,
+    IReadOnlyList<Attachment> Attachments,
     [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] JsonObject? Layout = null
 )
 {
+    /// <summary>The version of the format that is written.</summary>
+    public const int Present = 2;
+
     /// <summary>Hashes of the acts, each naming the one before, and whether the shop's own chain held; null in files
     /// from before there was one.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
@@ -36,22 +39,22 @@ public sealed record JobArchive(
     /// <summary>Makes an archive.</summary>
     /// <param name="jobId">Id of the job.</param>
     /// <param name="events">Its log.</param>
-    /// <param name="photos">Its photos.</param>
+    /// <param name="attachments">The files its acts carry.</param>
     /// <param name="layout">Its layout.</param>
     /// <param name="broken">Where the stored log was changed behind Idrum's back; null where it holds.</param>
     public static JobArchive Of(
         Guid jobId,
         IReadOnlyList<JobEvent> events,
-        IReadOnlyList<ArchivedPhoto> photos,
+        IReadOnlyList<Attachment> attachments,
         Layout? layout = null,
         string? broken = null
     ) =>
         new(
             "idrum-job",
-            1,
+            Present,
             jobId,
             events,
-            photos,
+            attachments,
             layout is null ? null : JsonNode.Parse(Variants.TextOf(layout))!.AsObject()
         )
         {
@@ -92,16 +95,28 @@ public sealed record JobArchive(
                 !document.RootElement.TryGetProperty("version", out var version)
                 || version.ValueKind != JsonValueKind.Number
                 || !version.TryGetInt32(out var v)
-                || v != 1
+                || v is < 1 or > Present
             )
             {
-                return (null, null, [new("/version", "This file is of another version; this Idrum reads version 1.")]);
+                return (
+                    null,
+                    null,
+                    [
+                        new(
+                            "/version",
+                            $"This file is of another version; this Idrum reads versions 1 to {Present}. A newer Idrum wrote it: update this one, then bring it in."
+                        ),
+                    ]
+                );
             }
             if (Newer(document.RootElement) is { } newer)
             {
                 return (null, null, [newer]);
             }
-            archive = JsonSerializer.Deserialize<JobArchive>(json, IdrumJson.Options);
+            archive =
+                v == 1
+                    ? JsonSerializer.Deserialize<JobArchive1>(json, IdrumJson.Options)?.Upgraded()
+                    : JsonSerializer.Deserialize<JobArchive>(json, IdrumJson.Options);
         }
         catch (JsonException e)
         {
@@ -111,7 +126,7 @@ public sealed record JobArchive(
         {
             return (null, null, [new("/events", "An event is of a kind this Idrum does not know.")]);
         }
-        if (archive is not { Events.Count: > 0, Photos: not null })
+        if (archive is not { Events.Count: > 0, Attachments: not null })
         {
             return (null, null, [new("/events", "The file holds no events.")]);
         }
@@ -215,15 +230,40 @@ public sealed record JobArchive(
             }
             history = history.Add(e);
         }
-        if (archive.Photos.Any(p => p?.PhotoId is null || p.Jpeg is null))
+        return (history, Carried(archive) is { } wrong ? [wrong] : []);
+    }
+
+    /// <summary>What is wrong with the files: they must be those the log names, each with the bytes its act
+    /// states.</summary>
+    private static FieldError? Carried(JobArchive archive)
+    {
+        var named = archive.Events.OfType<ICarriesAttachment>().ToLookup(a => a.CarriedName);
+        var held = new HashSet<string>();
+        foreach (var (file, i) in archive.Attachments.Select((a, i) => (a, i)))
         {
-            return (history, [new("/photos", "A photo without its id or picture.")]);
+            if (file is not { Name: not null, Kind: not null, Bytes: not null })
+            {
+                return new($"/attachments/{i}", "A file without its name, kind or bytes.");
+            }
+            if (!held.Add(file.Name) || named[file.Name].FirstOrDefault() is not { } act)
+            {
+                return new($"/attachments/{i}/name", "No act names this file, or it stands here twice.");
+            }
+            if (act.Carries.Name != file.Kind)
+            {
+                return new($"/attachments/{i}/kind", $"Its act carries a {act.Carries.Name}.");
+            }
+            if (named[file.Name].Any(a => a.CarriedSha256 is { } hash && hash != file.Sha256))
+            {
+                return new($"/attachments/{i}/bytes", "This is not the file its act was made with: it was changed.");
+            }
         }
-        var named = archive.Events.OfType<PhotoAdded>().Select(p => p.PhotoId).ToHashSet();
-        var held = archive.Photos.Select(p => p.PhotoId).ToList();
-        return named.SetEquals(held) && held.Count == named.Count
-            ? (history, [])
-            : (history, [new("/photos", "The photos in the file are not those its log names.")]);
+        return named.FirstOrDefault(a => !held.Contains(a.Key)) is { } missing
+            ? new(
+                "/attachments",
+                $"The {missing.First().Carries.Name} {missing.Key[..8]}… is named and not in the file."
+            )
+            : null;
     }
 }
 
@@ -234,8 +274,3 @@ public sealed record ArchivedChain(
     IReadOnlyList<string> Hashes,
     [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? Broken = null
 );
-
-/// <summary>One photo within an archive.</summary>
-/// <param name="PhotoId">Name of the picture within the job.</param>
-/// <param name="Jpeg">The picture, base64 in the file.</param>
-public sealed record ArchivedPhoto(string PhotoId, byte[] Jpeg);

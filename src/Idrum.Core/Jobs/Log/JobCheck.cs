@@ -35,6 +35,26 @@ internal sealed class JobCheck(JobHistory history, ShopSnapshot shop, DateTimeOf
         }
     }
 
+    /// <summary>What holds for an act that carries a file.</summary>
+    internal void Attachment(ICarriesAttachment act, string field, int held)
+    {
+        Errors.If(
+            !Log.Attachment.IsName(act.CarriedName),
+            field,
+            $"The name of a {act.Carries.Name} has 64 hexadecimal digits."
+        );
+        Errors.If(
+            act.CarriedSha256 is { } hash && hash != act.CarriedName,
+            "sha256",
+            $"A {act.Carries.Name} is named by the hash of its bytes."
+        );
+        Errors.If(
+            held >= act.Carries.MostOfJob,
+            field,
+            $"A job holds {act.Carries.MostOfJob} files of this kind ({act.Carries.Name}) at most."
+        );
+    }
+
     internal void OptionalOperation(string id) =>
         Errors.If(
             id.Length > 0 && Machine.Layout.FindOperation(id) is null,

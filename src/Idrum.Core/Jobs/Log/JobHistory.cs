@@ -115,6 +115,14 @@ public sealed class JobHistory
     }
 
     /// <summary>The state after one more event that is neither taking back nor bringing again.</summary>
-    internal static JobState Apply(JobState state, JobEvent e) =>
-        e.Apply(e.Happened > state.LastAt ? state with { LastAt = e.Happened } : state);
+    internal static JobState Apply(JobState state, JobEvent e)
+    {
+        var after = e.Apply(e.Happened > state.LastAt ? state with { LastAt = e.Happened } : state);
+        return e is ICarriesAttachment act
+            ? after with
+            {
+                Attachments = after.Attachments.SetItem(act.CarriedName, act.Carries),
+            }
+            : after;
+    }
 }

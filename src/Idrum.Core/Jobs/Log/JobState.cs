@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
@@ -105,6 +106,11 @@ public sealed record JobState
 
     /// <summary>Notes.</summary>
     public ImmutableList<NoteAdded> Notes { get; init; } = [];
+
+    /// <summary>Files that acts carry: name → kind.</summary>
+    [JsonIgnore]
+    public ImmutableDictionary<string, AttachmentKind> Attachments { get; init; } =
+        ImmutableDictionary<string, AttachmentKind>.Empty;
 
     /// <summary>Photos.</summary>
     public ImmutableList<PhotoAdded> Photos { get; init; } = [];

@@ -154,8 +154,8 @@ async function take() {
     takenAt: new Date().toISOString(),
   };
   await putPackage(job, { pack, html });
-  for (const photo of read.querySelectorAll("img[src*='/photos/']"))
-    fetch(photo.getAttribute("src")).catch(() => {});
+  for (const file of read.querySelectorAll("img[src*='/files/']"))
+    fetch(file.getAttribute("src")).catch(() => {});
   document.dispatchEvent(
     new CustomEvent("idrum:along", { detail: { number } }),
   );

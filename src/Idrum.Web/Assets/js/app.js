@@ -7,7 +7,7 @@ import "./queue.js";
 import "./live.js";
 import "./patience.js";
 import "./better.js";
-import "./photos.js";
+import "./files.js";
 import "./focus.js";
 import "./awake.js";
 import "./keys.js";

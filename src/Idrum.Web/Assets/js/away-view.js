@@ -291,12 +291,13 @@ function kepts(page, kept) {
           "extra",
         ),
       );
-    if (said.kind === "photo-added" && said.photo instanceof Blob) {
-      const photo = make("img");
-      photo.src = URL.createObjectURL(said.photo);
-      photo.alt = said.caption || "Photo kept here";
-      photo.className = "keptphoto";
-      place?.append(photo);
+    const file = act.fields.find(([, value]) => value instanceof Blob)?.[1];
+    if (file?.type.startsWith("image/")) {
+      const picture = make("img");
+      picture.src = URL.createObjectURL(file);
+      picture.alt = said.caption || "Photo kept here";
+      picture.className = "keptphoto";
+      place?.append(picture);
     }
   }
 }

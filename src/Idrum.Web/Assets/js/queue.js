@@ -50,16 +50,18 @@ function actOf(form, submitter) {
     url: form.getAttribute("action") || location.pathname,
     fields,
     knew: data.get("knew") || undefined,
-    photo: form.enctype === "multipart/form-data",
+    file: form.enctype === "multipart/form-data",
     madeAt: new Date().toISOString(),
     words:
-      form.dataset.photo !== undefined
-        ? "a photo"
-        : ((submitter ?? form.querySelector("button"))?.textContent.trim() ??
-          "an act"),
+      form.dataset.file ??
+      (submitter ?? form.querySelector("button"))?.textContent.trim() ??
+      "an act",
     drafts: keysOf(form),
   };
 }
+
+/** Whether an act carries a file; an older Idrum kept photos only. */
+const carries = (act) => act.file ?? act.photo;
 
 /** Keeps an act; done says that the page goes on as if it were stored. */
 async function keep(act, done) {
@@ -88,7 +90,7 @@ const line = (act) => {
   return item;
 };
 
-/** What was refused goes into the job's notes instead, a photo as a photo of the job: what happened is not lost. The original goes only when
+/** What was refused goes into the job's notes instead, what carries a file as the same without its step: what happened is not lost. The original goes only when
 what stands in its place is stored. */
 async function asNote(act) {
   if (list.some((other) => other.insteadOf === act.id && !other.refused))
@@ -99,7 +101,7 @@ async function asNote(act) {
     ...rest,
     id: crypto.randomUUID(),
     insteadOf: act.id,
-    fields: act.photo
+    fields: carries(act)
       ? act.fields.map(([name, value]) => [
           name,
           name === "operationId" ? "" : value,
@@ -109,7 +111,7 @@ async function asNote(act) {
           ["operationId", ""],
           ["text", text],
         ],
-    words: act.photo ? "the photo, without its step" : "a note",
+    words: carries(act) ? `${act.words}, without its step` : "a note",
   });
   show();
   send();
@@ -137,7 +139,7 @@ function show() {
 }
 
 function bodyOf(act) {
-  const form = act.photo ? new FormData() : new URLSearchParams();
+  const form = carries(act) ? new FormData() : new URLSearchParams();
   // The token of a page may be of a session that has ended: one is asked for at sending.
   for (const [name, value] of act.fields)
     if (name !== TOKEN) form.append(name, value);

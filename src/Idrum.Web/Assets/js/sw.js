@@ -1,7 +1,7 @@
-// Serves what this device has when the shop cannot be reached: the application's own files, the page that stands in, photos seen.
+// Serves what this device has when the shop cannot be reached: the application's own files, the page that stands in, files of acts seen.
 const stamp = self.location.search;
 const files = `idrum-files${stamp}`;
-const photos = "idrum-photos";
+const carried = "idrum-photos";
 const PATIENCE = 12_000;
 const own = ["/app.css", "/theme.js", "/htmx.js", "/app.js", "/alpine.js"].map(
   (file) => file + stamp,
@@ -48,8 +48,8 @@ async function pageOrStandIn(request) {
   }
 }
 
-async function photoOrKept(request) {
-  const cache = await caches.open(photos);
+async function fileOrKept(request) {
+  const cache = await caches.open(carried);
   try {
     const answer = await fetch(request);
     if (answer.ok) await cache.put(request, answer.clone());
@@ -71,8 +71,8 @@ self.addEventListener("fetch", (event) => {
     event.respondWith(
       caches.match(request).then((kept) => kept ?? fetch(request)),
     );
-  } else if (/^\/jobs\/[^/]+\/photos\/[0-9a-f]{64}$/.test(url.pathname)) {
-    event.respondWith(photoOrKept(request));
+  } else if (/^\/jobs\/[^/]+\/(files|photos)\/[0-9a-f]{64}$/.test(url.pathname)) {
+    event.respondWith(fileOrKept(request));
   } else if (request.mode === "navigate" || request.headers.get("HX-Request")) {
     event.respondWith(pageOrStandIn(request));
   }

@@ -11,7 +11,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Takes a job exported elsewhere.</summary>
-public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake intake, PhotoDesk photos) : PageModel
+public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake intake, AttachmentDesk files)
+    : PageModel
 {
     public IReadOnlyList<FieldError> Errors { get; private set; } = [];
 
@@ -28,7 +29,7 @@ public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake 
             await reader.ReadToEndAsync(HttpContext.RequestAborted),
             shop,
             intake,
-            photos,
+            files,
             HttpContext.RequestAborted
         );
         if (archive is null)

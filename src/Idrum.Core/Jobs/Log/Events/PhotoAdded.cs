@@ -1,25 +1,30 @@
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
 /// <summary>A photo was taken; the picture is stored beside the log.</summary>
-/// <param name="PhotoId">Name of the picture: 64 hexadecimal digits. The stored picture has a hash of its own.</param>
+/// <param name="PhotoId">Name of the picture: 64 hexadecimal digits.</param>
 /// <param name="OperationId">At which step, or empty.</param>
 /// <param name="Caption">What it shows.</param>
-public sealed record PhotoAdded(string PhotoId, string OperationId, string Caption) : JobEvent
+public sealed record PhotoAdded(string PhotoId, string OperationId, string Caption) : JobEvent, ICarriesAttachment
 {
-    /// <summary>Most photos of one job.</summary>
-    public const int Most = 100;
+    /// <summary>SHA-256 of the picture as it is stored; null in a log from before it stood with the act.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Sha256 { get; init; }
+
+    AttachmentKind ICarriesAttachment.Carries => AttachmentKind.Photo;
+
+    string ICarriesAttachment.CarriedName => PhotoId;
+
+    string? ICarriesAttachment.CarriedSha256 => Sha256;
+
+    JobEvent ICarriesAttachment.Carrying(string sha256) => this with { PhotoId = sha256, Sha256 = sha256 };
 
     internal override void Check(JobCheck check)
     {
-        check.Errors.If(
-            PhotoId.Length != 64 || !PhotoId.All(char.IsAsciiHexDigitLower),
-            "photoId",
-            "A photo id has 64 hexadecimal digits."
-        );
-        check.Errors.If(check.State.Photos.Count >= Most, "photoId", $"A job holds {Most} photos at most.");
+        check.Attachment(this, "photoId", check.State.Photos.Count);
         check.Errors.Text(Caption, "caption", FieldErrors.ShortText);
         check.OptionalOperation(OperationId);
     }

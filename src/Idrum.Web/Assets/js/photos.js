@@ -1,6 +1,0 @@
-// A photo is stored as soon as it is taken; with the link down it waits with the other acts.
-document.addEventListener("change", (event) => {
-  const form = event.target.closest("form[data-photo]");
-  if (form && event.target.type === "file" && event.target.files.length > 0)
-    form.requestSubmit();
-});

@@ -1,0 +1,92 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Tests;
+using Idrum.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>Files of earlier versions, as those wrote them: read for ever.</summary>
+public sealed class GoldenTests : IDisposable
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("idrum-golden").FullName;
+
+    private static string Golden(string name) =>
+        File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "golden", name));
+
+    public void Dispose()
+    {
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, true);
+    }
+
+    [Fact]
+    public void A_shop_from_before_files_were_one_thing_comes_over_whole()
+    {
+        var path = Path.Combine(folder, "idrum.db");
+        using (var connection = new SqliteConnection($"Data Source={path}"))
+        {
+            connection.Open();
+            using var make = connection.CreateCommand();
+            make.CommandText = Golden("shop-0007.sql");
+            make.ExecuteNonQuery();
+        }
+        using var store = new JobStore(Database.Open(path), new(TestShop.Shop), TimeProvider.System);
+        Assert.Equal(["J-0138", "J-0147"], store.List().Select(j => j.Number).Order());
+        var job = store.Find("J-0138")!;
+        Assert.Null(store.Broken(job.JobId));
+        var photo = Assert.Single(job.State.Photos);
+        Assert.Null(photo.Sha256);
+        var file = store.FindAttachment(photo.PhotoId)!;
+        Assert.Equal((0xff, 0xd8, 0xff), (file.Bytes[0], file.Bytes[1], file.Bytes[2]));
+        // An older Idrum declines what this one has brought up to date.
+        using var now = new SqliteConnection($"Data Source={path}");
+        now.Open();
+        using var reader = now.CreateCommand();
+        reader.CommandText = "PRAGMA user_version";
+        Assert.Equal(2L, reader.ExecuteScalar());
+    }
+
+    [Fact]
+    public async Task A_job_file_of_version_1_comes_in_and_leaves_as_version_2_with_the_same_acts_and_bytes()
+    {
+        var old = Golden("job-1.json");
+        await using var host = new TestHost { Demo = false };
+        await host.InitializeAsync();
+        Assert.Equal(HttpStatusCode.Created, (await host.PostJsonAsync("/api/v1/jobs", old)).StatusCode);
+        var (before, after) = (
+            JsonNode.Parse(old)!,
+            JsonNode.Parse(await host.Client.GetStringAsync("/api/v1/jobs/J-0138/export"))!
+        );
+        Assert.Equal(2, (int)after["version"]!);
+        Assert.True(JsonNode.DeepEquals(before["chain"]!["hashes"], after["chain"]!["hashes"]));
+        Assert.Equal((string?)before["photos"]![0]!["jpeg"], (string?)after["attachments"]![0]!["bytes"]);
+        // As version 2 it is the same job.
+        await using var other = new TestHost { Demo = false };
+        await other.InitializeAsync();
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (await other.PostJsonAsync("/api/v1/jobs", after.ToJsonString())).StatusCode
+        );
+        // Without its picture, or with another kind, it is not taken, and nothing of it stays.
+        foreach (
+            var (pointer, spoil) in new (string, Action<JsonNode>)[]
+            {
+                ("/attachments", a => a["attachments"]!.AsArray().Clear()),
+                ("/attachments/0/kind", a => a["attachments"]![0]!["kind"] = "recording"),
+                ("/attachments/0", a => a["attachments"]![0]!["bytes"] = "AAAA"),
+            }
+        )
+        {
+            var spoilt = after.DeepClone();
+            spoil(spoilt);
+            await using var third = new TestHost { Demo = false };
+            await third.InitializeAsync();
+            var answer = await third.PostJsonAsync("/api/v1/jobs", spoilt.ToJsonString());
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+            Assert.Contains($"\"{pointer}\"", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+            Assert.Empty(third.Store.List());
+        }
+    }
+}
