@@ -147,8 +147,8 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             Arrived = clock.GetUtcNow(),
         };
 
-    /// <summary>With the hash of the layout the job is to be worked with, where the act says which machine it
-    /// is.</summary>
+    /// <summary>With what only the shop can say: the hash of the layout the job is to be worked with, where the act
+    /// says which machine it is; the currency that was paid in.</summary>
     private static JobEvent Stamped(JobEvent e, JobState state, ShopSnapshot shop) =>
         e switch
         {
@@ -169,6 +169,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                     Carried = null,
                 },
             MachineCorrected m => m with { LayoutHash = null, Carried = null },
+            OrderSettled settled => settled with { PaidIn = settled.PaidEach is null ? null : shop.Terms.Currency },
             _ => e,
         };
 

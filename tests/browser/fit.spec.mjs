@@ -125,7 +125,7 @@ test("three rollers of four: the machine is left open, and the fourth goes in fr
   await expect(page.getByText(/^In singles it would be/)).toBeVisible();
   await clean(page);
   await page.getByText("Choose yourself").click();
-  const single = page.locator("form.row", { hasText: "QD62/front-roller" });
+  const single = page.locator("form.row", { hasText: "QD62-ROLLER" });
   await single.getByLabel("How many: Roller").fill("0");
   await single.getByRole("button", { name: "Order: Roller" }).click();
   await expect(page.getByRole("alert")).toContainText("1 to 99");

@@ -27,7 +27,17 @@ public sealed record JobLesson(
 
     /// <summary>Seized wheels: minutes each was tried, and whether it came off.</summary>
     public IReadOnlyList<WheelTried> Wheels { get; init; } = [];
+
+    /// <summary>What was paid for articles that came.</summary>
+    public IReadOnlyList<PaidPrice> Paid { get; init; } = [];
 }
+
+/// <summary>What was paid.</summary>
+/// <param name="ArticleId">The supplier's number.</param>
+/// <param name="Price">Price of one, in the shop's currency.</param>
+/// <param name="At">When it came.</param>
+/// <param name="Currency">The currency it was paid in.</param>
+public sealed record PaidPrice(string ArticleId, double Price, DateTimeOffset At, string Currency);
 
 /// <summary>A cause of a lesson.</summary>
 /// <param name="FaultId">The fault; empty where parts were picked, or something handed over, without one.</param>

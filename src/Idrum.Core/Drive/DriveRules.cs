@@ -15,6 +15,9 @@ public static class DriveRules
 
     private const double WorkingPlaceMm = 3;
 
+    /// <summary>How much longer a used belt may be that still does.</summary>
+    public const double BeltStretch = 0.015;
+
     /// <summary>Checks a layout that keeps <see cref="LayoutRules"/>.</summary>
     public static IReadOnlyList<FieldError> Check(Layout layout)
     {
@@ -78,6 +81,18 @@ public static class DriveRules
                 )
             );
         }
+        var ranges = new (string At, IReadOnlyList<double>? Range)[]
+        {
+            ("motor/runOhm", drive.Motor?.RunOhm),
+            ("motor/startOhm", drive.Motor?.StartOhm),
+            ("load/dragNm", drive.Load?.DragNm),
+            ("friction/ribs", drive.Friction?.Ribs),
+            ("friction/flat", drive.Friction?.Flat),
+        };
+        foreach (var (at, range) in ranges.Where(r => r.Range is not null))
+        {
+            errors.If(range![0] > range[1], "/drive/" + at, "The low one first, then the high one.");
+        }
         if (errors.All.Count > 0)
         {
             return errors.All;
@@ -113,6 +128,11 @@ public static class DriveRules
                         $"With this belt the wheel stands at ({found.X:0.0}, {found.Y:0.0}), {off:0} mm from the working position given."
                     )
                 );
+                // Files from before this was asked are read for ever.
+                if (layout.Version >= 3 && errors.All.Count == 0)
+                {
+                    Stretched(drive, errors);
+                }
             }
         }
         catch (ArgumentException)
@@ -120,5 +140,34 @@ public static class DriveRules
             errors.Add("/drive/tensioner", "Between its stops a wheel runs into another: the belt has no path.");
         }
         return errors.All;
+    }
+
+    /// <summary>A used belt must still be kept tight, and its switch must not take it for a broken one; a broken one
+    /// must open the switch before the arm is at its stop.</summary>
+    private static void Stretched(DriveGeometry drive, FieldErrors errors)
+    {
+        var t = drive.Tensioner;
+        var stops = t.Kind == "loose-idler" ? "/drive/tensioner/slot" : "/drive/tensioner/stopsDeg";
+        if (BeltFit.Of(drive, drive.Belt.LengthMm * (1 + BeltStretch)) is not { } used)
+        {
+            errors.Add(
+                stops,
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"A used belt is up to {BeltStretch * 100:0.0} % longer; with that the tensioner is at its stop and the belt hangs slack."
+                )
+            );
+            return;
+        }
+        if (t.SwitchDeg is { } open)
+        {
+            // Shares of the way between the stops: slack 0, tight 1.
+            var share = (open - t.StopsDeg[0]) / (t.StopsDeg[1] - t.StopsDeg[0]);
+            errors.If(
+                !(share > used.Share && share < 1),
+                "/drive/tensioner/switchDeg",
+                "The belt switch must stay closed with a stretched belt and be open when the arm is at its stop without one."
+            );
+        }
     }
 }

@@ -30,7 +30,65 @@ public sealed record DriveGeometry
 
     /// <summary>Whether the drum must be turned by hand in the running direction only.</summary>
     public bool TurnOnlyForward { get; init; }
+
+    /// <summary>The motor beyond its speed; null where nobody says: <see cref="MotorSpec.Usual"/>.</summary>
+    public MotorSpec? Motor { get; init; }
+
+    /// <summary>What the drum carries and how hard it turns; null where nobody says: <see
+    /// cref="LoadSpec.Usual"/>.</summary>
+    public LoadSpec? Load { get; init; }
+
+    /// <summary>Friction of the belt; null where nobody says: <see cref="FrictionSpec.Usual"/>.</summary>
+    public FrictionSpec? Friction { get; init; }
+
+    /// <summary>How the rear shaft or bearing carries the drum, for play at the rim; null where it stands on rollers or
+    /// nobody says.</summary>
+    public RearLevers? Levers { get; init; }
 }
+
+/// <summary>The motor beyond its speed.</summary>
+/// <param name="Kg">Mass, kg.</param>
+/// <param name="TorqueNm">Torque it gives at its loaded speed, N·m.</param>
+/// <param name="RunOhm">Run winding, ohms, low and high.</param>
+/// <param name="StartOhm">Start winding, ohms, low and high.</param>
+/// <param name="CapacitorUf">Run capacitor, µF; null where it has none.</param>
+public sealed record MotorSpec(
+    double Kg,
+    double TorqueNm,
+    IReadOnlyList<double> RunOhm,
+    IReadOnlyList<double> StartOhm,
+    double? CapacitorUf = null
+)
+{
+    /// <summary>A four-pole motor of some 220 W at its shaft (ω = 2π·1400/60; M = P/ω = 1.5 N·m). Windings of that
+    /// size; assumed where a file says nothing.</summary>
+    public static MotorSpec Usual { get; } = new(6, 1.5, [15, 35], [15, 45]);
+}
+
+/// <summary>What the drum carries and how hard it turns.</summary>
+/// <param name="WetKg">A full wet load, kg.</param>
+/// <param name="DragNm">Torque that the supports and felts of the empty drum take, N·m at the drum, low and
+/// high.</param>
+public sealed record LoadSpec(double WetKg, IReadOnlyList<double> DragNm)
+{
+    /// <summary>Assumed where a file says nothing.</summary>
+    public static LoadSpec Usual { get; } = new(9, [1.5, 3]);
+}
+
+/// <summary>Coefficients of friction of the belt, low and high: rubber on metal, dry, from glazed to new.</summary>
+/// <param name="Ribs">Of a rib's flank; in its groove it acts as µ / sin(groove/2).</param>
+/// <param name="Flat">Of back or ribs on a flat face: idler, drum.</param>
+public sealed record FrictionSpec(IReadOnlyList<double> Ribs, IReadOnlyList<double> Flat)
+{
+    /// <summary>Assumed where a file says nothing.</summary>
+    public static FrictionSpec Usual { get; } = new([0.3, 0.6], [0.25, 0.5]);
+}
+
+/// <summary>Levers from the rear bearing to the rim of the drum, mm: play at the rim is the bearing's play times their
+/// ratio.</summary>
+/// <param name="BearingToRestMm">From the bearing to where the drum rests at the front.</param>
+/// <param name="RimToRestMm">From where the play is felt at the rear rim to the same.</param>
+public sealed record RearLevers(double BearingToRestMm, double RimToRestMm);
 
 /// <summary>A circle of the drive.</summary>
 /// <param name="X">Centre to the right, mm.</param>
@@ -85,6 +143,21 @@ public sealed record Tensioner
 
     /// <summary>Angle of the arm beyond which the belt switch is open; null where there is no belt switch.</summary>
     public double? SwitchDeg { get; init; }
+
+    /// <summary>Where the spring hooks on, along the arm from the pivot, mm; null where nobody says: half-way.</summary>
+    public double? SpringOnArmMm { get; init; }
+
+    /// <summary>Pull of the spring before it gives at all, N.</summary>
+    public double SpringPreloadN { get; init; }
+
+    /// <summary>Mass of the arm with its pulley, kg; null where nobody says: <see cref="UsualArmKg"/>.</summary>
+    public double? ArmKg { get; init; }
+
+    /// <summary>back or ribs: which face of the belt runs on the idler. Empty: back.</summary>
+    public string IdlerFace { get; init; } = "";
+
+    /// <summary>Mass of a pressed-steel arm with its pulley where a file says nothing, kg.</summary>
+    public const double UsualArmKg = 0.25;
 }
 
 /// <summary>The belt a layout is built for.</summary>
@@ -94,11 +167,20 @@ public sealed record Tensioner
 /// <param name="ThicknessMm">Thickness over the ribs.</param>
 /// <param name="RibsToDrum">True where the ribs lie on the drum.</param>
 /// <param name="RecessMm">Depth of the drum's recess for the belt; 0 where there is none.</param>
+/// <param name="StiffnessN">Pull that would stretch it to twice its length, N (Young's modulus times area of its cords);
+/// null where nobody says: <see cref="UsualStiffnessN"/>.</param>
+/// <param name="GrooveDeg">Angle of the grooves, degrees; null where nobody says: 40.</param>
 public sealed record BeltSpec(
     double LengthMm,
     double WidthMm,
     int Ribs,
     double ThicknessMm,
     bool RibsToDrum,
-    double RecessMm = 0
-);
+    double RecessMm = 0,
+    double? StiffnessN = null,
+    double? GrooveDeg = null
+)
+{
+    /// <summary>A polyester-cord ribbed belt of four or five ribs where a file says nothing, N.</summary>
+    public const double UsualStiffnessN = 20_000;
+}

@@ -17,11 +17,27 @@ public sealed record Layout
     /// <summary>Most different tools of a layout: sets of tools are bit sets.</summary>
     public const int MostTools = 64;
 
-    /// <summary>Version of the file format that is read and written.</summary>
-    public const int FormatVersion = 2;
+    /// <summary>Version of the file format that is written.</summary>
+    public const int FormatVersion = 3;
+
+    /// <summary>The earliest version that is read, for ever. What a later one added may be left out in it.</summary>
+    public const int EarliestVersion = 2;
 
     /// <summary>File format name; always <c>idrum-layout</c>.</summary>
     public required string Format { get; init; }
+
+    /// <summary>inside-lip or over-collar: where the front of the drum rests, and so which face of felt and glides
+    /// wears. Empty where nobody says.</summary>
+    public string FrontLoad { get; init; } = "";
+
+    /// <summary>Width of the glued strip of a felt, mm; 0 where nobody says: <see cref="UsualGlueMm"/>.</summary>
+    public double GlueWidthMm { get; init; }
+
+    /// <summary>Width of the glued strip where a file says nothing, mm.</summary>
+    public const double UsualGlueMm = 40;
+
+    /// <summary>The air it moves; null where nobody says.</summary>
+    public AirSpec? Air { get; init; }
 
     /// <summary>Version of the file format.</summary>
     public required int Version { get; init; }
@@ -273,6 +289,10 @@ public sealed record Part
     /// <summary>Whether it wears and may be a target.</summary>
     public bool Wears { get; init; }
 
+    /// <summary>The number it is bought and kept by: parts of one number are one thing, whatever each layout says of
+    /// price and bag. Empty where nobody states it.</summary>
+    public string Article { get; init; } = "";
+
     /// <summary>Price of one as it is sold, in the shop's currency.</summary>
     public double Price { get; init; }
 
@@ -307,3 +327,8 @@ public sealed record Part
 /// <param name="New">As new.</param>
 /// <param name="Worn">Where it is to be replaced.</param>
 public sealed record GaugeLimit(string Quantity, string Unit, double New, double Worn);
+
+/// <summary>The air a machine moves.</summary>
+/// <param name="NominalM3h">At its outlet with a clean screen and an open duct, m³/h.</param>
+/// <param name="Blades">Blades of the blower wheel.</param>
+public sealed record AirSpec(double NominalM3h, int Blades);

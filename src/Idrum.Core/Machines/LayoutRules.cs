@@ -10,16 +10,48 @@ public static class LayoutRules
 {
     internal static readonly string[] Views = ["door", "behind", "left", "right", "above", "slanting"];
 
+    /// <summary>What a layout says that version 2 did not know; empty where nothing.</summary>
+    private static string Since3(Layout layout)
+    {
+        var (drive, t) = (layout.Drive, layout.Drive.Tensioner);
+        return string.Join(
+            ", ",
+            new (string Name, bool Said)[]
+            {
+                ("article", layout.Parts.Any(p => p.Article.Length > 0)),
+                ("drive.motor", drive.Motor is not null),
+                ("drive.load", drive.Load is not null),
+                ("drive.friction", drive.Friction is not null),
+                ("drive.levers", drive.Levers is not null),
+                ("drive.belt.stiffnessN", drive.Belt.StiffnessN is not null),
+                ("drive.belt.grooveDeg", drive.Belt.GrooveDeg is not null),
+                (
+                    "drive.tensioner",
+                    t.SpringOnArmMm is not null || t.SpringPreloadN > 0 || t.ArmKg is not null || t.IdlerFace.Length > 0
+                ),
+                ("frontLoad", layout.FrontLoad.Length > 0),
+                ("glueWidthMm", layout.GlueWidthMm > 0),
+                ("air", layout.Air is not null),
+            }
+                .Where(f => f.Said)
+                .Select(f => f.Name)
+        );
+    }
+
     /// <summary>Checks a layout that fits the schema.</summary>
     /// <returns>All errors, empty where the layout is sound.</returns>
     public static IReadOnlyList<FieldError> Check(Layout layout, Vocabulary words)
     {
         var errors = new FieldErrors();
         errors.If(
-            layout.Format != "idrum-layout" || layout.Version != Layout.FormatVersion,
+            layout.Format != "idrum-layout" || layout.Version is < Layout.EarliestVersion or > Layout.FormatVersion,
             "/version",
-            $"This is not an idrum-layout file of version {Layout.FormatVersion}."
+            $"This is not an idrum-layout file of version {Layout.EarliestVersion} to {Layout.FormatVersion}."
         );
+        if (layout.Version < 3 && Since3(layout) is { Length: > 0 } newer)
+        {
+            errors.Add("/version", $"{newer}: that is of version 3; say so, or an older Idrum misreads the file.");
+        }
         errors.If(
             layout.Operations.Count > Layout.MostOperations,
             "/operations",

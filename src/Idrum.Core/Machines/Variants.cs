@@ -46,6 +46,10 @@ public static class Variants
             {
                 case "extends" or "remove":
                     break;
+                case "version":
+                    // Together they are of the later of both versions.
+                    whole[name] = Math.Max((int)value!, parent.Version);
+                    break;
                 case var _ when ById.Contains(name):
                     Merge(whole, name, value!.AsArray(), Id);
                     break;

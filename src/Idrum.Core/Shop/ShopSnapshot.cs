@@ -62,7 +62,24 @@ public sealed record ShopSnapshot
     public Handbook Handbook { get; }
 
     /// <summary>Where parts are bought.</summary>
-    public Supplier Supplier { get; init; } = Supplier.None;
+    public Supplier Supplier
+    {
+        get;
+        init => field = value with { Former = ArticleNumbers.Former(Layouts), Paid = PaidIn(Terms.Currency) };
+    } = Supplier.None;
+
+    /// <summary>What was paid last for each article, as closed jobs tell, in whatever currency.</summary>
+    private ImmutableList<PaidPrice> Bills { get; init; } = [];
+
+    /// <summary>The last price of each article; what was paid in another currency tells nothing.</summary>
+    private ImmutableDictionary<string, PaidPrice> PaidIn(string currency)
+    {
+        var former = ArticleNumbers.Former(Layouts);
+        return Bills
+            .Where(b => b.Currency == currency)
+            .GroupBy(b => ArticleNumbers.Present(b.ArticleId, former))
+            .ToImmutableDictionary(g => g.Key, g => g.MaxBy(b => b.At)! with { ArticleId = g.Key });
+    }
 
     /// <summary>Tools, hazards, facts and other words that files share.</summary>
     public Vocabulary Words { get; }
@@ -139,11 +156,18 @@ public sealed record ShopSnapshot
         Keeping(layout) with
         {
             Layouts = [.. Layouts.Where(l => l.Id != layout.Id), layout],
+            // Numbers of articles stand in layouts.
+            Supplier = Supplier,
         };
 
     /// <summary>Without a layout among the present ones; it is still found by its hash.</summary>
     /// <param name="layoutId">Its id.</param>
-    public ShopSnapshot Without(string layoutId) => this with { Layouts = [.. Layouts.Where(l => l.Id != layoutId)] };
+    public ShopSnapshot Without(string layoutId) =>
+        this with
+        {
+            Layouts = [.. Layouts.Where(l => l.Id != layoutId)],
+            Supplier = Supplier,
+        };
 
     /// <summary>With a writing of a layout that jobs pin, not among the present ones.</summary>
     /// <param name="layout">A sound layout.</param>
@@ -203,6 +227,7 @@ public sealed record ShopSnapshot
                 },
             },
             Built = new(),
+            Supplier = Supplier,
         };
 
     /// <summary>What closed jobs teach, worked out from this snapshot's files; what was learned before gives
@@ -225,9 +250,12 @@ public sealed record ShopSnapshot
         var times = lessons.Any(l => l.Minutes.Count > 0) ? LearnedTimes.From(lessons, FindLayout) : null;
         var wheels = lessons.SelectMany(l => l.Wheels).ToList();
         var odds = WheelOdds.Learned([.. wheels.Select(w => (w.Minutes, w.Off))]);
+        ImmutableList<PaidPrice> bills = [.. lessons.SelectMany(l => l.Paid)];
         return shop =>
             shop with
             {
+                Bills = bills,
+                Supplier = shop.Supplier,
                 Learned = learned,
                 Times = times,
                 Wheel = odds,

@@ -43,7 +43,21 @@ public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<P
             .GroupBy(p => Of(layout, p.Id))
             .ToDictionary(g => g.Key, g => g.Sum(Units));
 
-    private static object Key(Part p) => (p.Kind, p.Price, p.SoldAs, p.SoldWith);
+    /// <summary>The number it is bought by.</summary>
+    public string ArticleOn(Layout layout) => Part.Article.Length > 0 ? Part.Article : ArticleNumbers.Own(layout, Id);
+
+    /// <summary>Parts of one kind that state no article and differ in price or bag alone: one thing or two, the file
+    /// does not say, so they are kept apart.</summary>
+    public static IReadOnlyList<IReadOnlyList<Part>> Unclear(Layout layout) =>
+        [
+            .. layout
+                .Parts.Where(p => p.Wears && p.Price > 0 && p.Article.Length == 0)
+                .GroupBy(p => (p.Kind, p.SoldAs))
+                .Where(g => g.Select(Key).Distinct().Skip(1).Any())
+                .Select(g => g.ToList()),
+        ];
+
+    private static object Key(Part p) => p.Article.Length > 0 ? p.Article : (p.Kind, p.Price, p.SoldAs, p.SoldWith);
 
     private static string NameOf(IReadOnlyList<Part> places)
     {

@@ -1,4 +1,7 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -36,6 +39,19 @@ public sealed record Supplier
     /// <summary>Kits, assemblies and alternatives; a single of each part can always be had.</summary>
     public IReadOnlyList<Article> Articles { get; init; } = [];
 
+    /// <summary>Former numbers of single parts → articles they may stand for now.</summary>
+    [JsonIgnore]
+    public ImmutableDictionary<string, ImmutableSortedSet<string>> Former { get; init; } =
+        ImmutableDictionary<string, ImmutableSortedSet<string>>.Empty;
+
+    /// <summary>What the shop paid last: article → price of one and when. It goes before the price of the
+    /// list.</summary>
+    [JsonIgnore]
+    public ImmutableDictionary<string, PaidPrice> Paid { get; init; } = ImmutableDictionary<string, PaidPrice>.Empty;
+
+    /// <summary>The number something is kept by now.</summary>
+    public string Present(string articleId) => ArticleNumbers.Present(articleId, Former);
+
     /// <summary>None: every part can be had as a single, in two days.</summary>
     public static Supplier None { get; } = new() { Name = "Supplier", Days = 2 };
 
@@ -71,7 +87,8 @@ public sealed record Supplier
             .Where(i => !split.Contains(i.Id))
             .Select(i => new Article
             {
-                Id = $"{layout.Id.Split('-')[^1].ToUpperInvariant()}/{i.Id}",
+                Id = Present(i.ArticleOn(layout)),
+                Formerly = [.. i.Places.Select(p => ArticleNumbers.Own(layout, p.Id))],
                 Name = i.Name,
                 Layouts = [layout.Id],
                 Covers = new Dictionary<string, int> { [i.Id] = 1 },
@@ -79,7 +96,14 @@ public sealed record Supplier
                 Bag = i.Part.SoldWith,
                 Bulk = i.Part.Kind is "motor" or "drum",
             });
-        return [.. singles.Concat(listed)];
+        return
+        [
+            .. singles
+                // What the list names by the same number stands there with what the supplier says of it.
+                .Where(s => listed.All(l => l.Id != s.Id))
+                .Concat(listed)
+                .Select(a => Paid.TryGetValue(a.Id, out var paid) ? a with { Price = paid.Price, Paid = paid } : a),
+        ];
     }
 
     /// <summary>Glue, grease and ties for parts, by the ways they are fitted.</summary>
@@ -141,9 +165,14 @@ public sealed record Supplier
             : 1 - (1 - usual.Max(a => a.Misfit ?? Misfit)) / Math.Max(1, usual.Count(a => a.Serials is not null));
     }
 
-    /// <summary>Glued area of one felt, dm²: round the drum, four centimetres wide: half a tube of contact cement does
-    /// for it.</summary>
-    public static double FeltDm2(Layout layout) => Math.PI * layout.Drive.Drum.DiameterMm / 100 * 0.4;
+    /// <summary>Glued area of one felt, dm²: round the drum, as wide as the layout says: half a tube of contact cement
+    /// does for the usual four centimetres.</summary>
+    public static double FeltDm2(Layout layout) =>
+        Math.PI
+        * layout.Drive.Drum.DiameterMm
+        / 100
+        * (layout.GlueWidthMm > 0 ? layout.GlueWidthMm : Layout.UsualGlueMm)
+        / 100;
 
     /// <summary>The number a tag ends with, or null.</summary>
     public static int? NumberOf(string tag)
@@ -235,6 +264,17 @@ public sealed record Article
 {
     /// <summary>The supplier's number.</summary>
     public required string Id { get; init; }
+
+    /// <summary>Numbers it was kept by before it had one of its own.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<string> Formerly { get; init; } = [];
+
+    /// <summary>What was paid for it last, where its price is that; null where it is the list's.</summary>
+    [JsonIgnore]
+    public PaidPrice? Paid { get; init; }
+
+    /// <summary>Whether it is kept, or was once, by that number.</summary>
+    public bool Is(string number) => Id == number || Formerly.Contains(number);
 
     /// <summary>What it is.</summary>
     public required string Name { get; init; }

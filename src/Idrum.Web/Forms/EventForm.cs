@@ -51,7 +51,12 @@ public static class EventForm
     {
         foreach (
             var property in type.GetProperties()
-                .Where(p => p.CanWrite && p.DeclaringType != typeof(JobEvent) && p.PropertyType != typeof(CarryOver))
+                .Where(p =>
+                    p.CanWrite
+                    && p.DeclaringType != typeof(JobEvent)
+                    && p.PropertyType != typeof(CarryOver)
+                    && !p.IsDefined(typeof(SaidByShopAttribute))
+                )
         )
         {
             var name = property.GetCustomAttribute<System.Text.Json.Serialization.JsonPropertyNameAttribute>()?.Name

@@ -83,7 +83,8 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
     /// <summary>What the vans hold now: as counted, less what jobs took since, and what came back from them.</summary>
     public IReadOnlyDictionary<string, int> Van()
     {
-        var van = Terms.Van.ToDictionary();
+        var supplier = Supplier;
+        var van = ArticleNumbers.Moved(Terms.Van, supplier.Former).Held.ToDictionary();
         var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at)
             ? at
             : DateTimeOffset.MinValue;
@@ -95,9 +96,32 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
                 .Where(l => l.Source == "van" && l.CameAt >= since)
         )
         {
-            van[line.ArticleId] = Math.Max(0, van.GetValueOrDefault(line.ArticleId) - line.Quantity + line.Returned);
+            var article = supplier.Present(line.ArticleId);
+            van[article] = Math.Max(0, van.GetValueOrDefault(article) - line.Quantity + line.Returned);
         }
         return van;
+    }
+
+    /// <summary>What is counted under numbers that say not clearly what it is: by a former number of several
+    /// articles, or by one that no machine and no list of this shop knows.</summary>
+    public IReadOnlyList<(string Number, string Now)> UnclearInVan()
+    {
+        var now = shop.Now;
+        var known = now
+            .Layouts.SelectMany(l => now.Supplier.For(l, ""))
+            .Concat(now.Supplier.Articles)
+            .Select(a => a.Id)
+            .Concat(now.Supplier.Small.Select(s => s.Id))
+            .ToHashSet();
+        var (held, unclear) = ArticleNumbers.Moved(Terms.Van, now.Supplier.Former);
+        return
+        [
+            .. unclear,
+            .. held
+                .Keys.Where(k => !known.Contains(k) && unclear.All(u => u.Number != k))
+                .Order(StringComparer.Ordinal)
+                .Select(k => (k, "")),
+        ];
     }
 
     /// <summary>Lines of a job from the van; read again only where it changed.</summary>

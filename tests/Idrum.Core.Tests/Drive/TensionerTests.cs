@@ -81,4 +81,50 @@ public class TensionerTests
             Assert.True(X(left) < X(right), left.Id);
         }
     }
+
+    /// <summary>A used belt is 0 to 1.5 % longer than new: it must still be kept tight, the switch must not call it
+    /// broken, and without a belt the arm must open the switch.</summary>
+    [Theory]
+    [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
+    public void A_used_belt_has_room_to_its_tight_stop_and_the_switch_knows_it_from_none(string layoutId)
+    {
+        var drive = TestShop.Machine(layoutId).Layout.Drive;
+        var t = drive.Tensioner;
+        // The longest course within the stops, looked for by small steps from the working place on.
+        var at = BeltFit.Of(drive, drive.Belt.LengthMm)!.Share;
+        var places = Enumerable.Range(0, 2001).Select(k => at + (1 - at) * k / 2000).ToList();
+        var lengths = places.Select(p => BeltPath.Of(BeltFit.At(drive, p)).LengthMm).ToList();
+        Assert.True(lengths[^1] >= 1.015 * drive.Belt.LengthMm, $"{lengths[^1] / drive.Belt.LengthMm - 1:P2}");
+        // On the way the belt is taken up at every place: no dead point at which the tensioner stays behind.
+        Assert.All(lengths.Zip(lengths.Skip(1)), p => Assert.True(p.Second > p.First));
+        if (t.SwitchDeg is { } open)
+        {
+            var stretched = places[lengths.FindIndex(l => l >= 1.015 * drive.Belt.LengthMm)];
+            var angle = t.StopsDeg[0] + stretched * (t.StopsDeg[1] - t.StopsDeg[0]);
+            Assert.True(Math.Abs(angle - t.StopsDeg[0]) + 2 < Math.Abs(open - t.StopsDeg[0]), $"{angle:0.0}");
+            Assert.True(Math.Abs(open - t.StopsDeg[0]) + 2 < Math.Abs(t.StopsDeg[1] - t.StopsDeg[0]));
+        }
+    }
+
+    [Fact]
+    public void A_layout_of_version_3_without_room_for_a_used_belt_is_refused_and_one_of_version_2_is_read()
+    {
+        var good = TestShop.Machine("quenby-qd62").Layout;
+        Layout With(int version, Func<Tensioner, Tensioner> change) =>
+            good with
+            {
+                Version = version,
+                Drive = good.Drive with { Tensioner = change(good.Drive.Tensioner) },
+            };
+        Tensioner Short(Tensioner t) => t with { StopsDeg = [t.StopsDeg[0], 100], SwitchDeg = null };
+        Assert.Contains(DriveRules.Check(With(3, Short)), e => e.Pointer == "/drive/tensioner/stopsDeg");
+        Assert.Empty(DriveRules.Check(With(2, Short)));
+        foreach (var wrong in new[] { 95.0, 130, 79 })
+        {
+            Assert.Contains(DriveRules.Check(With(3, t => t with { SwitchDeg = wrong })), e =>
+                e.Pointer == "/drive/tensioner/switchDeg"
+            );
+        }
+        Assert.Empty(DriveRules.Check(With(3, t => t)));
+    }
 }

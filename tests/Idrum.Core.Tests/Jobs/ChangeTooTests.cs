@@ -54,7 +54,7 @@ public class ChangeTooTests
     {
         var advice = PartsAdvice.Of(State, Machine, TestShop.Shop.Supplier, 72, new Dictionary<string, int>());
         var too = new ChangeToo(State, Machine, new(), []);
-        Assert.Null(too.SetOrPart(advice.Find("OT50/roller-left")!, advice));
+        Assert.Null(too.SetOrPart(advice.Find("OT50-DRUM-ROLLER")!, advice));
         Assert.Null(too.SetOrPart(advice.Find("OT50-K1")!, advice));
         var wear = too.SetOrPart(advice.Find("OT50-K3")!, advice)!;
         // Belt and idler beside the two rollers.

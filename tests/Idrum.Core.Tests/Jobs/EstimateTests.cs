@@ -66,7 +66,7 @@ public class EstimateTests : JobStory
     public void An_estimate_holds_work_parts_glue_and_one_trip_where_the_van_has_them_and_two_where_they_are_ordered()
     {
         OpenFor("front-felt", "belt");
-        var here = Reckon(("OT50/front-felt", 1), ("OT50/belt", 1));
+        var here = Reckon(("OT50-FRONT-FELT", 1), ("OT50-BELT", 1));
         Assert.Equal(1, here.Sum.Lines.Single(l => l.Kind == "travel").Quantity);
         Assert.Contains(here.Sum.Lines, l => l is { Kind: "part", Each: 28 });
         Assert.Contains(here.Sum.Lines, l => l.What.Contains("cement", StringComparison.OrdinalIgnoreCase));
@@ -144,7 +144,7 @@ public class EstimateTests : JobStory
         Open("quenby-qd62", "squeal", "belt");
         Strip();
         Do(
-            new PartsBought("QD62/belt", "Belt", new Dictionary<string, int> { ["belt"] = 1 }, 2, 22, "supplier", 2, 21)
+            new PartsBought("QD62-BELT", "Belt", new Dictionary<string, int> { ["belt"] = 1 }, 2, 22, "supplier", 2, 21)
         );
         var line = History.Log[^1].Id.ToString("N");
         At = At.AddDays(2);

@@ -40,7 +40,7 @@ public class SuppliesTests : JobStory
         Open("quenby-qd62", "squeal", Rollers);
         Assert.Equal(4, Advice().Short);
         Strip();
-        var line = Buy("QD62/front-roller-left", 4);
+        var line = Buy("QD62-ROLLER", 4);
         Assert.Equal(
             (4, 0, 0, 4, 0),
             (
@@ -69,7 +69,7 @@ public class SuppliesTests : JobStory
         At = At.AddDays(4);
         Do(
             new PartsBought(
-                "QD62/front-roller-left",
+                "QD62-ROLLER",
                 "Roller",
                 new Dictionary<string, int> { ["front-roller-left"] = 1 },
                 1,
@@ -113,7 +113,7 @@ public class SuppliesTests : JobStory
         Open("quenby-qd62", "squeal", "front-roller-left");
         Strip();
         var kit = Buy("QD62-K2", 1);
-        var belt = Buy("QD62/belt", 2);
+        var belt = Buy("QD62-BELT", 2);
         Do(new OrderSettled(kit, "came", 1), 60);
         Do(new OrderSettled(belt, "came", 1));
         Do(new OrderSettled(belt, "wrong", 1));
@@ -155,13 +155,13 @@ public class SuppliesTests : JobStory
     public void The_van_is_offered_where_it_holds_all_and_the_cheapest_kit_where_it_does_not()
     {
         Open("quenby-qd62", "squeal", [.. Rollers, "belt", "idler"]);
-        Assert.Null(Advice(("QD62/front-roller-left", 3), ("QD62/belt", 1)).FromVan);
-        Assert.NotNull(Advice(("QD62/front-roller-left", 4), ("QD62/belt", 1), ("QD62/idler", 2)).FromVan);
+        Assert.Null(Advice(("QD62-ROLLER", 3), ("QD62-BELT", 1)).FromVan);
+        Assert.NotNull(Advice(("QD62-ROLLER", 4), ("QD62-BELT", 1), ("QD62-IDLER", 2)).FromVan);
         var advice = Advice();
         // One wear set is cheaper than six singles, and the singles stand beside it.
         Assert.Equal(["QD62-K3"], advice.Order!.Bought.Select(b => b.Id));
         Assert.True(advice.Singles!.Total > advice.Order.Total);
-        var taken = Buy("QD62/front-roller-left", 3, "van");
+        var taken = Buy("QD62-ROLLER", 3, "van");
         Assert.Equal(3, Row("front-roller-left").Here);
         Assert.Equal(1, Row("front-roller-left").Short);
         Assert.Null(State.Lines[taken].Due);
@@ -218,7 +218,7 @@ public class SuppliesTests : JobStory
     public void A_log_with_lines_estimate_and_price_is_read_again_as_it_was_written()
     {
         Open("quenby-qd62", "squeal", "belt");
-        Buy("QD62/belt", 1, "van");
+        Buy("QD62-BELT", 1, "van");
         Do(new EstimateGiven(new("EUR", [new("labour", "Work", 1, "h", 72)], 20), 80, 120, ""));
         Do(new EstimateApproved(State.Estimate!.Id.ToString("N"), "Frau Muster"));
         Do(new PriceMade(new("EUR", [new("labour", "Work", 1, "h", 72)], 20), ""));

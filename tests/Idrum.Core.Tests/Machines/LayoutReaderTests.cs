@@ -119,7 +119,7 @@ public class LayoutReaderTests
     public void An_unknown_field_and_another_version_are_refused()
     {
         Refused("/", "", l => l["surprise"] = 1);
-        Refused("/version", "", l => l["version"] = 3);
+        Refused("/version", "", l => l["version"] = 4);
     }
 
     [Fact]
@@ -362,5 +362,26 @@ public class LayoutReaderTests
     {
         var sum = new Spread(1, 4, 10) + new Spread(0, 4, 12);
         Assert.Equal((8 - 5, 8, 18), (sum.Low, sum.Typical, sum.High));
+    }
+
+    /// <summary>Files of version 2 as they were shipped: read for ever, and under the hash that jobs and variants of
+    /// their day pin.</summary>
+    [Fact]
+    public void Files_of_version_2_are_read_and_keep_their_hash()
+    {
+        string Golden(string name) => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "golden", name));
+        var (parent, errors) = TestShop.Reader.Read(Golden("layout-2.json"));
+        Assert.Empty(errors);
+        Assert.Equal("3f25b6d8e8ad223fe2264cd6f64236495fe99bb569914943d6c0efa4b22061ae", Variants.HashOf(parent!));
+        var (variant, wrong) = TestShop.Reader.Read(Golden("layout-2-variant.json"), p =>
+            p.Hash == Variants.HashOf(parent!) ? new(parent) : new(null, "another writing")
+        );
+        Assert.Empty(wrong);
+        Assert.Equal(2, variant!.Version);
+        Assert.Null(variant.Drive.Motor);
+        // What version 3 brought is said to be of version 3.
+        Refused("/version", "article, drive.motor", l => l["version"] = 2);
+        Refused("/parts/", "", l => l["parts"]![1]!["article"] = "two words");
+        Refused("/drive/load", "low one first", l => l["drive"]!["load"]!["dragNm"] = JsonNode.Parse("[3, 1]"));
     }
 }

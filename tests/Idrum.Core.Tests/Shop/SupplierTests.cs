@@ -60,7 +60,7 @@ public class SupplierTests
         var ids = Supplier.For(Layout("ostrel-ot50"), tag).Select(a => a.Id).ToList();
         Assert.Contains(fits, ids);
         Assert.DoesNotContain(other, ids);
-        Assert.DoesNotContain("OT50/motor", ids);
+        Assert.DoesNotContain("OT50-MOTOR", ids);
     }
 
     [Fact]

@@ -42,6 +42,7 @@ public static class LessonOfJob
         )
         {
             Minutes = StepTimes.Of(history.Effective),
+            Paid = [.. state.Lines.Values.Select(l => l.Paid).OfType<PaidPrice>()],
             Wheels =
             [
                 .. state

@@ -14,6 +14,7 @@ public static class EventText
         "clockBehindSeconds",
         "knew",
         "layoutHash",
+        "paidIn",
         "by",
         "device",
         "run",

@@ -4,6 +4,10 @@ using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
+/// <summary>A field of an act that the shop says itself: a form or program that sends it is not heard.</summary>
+[AttributeUsage(AttributeTargets.Property)]
+public sealed class SaidByShopAttribute : Attribute;
+
 /// <summary>One thing that happened in a job. Events are never changed; a correction is a later event. Each kind stands
 /// in a
 /// file of its own: record, what it must satisfy, what it does to the state, and how it reads in the log.</summary>

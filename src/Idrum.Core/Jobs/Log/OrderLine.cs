@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Jobs.Log;
@@ -45,6 +46,9 @@ public sealed record OrderLine(
 
     /// <summary>When the last of them came.</summary>
     public DateTimeOffset? CameAt { get; init; }
+
+    /// <summary>What was paid for one; null where nobody said and <see cref="Price"/> is the list's.</summary>
+    public PaidPrice? Paid { get; init; }
 
     /// <summary>How many are still to come.</summary>
     public int Open => Quantity - Came - Wrong - Missing;

@@ -87,7 +87,7 @@ public sealed record PartsAdvice(
             .ToDictionary(k => k, k => Math.Min(99, need.GetValueOrDefault(k) + more.GetValueOrDefault(k)));
         var changed = Supplies.Wanted(state).Select(layout.FindPart).OfType<Machines.Part>().ToList();
         var has = state
-            .Lines.Values.GroupBy(l => l.ArticleId)
+            .Lines.Values.GroupBy(l => supplier.Present(l.ArticleId))
             .ToDictionary(g => g.Key, g => g.Sum(l => l.Quantity - l.Missing - l.Wrong));
         return new(
             rows,

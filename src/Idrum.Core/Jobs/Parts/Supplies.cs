@@ -194,7 +194,7 @@ public static class Supplies
                 .Lines.Values.Where(l =>
                     l.Came > 0 && l.Covers.Keys.Any(c => PartItem.Of(layout, c) == PartItem.Of(layout, part.Id))
                 )
-                .Select(l => articles.FirstOrDefault(a => a.Id == l.ArticleId))
+                .Select(l => articles.FirstOrDefault(a => a.Is(l.ArticleId)))
                 .OfType<Article>(),
         ];
 

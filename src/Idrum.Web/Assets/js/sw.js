@@ -71,7 +71,9 @@ self.addEventListener("fetch", (event) => {
     event.respondWith(
       caches.match(request).then((kept) => kept ?? fetch(request)),
     );
-  } else if (/^\/jobs\/[^/]+\/(files|photos)\/[0-9a-f]{64}$/.test(url.pathname)) {
+  } else if (
+    /^\/jobs\/[^/]+\/(files|photos)\/[0-9a-f]{64}$/.test(url.pathname)
+  ) {
     event.respondWith(fileOrKept(request));
   } else if (request.mode === "navigate" || request.headers.get("HX-Request")) {
     event.respondWith(pageOrStandIn(request));

@@ -137,6 +137,9 @@ public sealed class IndexModel(
         };
     }
 
+    /// <summary>What stands in the van under a number that says not clearly what it is.</summary>
+    public IReadOnlyList<(string Number, string Now)> UnclearInVan => money.UnclearInVan();
+
     private PageResult KeepMoney()
     {
         var errors = new Idrum.Core.Basics.FieldErrors();

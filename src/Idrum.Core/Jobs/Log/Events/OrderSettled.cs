@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
@@ -8,6 +10,15 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Quantity">How many of it.</param>
 public sealed record OrderSettled(string LineId, string Outcome, int Quantity) : JobEvent
 {
+    /// <summary>What was paid for one, where it is not the price of the list; null where nobody says.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? PaidEach { get; init; }
+
+    /// <summary>In which currency; said by the shop.</summary>
+    [SaidByShop]
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? PaidIn { get; init; }
+
     internal override IEnumerable<string> Touches => ["line:" + LineId];
 
     internal override void Check(JobCheck check)
@@ -18,6 +29,11 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
         {
             errors.Add("lineId", "There is no such order.");
             return;
+        }
+        if (PaidEach is { } paid)
+        {
+            errors.Range(paid, "paidEach", 0, 100_000);
+            errors.If(Outcome == "missing", "paidEach", "What cannot be had costs nothing.");
         }
         errors.If(Quantity < 1, "quantity", "One at least.");
         errors.If(
@@ -32,6 +48,11 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
     internal override JobState Apply(JobState state)
     {
         var line = state.Lines[LineId];
+        if (PaidEach is { } paid)
+        {
+            // Estimate and price go by what was paid.
+            line = line with { Price = paid, Paid = new(line.ArticleId, paid, Happened, PaidIn ?? "") };
+        }
         return state.With(
             Outcome switch
             {

@@ -11,6 +11,7 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record PhotoAdded(string PhotoId, string OperationId, string Caption) : JobEvent, ICarriesAttachment
 {
     /// <summary>SHA-256 of the picture as it is stored; null in a log from before it stood with the act.</summary>
+    [SaidByShop]
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Sha256 { get; init; }
 
