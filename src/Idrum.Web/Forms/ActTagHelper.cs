@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Idrum.Core.Jobs.Log;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc.Rendering;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
@@ -24,7 +25,7 @@ public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         output.TagName = null;
-        Hidden(output, "kind", Kind);
+        Hidden(output, "kind", Kind, ActEffect.All.GetValueOrDefault(Kind)?.Begins == true);
         // A partial is given the page, or the page first among what it needs.
         var job = ViewContext.ViewData.Model is ITuple parts
             ? parts[0] as JobPage
@@ -50,12 +51,17 @@ public sealed class ActTagHelper(IHtmlGenerator html) : TagHelper
         output.Content.AppendHtml(html.GenerateAntiforgery(ViewContext));
     }
 
-    private static void Hidden(TagHelperOutput output, string name, string value)
+    private static void Hidden(TagHelperOutput output, string name, string value, bool begins = false)
     {
         var input = new TagBuilder("input") { TagRenderMode = TagRenderMode.SelfClosing };
         input.MergeAttribute("type", "hidden");
         input.MergeAttribute("name", name);
         input.MergeAttribute("value", value);
+        if (begins)
+        {
+            // Something that is waited for begins with it.
+            input.MergeAttribute("data-begins", "");
+        }
         output.Content.AppendHtml(input);
     }
 }

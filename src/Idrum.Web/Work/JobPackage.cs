@@ -22,7 +22,7 @@ public sealed record PackageView(string Key, string Step, JobView View, string P
 public sealed class JobPackage
 {
     /// <summary>Version of the package; a device takes an older one to its end.</summary>
-    public const int Format = 1;
+    public const int Format = 2;
 
     /// <summary>Most views of one package; choices beyond are not foreseen, and the page says so.</summary>
     private const int MostViews = 260;
@@ -54,12 +54,13 @@ public sealed class JobPackage
         var again = Foresight.GluedAgain(now.Job.History, now.Machine);
         foreach (var step in again)
         {
-            package.Draw(step, "", new { kind = Kind(step.Act), part = PartOf(step.Act) });
+            package.Draw(step, "", new { kind = ActEffect.KindOf(step.Act), part = PartOf(step.Act) });
         }
         package.Order = JsonSerializer.Serialize(
             new
             {
                 format = Format,
+                effects = ActEffect.All,
                 jobId = now.Job.JobId,
                 number = now.State.Number,
                 title = now.Layout.Title,
@@ -157,7 +158,7 @@ public sealed class JobPackage
         }
         foreach (var step in way.Fit)
         {
-            Draw(step, mark, new { kind = Kind(step.Act), part = PartOf(step.Act) });
+            Draw(step, mark, new { kind = ActEffect.KindOf(step.Act), part = PartOf(step.Act) });
         }
         foreach (var step in way.Back)
         {
@@ -168,6 +169,7 @@ public sealed class JobPackage
                 new
                 {
                     operation = refitted.OperationId,
+                    step = refitted.StepId,
                     minutes = now
                         .Layout.FindOperation(refitted.OperationId)!
                         .FindStep(refitted.StepId)!
@@ -186,17 +188,25 @@ public sealed class JobPackage
         };
     }
 
+    /// <summary>Why it cannot be told what follows.</summary>
+    private static string Unknown(ForeseenChoice choice) =>
+        choice.What == "stuck"
+            ? "this step is stuck and there is no other way in"
+            : "what you found needs a new plan from the shop";
+
     private object Choice(ForeseenChoice choice)
     {
         var way = choice.Way;
         // A way whose views would make the package too large is not foreseen.
         if (way is not null && views.Count + way.Out.Count + way.Fit.Count + way.Back.Count + 1 > MostViews)
         {
-            return new { foreseen = false };
+            return new { foreseen = false, why = Unknown(choice) };
         }
         return new
         {
             foreseen = choice.Foreseen,
+            why = choice.Foreseen ? null : Unknown(choice),
+            wasDone = choice.What == "already-done",
             drops = choice.Drops,
             staysOut = choice.StaysOut,
             way = way is null ? null : Way(way, $"~{++ways}", false),
@@ -210,16 +220,6 @@ public sealed class JobPackage
         views.Add(new(step.Key + mark, step.Key, new(new(now.Job.JobId, step.Before), now.Machine, now.Earlier), part));
         steps[step.Key + mark] = about;
     }
-
-    private static string Kind(JobEvent e) =>
-        e switch
-        {
-            WhyAnswered => "why-answered",
-            GlueCoated => "glue-coated",
-            GlueJoined => "glue-joined",
-            PartFitted => "part-fitted",
-            _ => "station-entered",
-        };
 
     /// <summary>The part whose glue a timer counts, or null.</summary>
     private static string? PartOf(TimerRecord timer, JobState state) =>

@@ -108,6 +108,11 @@ public abstract record JobEvent
     [JsonIgnore]
     internal virtual bool AfterClosing => false;
 
+    /// <summary>What acts of its kind do to a job shown without a link, and how they count at the machine; rests on
+    /// none of its fields.</summary>
+    [JsonIgnore]
+    internal abstract ActEffect Effect { get; }
+
     /// <summary>What it must satisfy.</summary>
     internal abstract void Check(JobCheck check);
 

@@ -44,20 +44,7 @@ public static class StepTimes
             {
                 since = act.Happened;
             }
-            else if (
-                act
-                is not (
-                    NoteAdded
-                    or PhotoAdded
-                    or ReadingTaken
-                    or StepNoteTicked
-                    or CountSettled
-                    or ProblemNoted
-                    or PartSeen
-                    or SchoolChosen
-                    or WaysChosen
-                )
-            )
+            else if (!act.Effect.Beside)
             {
                 since = null;
             }

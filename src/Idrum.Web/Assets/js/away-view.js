@@ -1,4 +1,5 @@
 // Puts a view of the package on the page and fills in what only this device knows: counts, trays, clocks, what is kept here.
+import { effectOf } from "./standing.js";
 
 const make = (tag, words, className) => {
   const made = document.createElement(tag);
@@ -106,7 +107,7 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     if (floor) fillFloor(floor, pack, at, look, mount);
     fillFields(page, at);
     clocks(page, pack, at, url);
-    kepts(page, kept);
+    kepts(page, pack, kept);
     trays(page, pack, at);
     coatAgain(page, pack, key, viewOf, mount);
     if (!look) takeBack(page, pack, at, job, url);
@@ -163,8 +164,7 @@ function fillFloor(floor, pack, at, look, mount) {
       tray.textContent = at.trays[tray.dataset.trayOf];
   for (const link of floor.querySelectorAll("a[href*='look=']")) {
     const place = look ? at.behind.indexOf(look) : at.behind.length;
-    const to =
-      at.behind[place + (link.textContent.trim() === "Later" ? 1 : -1)];
+    const to = at.behind[place + (link.dataset.look === "later" ? 1 : -1)];
     if (!to) link.remove();
     else
       link.addEventListener("click", (event) => {
@@ -272,7 +272,7 @@ function clocks(page, pack, at, url) {
 }
 
 /** Notes, photos and readings that are kept here are shown where they belong. */
-function kepts(page, kept) {
+function kepts(page, pack, kept) {
   const place =
     page.querySelector(".more") ??
     page.querySelector(".say") ??
@@ -281,16 +281,11 @@ function kepts(page, kept) {
   for (const act of kept) {
     const said = Object.fromEntries(act.fields);
     if (said.operationId && here && said.operationId !== here) continue;
-    if (said.kind === "note-added")
-      place?.append(make("p", `Noted, kept here: ${said.text}`, "extra"));
-    if (said.kind === "reading-taken")
-      place?.append(
-        make(
-          "p",
-          `Read, kept here: ${said.what} ${said.value} ${said.unit}`,
-          "extra",
-        ),
-      );
+    const words = effectOf(pack, said.kind).kept?.replace(
+      /\{(\w+)\}/g,
+      (_, field) => said[field] ?? "",
+    );
+    if (words) place?.append(make("p", words, "extra"));
     const file = act.fields.find(([, value]) => value instanceof Blob)?.[1];
     if (file?.type.startsWith("image/")) {
       const picture = make("img");
@@ -324,7 +319,8 @@ function trays(page, pack, at) {
 
 function takeBack(page, pack, at, job, url) {
   const last = job.acts.at(-1);
-  if (!last || Object.fromEntries(last.fields).kind === "undone") return;
+  if (!last || effectOf(pack, Object.fromEntries(last.fields).kind).turns)
+    return;
   const back = form("undone", [["eventId", last.id]], url);
   back.className = "sheetpop py-3";
   const button = make("button", `Take back: ${last.words}`, "button");

@@ -1,21 +1,22 @@
-// Where a job stands after a run of acts, by the order Core foresaw. No rule of the job stands here: acts are put in order, counts added.
+// Where a job stands after a run of acts, by the order Core foresaw. No rule of the job and no kind of act stands here: the package says by
+// which changes each kind acts (Core's ActEffect), and these are applied.
+import before from "./effects-1.js";
+
+/** What acts of a kind do; a package from before it said so is taken to its end by what held then. */
+export const effectOf = (pack, kind) => (pack.effects ?? before)[kind] ?? {};
 
 /** The acts that count: without those taken back. */
-function counting(acts) {
+function counting(pack, acts) {
   const list = [];
   const back = [];
   for (const act of acts) {
     const said = Object.fromEntries(act.fields);
-    if (said.kind === "undone") {
-      const at = list.findIndex((a) => a.id === said.eventId);
-      if (at >= 0) back.push(...list.splice(at, 1));
-      else list.push({ ...act, said });
-    } else if (said.kind === "restored") {
-      const at = back.findIndex((a) => a.id === said.eventId);
-      if (at >= 0) list.push(...back.splice(at, 1));
-    } else {
-      list.push({ ...act, said });
-    }
+    const { turns } = effectOf(pack, said.kind);
+    const from = turns === "takes-back" ? list : back;
+    const to = turns === "takes-back" ? back : list;
+    const at = turns ? from.findIndex((a) => a.id === said.eventId) : -1;
+    if (at >= 0) to.push(...from.splice(at, 1));
+    else if (turns !== "brings-again") list.push({ ...act, said });
   }
   return list;
 }
@@ -30,15 +31,6 @@ const map = (act, name) =>
 
 const later = (at, minutes) =>
   new Date(Date.parse(at) + Number(minutes) * 60_000).toISOString();
-
-const plain = ["absent", "already-done", "left-out", "stuck"];
-const still = [
-  "note-added",
-  "reading-taken",
-  "photo-added",
-  "step-note-ticked",
-  "part-ordered",
-];
 
 /** Where the job stands: the view to show, what is asked, counts, trays, clocks. */
 export function standing(pack, acts) {
@@ -59,7 +51,7 @@ export function standing(pack, acts) {
     lost: null,
     last: null,
   };
-  for (const act of counting(acts)) {
+  for (const act of counting(pack, acts)) {
     if (at.lost) continue;
     step(pack, at, act);
     at.last = act;
@@ -75,124 +67,133 @@ export function standing(pack, acts) {
 }
 
 function step(pack, at, act) {
-  const { said } = act;
-  const of = (key) => pack.steps[key] ?? {};
-  switch (said.kind) {
-    case "operation-done": {
-      const key = at.out.find((k) => of(k).operation === said.operationId);
-      if (!key) return lose(at, "a step that was not foreseen");
-      at.out = at.out.filter((k) => k !== key);
-      at.behind.push(key);
-      at.done++;
-      Object.assign(at.trays, map(act, "trays"));
-      for (const [group, n] of Object.entries(map(act, "counts"))) {
-        const wanted = (of(key).counts[group] ?? 0) + (at.shift[group] ?? 0);
-        at.counts[group] = (at.counts[group] ?? 0) + Number(n);
-        if (Number(n) !== wanted)
-          at.asks.push({ group, way: "out", counted: Number(n), wanted });
-      }
-      return;
-    }
-    case "step-refitted": {
-      const key = at.back.find(
-        (k) =>
-          of(k).operation === said.operationId &&
-          k.replace(/~.*/, "").endsWith(`/${said.stepId}`),
-      );
-      if (!key) return lose(at, "a step that was not foreseen");
-      at.stage = "back";
-      at.back = at.back.filter((k) => k !== key);
-      at.behind.push(key);
-      for (const [group, n] of Object.entries(map(act, "counts"))) {
-        const wanted = at.counts[group] ?? 0;
-        if (Number(n) !== wanted)
-          at.asks.push({ group, way: "in", counted: Number(n), wanted });
-      }
-      return;
-    }
-    case "problem-noted":
-      if (!plain.includes(said.what)) {
-        if (said.what === "extra-screw" || said.what === "missing-screw")
-          at.shift[said.fastenerId] =
-            (at.shift[said.fastenerId] ?? 0) +
-            (said.what === "extra-screw" ? 1 : -1) * Number(said.count);
-        return;
-      }
-      return choose(pack, at, said);
-    case "count-settled":
-      at.asks = at.asks.filter(
-        (a) => a.group !== said.fastenerId || a.way !== said.way,
-      );
-      if (said.why === "found" && said.way === "out")
-        at.counts[said.fastenerId] = (at.counts[said.fastenerId] ?? 0) + 1;
-      return;
-    case "station-entered":
-      at.stage =
-        { fit: "fit", rebuild: "back", prove: "end" }[said.station] ?? at.stage;
-      return;
-    case "why-answered":
-    case "glue-coated":
-    case "glue-joined":
-    case "part-fitted": {
-      at.stage = "fit";
-      const part = said.partId;
-      const to = at.fit.findIndex(
-        (k) => of(k).kind === said.kind && (!part || k.split(":")[1] === part),
-      );
-      if (to < 0 && said.kind === "glue-coated" && at.glue[part]) {
-        // Its window was missed: cleaned and coated once more, it is joined as before.
-        openWindow(at, part, act.madeAt, said, "Glue open: join");
-        return;
-      }
-      if (to < 0) return lose(at, "an act that was not foreseen");
-      const kept = (k, i) => i > to || (part && k.split(":")[1] !== part);
-      at.fit = at.fit.filter(kept);
-      if (said.kind === "glue-coated") {
-        openWindow(at, part, act.madeAt, said, "Glue open: join");
-      }
-      if (said.kind === "glue-joined") {
-        const glue = at.glue[part];
-        const run = later(act.madeAt, glue?.cure ?? 0);
-        at.glue[part] = {
-          ...glue,
-          load: later(act.madeAt, glue?.handling ?? 0),
-          run,
-        };
-        closeWindow(at, part);
-        at.timers.push({ id: `cure:${part}`, label: "Glue cures", ends: run });
-      }
-      return;
-    }
-    case "glue-slipped": {
-      // Lifted, it is joined and called done once more.
-      const part = said.partId;
-      at.stage = "fit";
-      at.fit = [
-        ...[...pack.way.fit, ...(pack.again ?? [])].filter(
-          (k) =>
-            k.split(":")[1] === part &&
-            ["glue-joined", "part-fitted"].includes(of(k).kind),
-        ),
-        ...at.fit,
-      ];
-      openWindow(at, part, act.madeAt, said, "Glue tackier: set it again");
-      return;
-    }
-    case "timer-started":
-      at.timers.push({
-        id: said.timerId,
-        label: said.label,
-        ends: later(act.madeAt, said.minutes.replace(",", ".")),
-      });
-      return;
-    case "timer-stopped":
-      at.timers = at.timers.filter((t) => t.id !== said.timerId);
-      return;
-    default:
-      if (!still.includes(said.kind))
-        lose(at, "an act that needs a new plan from the shop");
+  const effect = effectOf(pack, act.said.kind);
+  if (!effect.does || effect.needsShop || effect.turns)
+    return lose(at, "an act that needs a new plan from the shop");
+  run(pack, at, act, effect.does);
+}
+
+function run(pack, at, act, changes) {
+  for (const change of changes) {
+    const holds = Object.entries(change.when ?? {}).every(([field, values]) =>
+      values.includes(act.said[field]),
+    );
+    if (holds && !at.lost) verbs[change.do](pack, at, act, change);
   }
 }
+
+const partOf = (key) => key.split(":")[1];
+const stepOf = (pack, key) =>
+  pack.steps[key]?.step ?? key.replace(/~.*/, "").split("/").at(-1);
+
+/** What of a step is compared with a field of the act. */
+const traits = {
+  operation: (pack, key) => pack.steps[key]?.operation,
+  step: stepOf,
+  part: (_, key) => partOf(key),
+};
+
+const verbs = {
+  stage(_, at, { said }, { to, by, words }) {
+    at.stage = to ?? words[said[by.stage]] ?? at.stage;
+  },
+  take(pack, at, act, { from, by, through, orElse }) {
+    const { said } = act;
+    const fits = (key) =>
+      (!through || pack.steps[key]?.kind === said.kind) &&
+      Object.entries(by).every(
+        ([trait, field]) =>
+          said[field] === undefined ||
+          said[field] === "" ||
+          traits[trait](pack, key) === said[field],
+      );
+    const place = at[from].findIndex(fits);
+    const part = said[by.part];
+    if (place < 0) {
+      if (orElse && at.glue[part]) return run(pack, at, act, orElse);
+      return lose(
+        at,
+        through
+          ? "an act that was not foreseen"
+          : "a step that was not foreseen",
+      );
+    }
+    const key = at[from][place];
+    if (through) {
+      // Of other parts, what stands before stays.
+      at[from] = at[from].filter(
+        (k, i) => i > place || (part && partOf(k) !== part),
+      );
+      return;
+    }
+    at[from] = at[from].filter((k) => k !== key);
+    at.behind.push(key);
+    at.taken = key;
+    if (from === "out") at.done++;
+  },
+  trays(_, at, act) {
+    Object.assign(at.trays, map(act, "trays"));
+  },
+  count(pack, at, act, { way }) {
+    for (const [group, n] of Object.entries(map(act, "counts"))) {
+      const out = way === "out";
+      const wanted = out
+        ? (pack.steps[at.taken].counts[group] ?? 0) + (at.shift[group] ?? 0)
+        : (at.counts[group] ?? 0);
+      if (out) at.counts[group] = (at.counts[group] ?? 0) + Number(n);
+      if (Number(n) !== wanted)
+        at.asks.push({ group, way, counted: Number(n), wanted });
+    }
+  },
+  settle(_, at, { said }) {
+    at.asks = at.asks.filter(
+      (a) => a.group !== said.fastenerId || a.way !== said.way,
+    );
+  },
+  add(_, at, { said }) {
+    at.counts[said.fastenerId] = (at.counts[said.fastenerId] ?? 0) + 1;
+  },
+  shift(_, at, { said }, { sign }) {
+    at.shift[said.fastenerId] =
+      (at.shift[said.fastenerId] ?? 0) + sign * Number(said.count);
+  },
+  choose(pack, at, { said }, { by }) {
+    choose(pack, at, said[by.operation], said[by.choice]);
+  },
+  window(_, at, act, { label }) {
+    openWindow(at, act.said.partId, act.madeAt, act.said, label);
+  },
+  cure(_, at, { said, madeAt }) {
+    const part = said.partId;
+    const glue = at.glue[part];
+    const ends = later(madeAt, glue?.cure ?? 0);
+    at.glue[part] = {
+      ...glue,
+      load: later(madeAt, glue?.handling ?? 0),
+      run: ends,
+    };
+    closeWindow(at, part);
+    at.timers.push({ id: `cure:${part}`, label: "Glue cures", ends });
+  },
+  again(pack, at, { said }, { kinds }) {
+    at.fit = [
+      ...[...pack.way.fit, ...(pack.again ?? [])].filter(
+        (k) => partOf(k) === said.partId && kinds.includes(pack.steps[k]?.kind),
+      ),
+      ...at.fit,
+    ];
+  },
+  start(_, at, { said, madeAt }) {
+    at.timers.push({
+      id: said.timerId,
+      label: said.label,
+      ends: later(madeAt, said.minutes.replace(",", ".")),
+    });
+  },
+  stop(_, at, { said }) {
+    at.timers = at.timers.filter((t) => t.id !== said.timerId);
+  },
+};
 
 /** The window of a coat; its minutes come with the act. */
 function openWindow(at, part, since, said, label) {
@@ -220,17 +221,15 @@ function closeWindow(at, part) {
   );
 }
 
-function choose(pack, at, said) {
-  const key = at.out.find((k) => pack.steps[k].operation === said.operationId);
-  const choice = key && pack.steps[key].choices[said.what];
+function choose(pack, at, operation, what) {
+  const key = at.out.find((k) => pack.steps[k].operation === operation);
+  const choice = key && pack.steps[key].choices[what];
   if (!choice?.foreseen)
     return lose(
       at,
-      said.what === "stuck"
-        ? "this step is stuck and there is no other way in"
-        : "what you found needs a new plan from the shop",
+      choice?.why ?? "what you found needs a new plan from the shop",
     );
-  if (said.what === "already-done") {
+  if (choice.wasDone) {
     at.done++;
     at.behind.push(key);
     for (const [group, wanted] of Object.entries(pack.steps[key].counts))
@@ -245,7 +244,7 @@ function choose(pack, at, said) {
   }
   const gone = new Set(choice.drops.map((k) => pack.steps[k]?.operation));
   at.out = at.out.filter((k) => !choice.drops.includes(k));
-  if (choice.staysOut) gone.delete(said.operationId);
+  if (choice.staysOut) gone.delete(operation);
   at.back = at.back.filter((k) => !gone.has(pack.steps[k].operation));
 }
 

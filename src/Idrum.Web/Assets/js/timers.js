@@ -43,7 +43,7 @@ document.addEventListener(
   "submit",
   ({ target }) => {
     if (
-      ["timer-started", "glue-coated"].includes(target.dataset.kind) &&
+      target.querySelector("[data-begins]") &&
       globalThis.Notification?.permission === "default"
     )
       Notification.requestPermission().catch(() => {});

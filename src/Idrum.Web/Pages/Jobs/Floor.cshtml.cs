@@ -203,23 +203,7 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     /// <summary>The last act as far as the floor may take it back: not the signature, and nothing of another
     /// station.</summary>
     public JobEvent? CanTakeBack =>
-        Foreseen ? null
-        : View.Last
-            is OperationDone
-                or OperationRefitted
-                or StepRefitted
-                or StepNoteTicked
-                or SchoolChosen
-                or WaysChosen
-                or ProblemNoted
-                or NoteAdded
-                or PhotoAdded
-                or ReadingTaken
-                or TimerStarted
-                or TimerStopped
-                or CountSettled
-            ? View.Last
-        : null;
+        !Foreseen && View.Last is { } last && ActEffect.All[ActEffect.KindOf(last)].FloorTakesBack ? last : null;
 
     /// <summary>What is glued and may still slip while the machine is closed on it: it has not cured yet.</summary>
     public IEnumerable<(Part Part, GlueState Glue)> MaySlip =>

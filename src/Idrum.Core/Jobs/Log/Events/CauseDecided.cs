@@ -16,6 +16,8 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
 {
     internal override IEnumerable<string> Touches => ["cause:" + FaultId];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;

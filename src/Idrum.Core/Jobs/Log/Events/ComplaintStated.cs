@@ -13,6 +13,8 @@ public sealed record ComplaintStated(
 {
     internal override IEnumerable<string> Touches => ["complaint"];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;

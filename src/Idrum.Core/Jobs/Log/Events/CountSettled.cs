@@ -15,6 +15,14 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
 {
     internal override IEnumerable<string> Touches => ["count:" + FastenerId];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does = [new("settle"), new("add") { When = PlaceChange.Where(("why", ["found"]), ("way", ["out"])) }],
+            Beside = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;

@@ -10,6 +10,8 @@ public sealed record EstimateApproved(string EstimateId, string Name) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["estimate"];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(Name, "name", FieldErrors.ShortText, true);

@@ -13,6 +13,8 @@ public sealed record EstimateGiven(Sum Sum, double Low, double High, string Note
 {
     internal override IEnumerable<string> Touches => ["estimate"];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         Sum.Check(check.Errors);

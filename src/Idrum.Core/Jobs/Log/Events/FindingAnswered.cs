@@ -10,6 +10,8 @@ public sealed record FindingAnswered(string FindingId, string Outcome) : JobEven
 {
     internal override IEnumerable<string> Touches => ["finding:" + FindingId];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var finding = check.Shop.Catalog.FindFinding(FindingId);

@@ -41,6 +41,25 @@ public sealed record GlueCoated(string PartId, string School, double JoinMinutes
             Celsius = celsius,
         };
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("stage") { To = "fit" },
+                new("take")
+                {
+                    From = "fit",
+                    By = PlaceChange.Fields(("part", "partId")),
+                    Through = true,
+                    // Its window was missed: cleaned and coated once more, it is joined as before.
+                    OrElse = [],
+                },
+                new("window") { Label = "Glue open: join" },
+            ],
+            Begins = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         if (LatestMinutes is { } latest)

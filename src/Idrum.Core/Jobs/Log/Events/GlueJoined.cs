@@ -12,6 +12,8 @@ public sealed record GlueJoined(string PartId, string Reason) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
+    internal override ActEffect Effect => new() { Does = PlaceChange.AtFit(new PlaceChange("cure")) };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(Reason, "reason", FieldErrors.LongText);

@@ -10,6 +10,18 @@ public sealed record GlueSlipped(string PartId) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("stage") { To = "fit" },
+                // Lifted, it is joined and called done once more.
+                new("again") { Kinds = ["glue-joined", "part-fitted"] },
+                new("window") { Label = "Glue tackier: set it again" },
+            ],
+        };
+
     internal override void Check(JobCheck check)
     {
         if (check.Part(PartId) is { } part)

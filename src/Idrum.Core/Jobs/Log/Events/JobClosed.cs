@@ -9,6 +9,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Reason">Why it is closed although something is open; empty where nothing is.</param>
 public sealed record JobClosed(string Summary, string Reason) : JobEvent
 {
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(Summary, "summary", FieldErrors.LongText);

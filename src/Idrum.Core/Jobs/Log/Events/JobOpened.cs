@@ -14,6 +14,8 @@ public sealed record JobOpened(string Number, MachineCard Machine) : JobEvent
     )]
     public string? LayoutHash { get; init; }
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         // A number of another shape was possible once; such a job can still be read.

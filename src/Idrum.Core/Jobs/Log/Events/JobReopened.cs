@@ -9,6 +9,8 @@ public sealed record JobReopened(string Reason) : JobEvent
 {
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         check.Errors.If(check.State.Closed is null, "kind", "The job is not closed.");

@@ -11,6 +11,8 @@ public sealed record LayoutPinned(string Hash) : JobEvent
 
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var (state, errors) = (check.State, check.Errors);

@@ -22,6 +22,8 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
     internal override IEnumerable<string> Touches => ["machine"];
 
     /// <summary>What was done on the machine or chosen for it must be there on the corrected one too.</summary>
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var (state, errors) = (check.State, check.Errors);

@@ -10,6 +10,14 @@ public sealed record NoteAdded(string OperationId, string Text) : JobEvent
 {
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Kept = "Noted, kept here: {text}",
+            Beside = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(Text, "text", FieldErrors.LongText, true);

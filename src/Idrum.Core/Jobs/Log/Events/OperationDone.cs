@@ -32,6 +32,18 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
 
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("take") { From = "out", By = PlaceChange.Fields(("operation", "operationId")) },
+                new("trays"),
+                new("count") { Way = "out" },
+            ],
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         if (check.Operation(OperationId) is not { } operation)

@@ -21,6 +21,8 @@ public sealed record OperationRefitted(
 {
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
+    internal override ActEffect Effect => new() { NeedsShop = true, FloorTakesBack = true };
+
     internal override void Check(JobCheck check)
     {
         var (state, errors, layout) = (check.State, check.Errors, check.Machine.Layout);

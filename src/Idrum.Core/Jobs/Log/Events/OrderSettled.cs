@@ -21,6 +21,8 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
 
     internal override IEnumerable<string> Touches => ["line:" + LineId];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;

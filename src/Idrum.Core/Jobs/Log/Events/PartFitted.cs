@@ -22,6 +22,8 @@ public sealed record PartFitted(
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
+    internal override ActEffect Effect => new() { Does = PlaceChange.AtFit() };
+
     internal override void Check(JobCheck check)
     {
         var (state, errors) = (check.State, check.Errors);

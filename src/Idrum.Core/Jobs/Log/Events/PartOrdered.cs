@@ -10,6 +10,8 @@ public sealed record PartOrdered(string PartId, int DueInDays) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
+    internal override ActEffect Effect => ActEffect.Stays;
+
     internal override void Check(JobCheck check)
     {
         check.Part(PartId);

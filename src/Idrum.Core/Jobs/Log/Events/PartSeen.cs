@@ -12,6 +12,8 @@ public sealed record PartSeen(string PartId, string FindingId, string Outcome) :
 {
     internal override IEnumerable<string> Touches => [$"seen:{PartId}/{FindingId}"];
 
+    internal override ActEffect Effect => new() { NeedsShop = true, Beside = true };
+
     internal override void Check(JobCheck check)
     {
         var finding = check.Shop.Catalog.FindFinding(FindingId);

@@ -32,6 +32,8 @@ public sealed record PartsBought(
 
     internal override IEnumerable<string> Touches => ["article:" + ArticleId];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;

@@ -13,6 +13,8 @@ public sealed record PartsReturned(string LineId, int Quantity) : JobEvent
 
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var rest = Supplies.Left(check.State, check.Machine.Layout).FirstOrDefault(r => r.Line.LineId == LineId);

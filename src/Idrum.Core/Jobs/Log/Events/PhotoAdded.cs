@@ -23,6 +23,8 @@ public sealed record PhotoAdded(string PhotoId, string OperationId, string Capti
 
     JobEvent ICarriesAttachment.Carrying(string sha256) => this with { PhotoId = sha256, Sha256 = sha256 };
 
+    internal override ActEffect Effect => new() { Beside = true, FloorTakesBack = true };
+
     internal override void Check(JobCheck check)
     {
         check.Attachment(this, "photoId", check.State.Photos.Count);

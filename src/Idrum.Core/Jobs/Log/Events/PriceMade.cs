@@ -13,6 +13,8 @@ public sealed record PriceMade(Sum Sum, string Reason) : JobEvent
 
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         Sum.Check(check.Errors);

@@ -24,6 +24,23 @@ public sealed record ProblemNoted(string OperationId, string What, string Fasten
 
     internal override IEnumerable<string> Touches => FastenerId.Length > 0 ? ["count:" + FastenerId] : [];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("shift") { Sign = 1, When = PlaceChange.Where(("what", ["extra-screw"])) },
+                new("shift") { Sign = -1, When = PlaceChange.Where(("what", ["missing-screw"])) },
+                new("choose")
+                {
+                    By = PlaceChange.Fields(("operation", "operationId"), ("choice", "what")),
+                    When = PlaceChange.Where(("what", ["absent", "already-done", "left-out", "stuck"])),
+                },
+            ],
+            Beside = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         var (state, errors) = (check.State, check.Errors);

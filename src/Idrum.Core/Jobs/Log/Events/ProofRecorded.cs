@@ -13,6 +13,8 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
 {
     internal override IEnumerable<string> Touches => ["proof:" + ProofId];
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var (state, errors) = (check.State, check.Errors);

@@ -9,6 +9,14 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Unit">Its unit.</param>
 public sealed record ReadingTaken(string What, double Value, string Unit) : JobEvent
 {
+    internal override ActEffect Effect =>
+        new()
+        {
+            Kept = "Read, kept here: {what} {value} {unit}",
+            Beside = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(What, "what", FieldErrors.ShortText, true);

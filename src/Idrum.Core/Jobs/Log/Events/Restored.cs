@@ -8,6 +8,8 @@ public sealed record Restored(Guid EventId) : JobEvent
 {
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => new() { Turns = "brings-again" };
+
     internal override void Check(JobCheck check) =>
         check.Errors.If(
             check.History.LastTakenBack?.Id != EventId,

@@ -9,6 +9,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="SignedBy">Name of the person.</param>
 public sealed record SafetySigned(IReadOnlyList<string> Items, string SignedBy) : JobEvent
 {
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(SignedBy, "signedBy", FieldErrors.ShortText, true);

@@ -11,6 +11,14 @@ public sealed record SchoolChosen(string SchoolId, string Option) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["school:" + SchoolId];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            NeedsShop = true,
+            Beside = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         var school = check.Machine.Layout.Schools.FirstOrDefault(s => s.Id == SchoolId);

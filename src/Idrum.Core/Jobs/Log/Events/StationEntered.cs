@@ -6,6 +6,19 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Station">Which.</param>
 public sealed record StationEntered(Station Station) : JobEvent
 {
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("stage")
+                {
+                    By = PlaceChange.Fields(("stage", "station")),
+                    Words = PlaceChange.Fields(("fit", "fit"), ("rebuild", "back"), ("prove", "end")),
+                },
+            ],
+        };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.If(!Enum.IsDefined(Station), "station", "There is no such station.");

@@ -11,6 +11,8 @@ public sealed record StepNoteTicked(string NoteId, string Text) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["note:" + NoteId];
 
+    internal override ActEffect Effect => new() { Beside = true, FloorTakesBack = true };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(Text, "text", FieldErrors.LongText);

@@ -24,6 +24,22 @@ public sealed record StepRefitted(
 {
     internal override IEnumerable<string> Touches => ["step:" + OperationId];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("take")
+                {
+                    From = "back",
+                    By = PlaceChange.Fields(("operation", "operationId"), ("step", "stepId")),
+                },
+                new("stage") { To = "back" },
+                new("count") { Way = "in" },
+            ],
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         var (state, errors, machine) = (check.State, check.Errors, check.Machine);

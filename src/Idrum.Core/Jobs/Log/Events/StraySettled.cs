@@ -8,6 +8,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Text">Where it went.</param>
 public sealed record StraySettled(string Stray, string Text) : JobEvent
 {
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         check.Errors.If(!check.State.Strays.Contains(Stray), "stray", "Nothing of the kind is open.");

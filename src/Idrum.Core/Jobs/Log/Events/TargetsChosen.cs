@@ -20,6 +20,8 @@ public sealed record TargetsChosen(
     /// <summary>Whether it is opened only to look: no cause is decided yet.</summary>
     public bool Look { get; init; }
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;

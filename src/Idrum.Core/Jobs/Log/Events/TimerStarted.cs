@@ -9,6 +9,14 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Minutes">How long.</param>
 public sealed record TimerStarted(string TimerId, string Label, double Minutes) : JobEvent
 {
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does = [new("start")],
+            Begins = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(TimerId, "timerId", 64, true);

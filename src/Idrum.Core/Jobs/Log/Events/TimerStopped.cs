@@ -10,6 +10,8 @@ public sealed record TimerStopped(string TimerId) : JobEvent
 
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => new() { Does = [new("stop")], FloorTakesBack = true };
+
     internal override void Check(JobCheck check) =>
         check.Errors.If(
             !check.State.Timers.Any(x => x.TimerId == TimerId && !x.Stopped),

@@ -8,6 +8,8 @@ public sealed record Undone(Guid EventId) : JobEvent
 {
     internal override bool AfterClosing => true;
 
+    internal override ActEffect Effect => new() { Turns = "takes-back" };
+
     internal override void Check(JobCheck check) =>
         check.Errors.If(check.History.LastAct?.Id != EventId, "eventId", "Only the last act can be taken back.");
 

@@ -61,6 +61,8 @@ public sealed record UnknownAct(string Json) : JobEvent
         }
     }
 
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
     internal override void Check(JobCheck check) =>
         check.Errors.Add("kind", "An act that this Idrum does not know is kept, not made.");
 

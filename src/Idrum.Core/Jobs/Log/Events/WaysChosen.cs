@@ -11,6 +11,14 @@ public sealed record WaysChosen(IReadOnlyDictionary<string, string> WaysIn) : Jo
 {
     internal override IEnumerable<string> Touches => ["ways"];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            NeedsShop = true,
+            Beside = true,
+            FloorTakesBack = true,
+        };
+
     internal override void Check(JobCheck check)
     {
         var known = true;

@@ -11,6 +11,21 @@ public sealed record WhyAnswered(string FaultId, string Because, string Text) : 
 {
     internal override IEnumerable<string> Touches => ["why:" + FaultId];
 
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does =
+            [
+                new("stage") { To = "fit" },
+                new("take")
+                {
+                    From = "fit",
+                    By = PlaceChange.Fields(),
+                    Through = true,
+                },
+            ],
+        };
+
     internal override void Check(JobCheck check)
     {
         check.Errors.If(
