@@ -11,19 +11,33 @@ public sealed class Belief
     private readonly double[][]?[] local;
     private readonly double wear;
 
-    internal Belief(FaultModel model, double[] prior, double wear, IReadOnlyList<(int Finding, int Outcome)> known)
+    internal Belief(
+        FaultModel model,
+        double[] prior,
+        double wear,
+        IReadOnlyList<(int Finding, int Outcome)> known,
+        IReadOnlyList<(int Finding, double[] Likelihood)>? graded = null
+    )
     {
-        (Model, weight, this.wear, Known) = (model, prior, wear, known);
+        (Model, weight, this.wear, Known, Graded) = (model, prior, wear, known, graded ?? []);
         local = new double[][]?[model.Local.Length];
         foreach (var (finding, outcome) in known)
         {
-            if (model.ClusterOf[finding] is >= 0 and var c)
+            if (model.ClusterOf[finding] < 0)
             {
-                local[c] ??= Copy(model.Local[c].Prior(wear));
-                model.Local[c].Learn(local[c]!, finding, outcome);
-                continue;
+                model.Multiply(weight, finding, outcome);
             }
-            model.Multiply(weight, finding, outcome);
+        }
+        foreach (var (finding, likelihood) in Graded)
+        {
+            if (model.ClusterOf[finding] < 0)
+            {
+                model.Multiply(weight, finding, likelihood);
+            }
+        }
+        for (var c = 0; c < local.Length; c++)
+        {
+            local[c] = Seen(c);
         }
         for (var c = 0; c < local.Length; c++)
         {
@@ -39,22 +53,38 @@ public sealed class Belief
         Evidence = Normalise(weight);
     }
 
+    /// <summary>Weights of silent wear in a cluster once what is known of its parts is; null where nothing
+    /// is.</summary>
+    private double[][]? Seen(int c)
+    {
+        var cluster = Model.Local[c];
+        double[][]? weights = null;
+        foreach (var (finding, outcome) in Known.Where(k => Model.ClusterOf[k.Finding] == c))
+        {
+            cluster.Learn(weights ??= Copy(cluster.Prior(wear)), finding, outcome);
+        }
+        foreach (var (finding, likelihood) in Graded.Where(g => Model.ClusterOf[g.Finding] == c))
+        {
+            cluster.Learn(weights ??= Copy(cluster.Prior(wear)), finding, likelihood);
+        }
+        return weights;
+    }
+
     private Belief(Belief other, int without)
     {
-        (Model, wear, local) = (other.Model, other.wear, [.. other.local]);
+        (Model, wear, local, Graded) = (other.Model, other.wear, [.. other.local], other.Graded);
         var (finding, outcome) = other.Known[without];
         Known = [.. other.Known.Where((_, i) => i != without)];
         weight = (double[])other.weight.Clone();
         if (Model.ClusterOf[finding] is >= 0 and var c)
         {
             var cluster = Model.Local[c];
-            var rest = Known.Where(k => Model.ClusterOf[k.Finding] == c).ToList();
-            var weights = Copy(cluster.Prior(wear));
-            rest.ForEach(k => cluster.Learn(weights, k.Finding, k.Outcome));
+            var rest = Seen(c);
+            var weights = rest ?? cluster.Prior(wear);
             var ratio = weights
                 .Select((g, i) => other.local[c]![i].Sum() is > 0 and var sum ? g.Sum() / sum : 0)
                 .ToArray();
-            local[c] = rest.Count > 0 ? weights : null;
+            local[c] = rest;
             for (var h = 0; h < weight.Length; h++)
             {
                 weight[h] *= ratio[cluster.GroupOfSet[Model.SetOf[h]]];
@@ -69,11 +99,12 @@ public sealed class Belief
 
     private Belief(Belief other, bool[] putRight, bool gone)
     {
-        (Model, wear, local, Known, weight) = (
+        (Model, wear, local, Known, Graded, weight) = (
             other.Model,
             other.wear,
             other.local,
             other.Known,
+            other.Graded,
             (double[])other.weight.Clone()
         );
         for (var h = 0; h < weight.Length; h++)
@@ -103,6 +134,10 @@ public sealed class Belief
 
     /// <summary>What is known.</summary>
     public IReadOnlyList<(int Finding, int Outcome)> Known { get; }
+
+    /// <summary>Findings that were not answered but made more or less likely: P(what was read | outcome) by outcome,
+    /// the largest 1.</summary>
+    public IReadOnlyList<(int Finding, double[] Likelihood)> Graded { get; }
 
     /// <summary>P(what is known): the normalising constant.</summary>
     public double Evidence { get; }
@@ -145,10 +180,13 @@ public sealed class Belief
             {
                 // Only wear whose own part was looked at: the others are there with their prior, and nobody asked.
                 if (
-                    !Known.Any(k =>
-                        Model.ClusterOf[k.Finding] == c
-                        && Model.Faults[cluster.Wear[i]].Kinds.Intersect(Model.Findings[k.Finding].SeesKinds).Any()
-                    )
+                    !Known
+                        .Select(k => k.Finding)
+                        .Concat(Graded.Select(k => k.Finding))
+                        .Any(f =>
+                            Model.ClusterOf[f] == c
+                            && Model.Faults[cluster.Wear[i]].Kinds.Intersect(Model.Findings[f].SeesKinds).Any()
+                        )
                 )
                 {
                     continue;

@@ -109,6 +109,9 @@ public sealed record DiagnosisRequest(
     bool ComplaintsTold = false
 )
 {
+    /// <summary>Findings that were not answered but made more or less likely, by a reading or a recording.</summary>
+    public IReadOnlyList<GradedFinding> Graded { get; init; } = [];
+
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyCollection<string> Fitted { get; init; } = [];
 

@@ -154,7 +154,11 @@ public sealed class Diagnostician
     /// something else must be there.</summary>
     private (Belief Belief, double[] There, bool[] PutRight) Picture(DiagnosisRequest request)
     {
-        var belief = Model.Believe(request.Wear, KnownFindings.Places(Model, request.Findings, request.ComplaintsTold));
+        var belief = Model.Believe(
+            request.Wear,
+            KnownFindings.Places(Model, request.Findings, request.ComplaintsTold),
+            KnownFindings.Graded(Model, request.Graded, request.Findings)
+        );
         var putRight = PutRight(request);
         if (putRight.Contains(true))
         {

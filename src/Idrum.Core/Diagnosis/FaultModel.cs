@@ -124,6 +124,20 @@ public sealed class FaultModel
     internal void Multiply(double[] weights, int finding, int outcome, int power = 1) =>
         tables[finding].Multiply(weights, outcome, SetOf, DoesOf, power);
 
+    /// <summary>Multiplies by Σ P(reading | outcome) · P(outcome | hypothesis).</summary>
+    internal void Multiply(double[] weights, int finding, double[] likelihood)
+    {
+        for (var h = 0; h < weights.Length; h++)
+        {
+            var sum = 0.0;
+            for (var o = 0; o < likelihood.Length; o++)
+            {
+                sum += likelihood[o] == 0 ? 0 : likelihood[o] * tables[finding].Of(o, SetOf[h], DoesOf[h]);
+            }
+            weights[h] *= sum;
+        }
+    }
+
     /// <summary>Prior probability of every hypothesis.</summary>
     /// <param name="wear">Wear relative to ten years of average use; clamped to 0.1–3.</param>
     internal double[] Prior(double wear)
@@ -159,8 +173,12 @@ public sealed class FaultModel
     /// <param name="wear">Wear relative to ten years of average use.</param>
     /// <param name="known">Pairs of finding and outcome places; outcome −1 is a complaint that was not
     /// mentioned.</param>
-    public Belief Believe(double wear, IReadOnlyList<(int Finding, int Outcome)> known) =>
-        new(this, Prior(wear), wear, known);
+    /// <param name="graded">Findings that were made more or less likely, by the likelihood of each outcome.</param>
+    public Belief Believe(
+        double wear,
+        IReadOnlyList<(int Finding, int Outcome)> known,
+        IReadOnlyList<(int Finding, double[] Likelihood)>? graded = null
+    ) => new(this, Prior(wear), wear, known, graded);
 
     private double[][] Factors(Dictionary<string, int> place)
     {

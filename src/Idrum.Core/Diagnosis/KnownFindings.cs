@@ -67,6 +67,21 @@ internal static class KnownFindings
         return known;
     }
 
+    /// <summary>Places and likelihoods of graded findings; what is answered too goes by its answer, and what the model
+    /// does not have is passed over.</summary>
+    internal static List<(int Finding, double[] Likelihood)> Graded(
+        FaultModel model,
+        IReadOnlyList<GradedFinding> graded,
+        IReadOnlyDictionary<string, string> findings
+    ) =>
+        [
+            .. graded
+                .Where(g => !findings.ContainsKey(g.FindingId) && model.IndexOfFinding(g.FindingId) >= 0)
+                .Select(g =>
+                    (model.IndexOfFinding(g.FindingId), g.On(model.Findings[model.IndexOfFinding(g.FindingId)]))
+                ),
+        ];
+
     /// <summary>What the machine is known to do instead of running: as it was told, or seen at the start; null where it
     /// runs or nobody knows.</summary>
     internal static MachineDoes? Stopped(FaultModel model, IReadOnlyDictionary<string, string> findings)

@@ -149,6 +149,23 @@ internal sealed class LocalWear
         }
     }
 
+    /// <summary>Weights once one more finding is made more or less likely.</summary>
+    internal void Learn(double[][] weights, int finding, double[] likelihood)
+    {
+        for (var g = 0; g < weights.Length; g++)
+        {
+            for (var t = 0; t < weights[g].Length; t++)
+            {
+                var sum = 0.0;
+                for (var o = 0; o < likelihood.Length && weights[g][t] > 0; o++)
+                {
+                    sum += likelihood[o] == 0 ? 0 : likelihood[o] * Likelihood(finding, o, g, t);
+                }
+                weights[g][t] *= sum;
+            }
+        }
+    }
+
     /// <summary>P(outcome) of a finding for each group of sets, given what is known of these parts.</summary>
     internal double[][] Outcomes(double[][] weights, int finding)
     {

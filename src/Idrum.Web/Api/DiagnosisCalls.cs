@@ -31,6 +31,9 @@ public sealed record DiagnosisQuestion
     /// <summary>Reading finding id → outcome; the same as among the findings.</summary>
     public IReadOnlyDictionary<string, string> Readings { get; init; } = new Dictionary<string, string>();
 
+    /// <summary>Findings that a reading or a recording made more or less likely.</summary>
+    public IReadOnlyList<GradedFinding> Graded { get; init; } = [];
+
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyList<string> Fitted { get; init; } = [];
 
@@ -113,6 +116,7 @@ public static class DiagnosisCalls
                                 .Diagnostician.Diagnose(
                                     new(said, question.Done, question.Wear, false, told)
                                     {
+                                        Graded = question.Graded,
                                         Fitted = question.Fitted,
                                         AtHand = question.AtHand,
                                         PutRight = question.PutRight,
@@ -190,6 +194,16 @@ public static class DiagnosisCalls
                         $"Its outcomes are: {string.Join(", ", finding.Outcomes.Select(o => o.Id))}."
                     );
                 }
+            }
+        }
+        foreach (var (graded, i) in q.Graded.Select((g, i) => (g, i)))
+        {
+            foreach (var error in graded?.Check(shop.Catalog) ?? [new("", "An empty entry.")])
+            {
+                yield return error with
+                {
+                    Pointer = $"graded/{i}/{error.Pointer}",
+                };
             }
         }
         foreach (var (fact, value) in q.Facts)
