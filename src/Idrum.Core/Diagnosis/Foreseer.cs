@@ -52,8 +52,8 @@ internal sealed class Foreseer(
         }
         int[] chosen = [.. Choose(likely, most, instead).Select(c => model.IndexOfFinding(c.Finding.Id))];
         var cut = new CutDown(model, planner, repairs, belief, request, putRight, likely, chosen);
-        var foresight = new Foresight(cut, 0.003, branches, cancellation);
-        if (foresight.Root(8) is not { } root)
+        var search = new PolicySearch(cut, 0.003, branches, cancellation);
+        if (search.Root(8) is not { } root)
         {
             return null;
         }
@@ -82,10 +82,10 @@ internal sealed class Foreseer(
             _ => root.GiveUp,
         };
         return check >= 0 && root.Checks[check] <= cost
-                ? new(model.Findings[chosen[check]].Id, true, cost, other, foresight.Nodes)
+                ? new(model.Findings[chosen[check]].Id, true, cost, other, search.Nodes)
             : repair >= 0 && root.Repairs[repair] <= cost
-                ? new(model.Faults[likely[repair]].Id, false, cost, other, foresight.Nodes)
-            : new(null, false, cost, other, foresight.Nodes);
+                ? new(model.Faults[likely[repair]].Id, false, cost, other, search.Nodes)
+            : new(null, false, cost, other, search.Nodes);
     }
 
     private bool Opens(int finding) =>

@@ -1,5 +1,6 @@
 using Idrum.Core.Basics;
 using Idrum.Core.Machines;
+using MathNet.Numerics.Distributions;
 
 namespace Idrum.Core.Diagnosis;
 
@@ -36,7 +37,7 @@ public sealed class LearnedTimes
     /// file's.</summary>
     public const int LeastForUsual = 5;
 
-    private const double Decile = 1.2815515655;
+    private static readonly double Decile = Normal.InvCDF(0, 1, 0.9);
     private const double LeastSigma = 0.12;
     private readonly Dictionary<(string Layout, string Key), (int N, double Mean)> seen;
     private readonly double pace;

@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using MathNet.Numerics.Distributions;
 
 namespace Idrum.Core.Money;
 
@@ -12,7 +13,8 @@ public sealed record LabourSpread(double Low, double Mean, double High)
     /// between 0.7 and 1.3.</summary>
     public const double PaceSpread = 0.6 / 3.4641016151377544;
 
-    private const double NineInTen = 1.6449;
+    /// <summary>Half the width in standard deviations that nine in ten of a normal lie within.</summary>
+    private static readonly double NineInTen = Normal.InvCDF(0, 1, 0.95);
 
     /// <summary>Of steps that vary each by itself, done by one pair of hands whose pace is not known. Nine jobs in ten
     /// lie between the ends.</summary>

@@ -2,6 +2,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Teardown;
+using MathNet.Numerics.Distributions;
 
 namespace Idrum.Core.Shop;
 
@@ -24,7 +25,7 @@ public sealed record Appointment(
     internal const double FindMinutes = 8;
 
     private const double Trifle = 0.0005;
-    private const double Decile = 1.2816;
+    private static readonly double Decile = Normal.InvCDF(0, 1, 0.9);
 
     /// <summary>Works it out: a mixture over machines, causes and working times, each log-normal.</summary>
     /// <param name="machines">Machines it may be, all as likely.</param>
@@ -114,7 +115,7 @@ public sealed record Appointment(
         while (high / low > 1.001)
         {
             var middle = Math.Sqrt(low * high);
-            if (parts.Sum(p => p.P * Normal(Math.Log(middle / p.Minutes) / p.Sigma)) < mass)
+            if (parts.Sum(p => p.P * Normal.CDF(Math.Log(p.Minutes), p.Sigma, Math.Log(middle))) < mass)
             {
                 low = middle;
             }
@@ -124,18 +125,5 @@ public sealed record Appointment(
             }
         }
         return high;
-    }
-
-    /// <summary>Distribution function of the standard normal; error below 7.5e-8 (Abramowitz and Stegun, Handbook of
-    /// Mathematical Functions, 26.2.17).</summary>
-    private static double Normal(double z)
-    {
-        var t = 1 / (1 + 0.2316419 * Math.Abs(z));
-        var tail =
-            Math.Exp(-z * z / 2)
-            / Math.Sqrt(2 * Math.PI)
-            * t
-            * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
-        return z >= 0 ? 1 - tail : tail;
     }
 }

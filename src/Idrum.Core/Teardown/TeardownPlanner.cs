@@ -37,10 +37,10 @@ public sealed record TeardownRequest(
 /// <param name="Optimal">True where nothing better exists.</param>
 /// <param name="Bound">Nothing can be below this.</param>
 /// <param name="Gap">What was found less the bound.</param>
-public sealed record Proof(bool Optimal, double Bound, double Gap)
+public sealed record Optimality(bool Optimal, double Bound, double Gap)
 {
     /// <summary>What was found beside what nothing can be below.</summary>
-    public static Proof Of(double found, double bound) =>
+    public static Optimality Of(double found, double bound) =>
         new(found <= bound, bound, Math.Round(Math.Max(0, found - bound), 6));
 }
 
@@ -48,7 +48,7 @@ public sealed record Proof(bool Optimal, double Bound, double Gap)
 /// <param name="Set">The set of operations is cheapest; minutes.</param>
 /// <param name="Order">The order of this set has the fewest tool changes.</param>
 /// <param name="Refit">The way back has the fewest tool changes of all that keep every constraint.</param>
-public sealed record PlanProof(Proof Set, Proof Order, Proof Refit);
+public sealed record PlanProof(Optimality Set, Optimality Order, Optimality Refit);
 
 /// <summary>A teardown plan.</summary>
 public sealed record TeardownPlan
@@ -256,9 +256,9 @@ public sealed class TeardownPlanner
             ToolChanges = order.Changes,
             RefitToolChanges = back.Changes,
             Proof = new(
-                Proof.Of(found.Cost / 100.0, found.LowerBound / 100.0),
-                Proof.Of(order.Changes, fewest),
-                Proof.Of(back.Changes, back.LowerBound)
+                Optimality.Of(found.Cost / 100.0, found.LowerBound / 100.0),
+                Optimality.Of(order.Changes, fewest),
+                Optimality.Of(back.Changes, back.LowerBound)
             ),
         };
     }

@@ -50,8 +50,8 @@ public sealed record ScheduleAnswer(
     double QuickMinutes,
     double SlowMinutes,
     IReadOnlyList<ScheduleItem> Items,
-    Idrum.Core.Teardown.Proof Proof,
-    Idrum.Core.Teardown.Proof SlowProof,
+    Idrum.Core.Teardown.Optimality Proof,
+    Idrum.Core.Teardown.Optimality SlowProof,
     string Broken
 );
 

@@ -49,8 +49,8 @@ public sealed record Visit(
     double Quick,
     double Slow,
     bool SlowMeets,
-    Teardown.Proof Proof,
-    Teardown.Proof SlowProof,
+    Teardown.Optimality Proof,
+    Teardown.Optimality SlowProof,
     string Broken
 );
 
@@ -400,9 +400,9 @@ public static class VisitPlan
         );
     }
 
-    private static Teardown.Proof ProofOf(Schedule schedule, int bound) =>
+    private static Teardown.Optimality ProofOf(Schedule schedule, int bound) =>
         schedule.Found
-            ? Teardown.Proof.Of(schedule.Seconds / 60.0, Math.Min(bound, schedule.Seconds) / 60.0)
+            ? Teardown.Optimality.Of(schedule.Seconds / 60.0, Math.Min(bound, schedule.Seconds) / 60.0)
             : new(schedule.Optimal, bound / 60.0, 0);
 
     /// <summary>Chores that wait for nothing but one another are done as one: the fewer there are, the sooner the order

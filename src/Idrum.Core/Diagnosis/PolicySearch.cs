@@ -8,7 +8,7 @@ namespace Idrum.Core.Diagnosis;
 /// <remarks>Dynamic programming from the top with memory, pruned by branch and bound: whoever knew the fault could not
 /// do it in less
 /// (Bellman, Dynamic Programming, 1957). Costs are weighed by the mass of the hypotheses that come there.</remarks>
-internal sealed class Foresight
+internal sealed class PolicySearch
 {
     private const int LookUp = 0xfff;
     private readonly CutDown cut;
@@ -25,7 +25,7 @@ internal sealed class Foresight
     /// as much again.</param>
     /// <param name="most">Most branches looked at; then it gives up.</param>
     /// <param name="cancellation">Stops the work.</param>
-    internal Foresight(CutDown cut, double least, int most, CancellationToken cancellation)
+    internal PolicySearch(CutDown cut, double least, int most, CancellationToken cancellation)
     {
         (this.cut, this.least, this.most, this.cancellation) = (cut, least, most, cancellation);
         again = cut.Basis.CallBackShare * cut.Basis.CallBackMinutes;
