@@ -16,6 +16,16 @@ internal sealed class BenchHost : IAsyncDisposable
 
     private BenchHost(WebApplication app, string folder) => (this.app, this.folder) = (app, folder);
 
+    /// <summary>Whether every part is only to run to its end: the tests do so, so that none breaks unseen.</summary>
+    internal static bool Smallest { get; set; }
+
+    /// <summary>A size, or the least where only the end is wanted.</summary>
+    internal static T Size<T>(T usual, T least) => Smallest ? least : usual;
+
+    /// <summary>How far a share seen in a sample may lie from the true one: three standard errors of the
+    /// sample.</summary>
+    internal static double Spread(double share, int sample) => 3 * Math.Sqrt(share * (1 - share) / Math.Max(1, sample));
+
     internal static string Content => Path.Combine(AppContext.BaseDirectory, "content");
 
     internal Uri Address =>

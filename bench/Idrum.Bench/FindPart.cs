@@ -152,8 +152,11 @@ internal static class FindPart
         return (ok, cheapest.Paired);
     }
 
+    /// <summary>Standard error of the mean; of one job nobody knows it.</summary>
     private static double Error(double[] x) =>
-        Math.Sqrt(x.Select(v => (v - x.Average()) * (v - x.Average())).Sum() / (x.Length - 1) / x.Length);
+        x.Length < 2
+            ? double.PositiveInfinity
+            : Math.Sqrt(x.Select(v => (v - x.Average()) * (v - x.Average())).Sum() / (x.Length - 1) / x.Length);
 
     /// <summary>Probabilities said against what was there, by tenths: complaints only, and after five checks.</summary>
     private static string Calibration(MachineKnowledge knowledge, Func<int, SimulatedMachine> machine, int jobs)

@@ -32,7 +32,17 @@ internal static class KillPart
             using var server = Process.Start(
                 new ProcessStartInfo(
                     "dotnet",
-                    [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]
+                    [
+                        // As it lies here, its own list of parts is not beside it.
+                        "exec",
+                        "--depsfile",
+                        Path.Combine(AppContext.BaseDirectory, "Idrum.Bench.deps.json"),
+                        Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"),
+                        "--port",
+                        "0",
+                        "--data",
+                        folder,
+                    ]
                 )
                 {
                     RedirectStandardOutput = true,
@@ -41,7 +51,7 @@ internal static class KillPart
             )!;
             var address = await AddressAsync(server);
             using var stop = new CancellationTokenSource();
-            var target = round == kills ? acts : Math.Min(acts - 200, (round + 1) * acts / (kills + 1));
+            var target = round == kills ? acts : Math.Min(Math.Max(1, acts - 200), (round + 1) * acts / (kills + 1));
             var backing = Task.Run(async () =>
             {
                 for (var n = 0; !stop.IsCancellationRequested; n++)

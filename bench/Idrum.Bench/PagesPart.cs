@@ -25,15 +25,15 @@ internal static class PagesPart
         using var client = new HttpClient { BaseAddress = host.Address };
         string[] paths = ["/pulse", .. Pages.Select(p => "/jobs/" + p)];
         // The runtime recompiles hot code in pauses; all pages are brought there before any is measured.
-        for (var round = 0; round < 12; round++)
+        for (var round = 0; round < BenchHost.Size(12, 1); round++)
         {
-            await MeasureAsync(client, paths, 1, 40);
+            await MeasureAsync(client, paths, 1, BenchHost.Size(40, 1));
             await Task.Delay(250);
         }
         var ok = true;
         foreach (var users in new[] { 1, 8 })
         {
-            var times = await MeasureAsync(client, paths, users, users == 1 ? 400 : 120);
+            var times = await MeasureAsync(client, paths, users, BenchHost.Size(users == 1 ? 400 : 120, 2));
             var (m, p) = (BenchHost.At(times["/pulse"], 0.5), BenchHost.At(times["/pulse"], 0.95));
             Console.WriteLine(
                 $"{users} user{(users == 1 ? "" : "s")}: empty page {m:0.000} ms median, {p:0.000} ms 95th; a page of a job at most {Bound} times that"

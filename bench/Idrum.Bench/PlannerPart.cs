@@ -19,11 +19,11 @@ internal static class PlannerPart
     {
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var times = new List<double>();
-        foreach (var layout in shop.Layouts)
+        foreach (var layout in shop.Layouts.Take(BenchHost.Size(99, 1)))
         {
             var planner = new TeardownPlanner(layout.For(None, None), TimeProvider.System);
             var wear = layout.Parts.Where(p => p.Wears).Select(p => p.Id).ToList();
-            for (var round = 0; round < 3; round++)
+            for (var round = 0; round < BenchHost.Size(3, 1); round++)
             {
                 foreach (
                     var targets in wear.SelectMany((a, i) => wear.Skip(i).Select(b => a == b ? new[] { a } : [a, b]))
@@ -40,7 +40,7 @@ internal static class PlannerPart
             $"shipped machines, singles and pairs   median {median, 7:0.00} ms, 95th {BenchHost.At(times, 0.95), 7:0.00} ms (median at most 2)"
         );
         var ok = median <= 2;
-        foreach (var (size, rounds) in new[] { (60, 10), (120, 10), (200, 10) })
+        foreach (var (size, rounds) in BenchHost.Size(new[] { (60, 10), (120, 10), (200, 10) }, new[] { (30, 1) }))
         {
             var (took, proved, orders, refits) = (new List<double>(), 0, 0, 0);
             var (setTimes, solver, solved, both, agree) = (new List<double>(), new List<double>(), 0, 0, 0);
@@ -74,7 +74,7 @@ internal static class PlannerPart
             Console.WriteLine(
                 $"    the set alone                       median {BenchHost.At(setTimes, 0.5), 7:0.0} ms; the general solver {BenchHost.At(solver, 0.5), 7:0.0} ms, proved {solved}, same minutes {agree} of {both} proved by both"
             );
-            ok &= proved >= 9 && took.Max() < 2600 && agree == both;
+            ok &= proved >= 0.9 * rounds && took.Max() < 2600 && agree == both;
         }
         foreach (
             var (words, count, tools, each) in new[]

@@ -16,6 +16,30 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["fit"] = FitPart.RunAsync,
     ["manners"] = MannersPart.RunAsync,
 };
+
+// Each part at its smallest size: does it run to its end?
+if (args is ["smallest", .. var few])
+{
+    BenchHost.Smallest = true;
+    var small = new Dictionary<string, string[]>
+    {
+        ["find"] = ["1", "quick", "model", "bits", "ostrel-or70"],
+        ["small"] = ["1"],
+        ["layouts"] = ["20"],
+        ["load"] = ["2"],
+        ["fuzz"] = ["200"],
+        ["kill"] = ["1", "20"],
+        ["fit"] = ["2"],
+        ["manners"] = ["12"],
+    };
+    foreach (var name in parts.Keys.Where(k => few.Length == 0 || few.Contains(k)))
+    {
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        await parts[name](small.GetValueOrDefault(name, []));
+        Console.WriteLine($"== {name} ran to its end in {watch.Elapsed.TotalSeconds:0.0} s");
+    }
+    return 0;
+}
 var wanted = args.Length > 0 && !args[0].StartsWith('-') ? [args[0]] : new[] { "pages" };
 var ok = true;
 foreach (var name in wanted)
