@@ -67,7 +67,11 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains("value=\"10\" aria-invalid=\"true\"", page, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("label", Label("soon", "10"))).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("label", Label("5", "10", "-3"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("warmth", ("warmth", "200"))).StatusCode);
+        foreach (var none in new[] { "200", "NaN", "Infinity", "1e400", "" })
+        {
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ShopAsync("warmth", ("warmth", none))).StatusCode);
+        }
+        Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync("/shop")).StatusCode);
         Assert.Contains(
             "name=\"joinMinutes\" type=\"text\" inputmode=\"decimal\" value=\"12\"",
             await host.Client.GetStringAsync(Fit + "?part=front-felt&again=yes"),

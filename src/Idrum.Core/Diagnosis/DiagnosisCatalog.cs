@@ -201,6 +201,8 @@ public sealed record WorldBasis(double Beside, double TwoAcute, double NothingWr
 /// another one at the shop's rate.</param>
 /// <param name="TripMinutes">Minutes of a second trip for a part that is not at hand.</param>
 /// <param name="ProveMinutes">Minutes of closing up to a proof and running it.</param>
+/// <param name="FindMinutes">Minutes of finding, as <c>bench find</c> measures them on simulated jobs (7.3 to 8.7 a
+/// job).</param>
 /// <param name="Currency">The shop's currency, as it stands before an amount.</param>
 public sealed record CostBasis(
     double RatePerHour,
@@ -208,6 +210,11 @@ public sealed record CostBasis(
     double CallBackShare,
     double ReferMinutes,
     double TripMinutes = 40,
-    double ProveMinutes = 6,
+    double ProveMinutes = CostBasis.UsualProve,
+    double FindMinutes = 8,
     string Currency = ""
-);
+)
+{
+    /// <summary>Minutes of closing up to a proof and running it, where a file says nothing.</summary>
+    public const double UsualProve = 6;
+}

@@ -21,9 +21,6 @@ public sealed record Appointment(
     IReadOnlyList<(Fault Fault, double Probability)> Causes
 )
 {
-    /// <summary>Minutes of finding, as <c>bench find</c> measures them on simulated jobs (7.3 to 8.7 a job).</summary>
-    internal const double FindMinutes = 8;
-
     private const double Trifle = 0.0005;
     private static readonly double Decile = Normal.InvCDF(0, 1, 0.9);
 
@@ -90,7 +87,7 @@ public sealed record Appointment(
             own.SelectMany(f => machine.Layout.PartsOfKind(f.Kinds)).Select(p => p.Id).Distinct(),
             Bits.None
         ) ?? 0;
-        return FindMinutes + open + own.Sum(f => f.FixMinutes) + costs.ProveMinutes;
+        return costs.FindMinutes + open + own.Sum(f => f.FixMinutes) + costs.ProveMinutes;
     }
 
     /// <summary>Standard deviation of the logarithm of working time: the file's low and high are the first and last

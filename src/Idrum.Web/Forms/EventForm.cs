@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Nodes;
@@ -125,11 +124,7 @@ public static class EventForm
 
     private static double? Number(string text, string field, List<FieldError> errors, bool whole)
     {
-        if (
-            double.TryParse(text.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n)
-            && double.IsFinite(n)
-            && (!whole || n == Math.Floor(n) && Math.Abs(n) < 1e6)
-        )
+        if (TypedNumber.Read(text) is { } n && (!whole || n == Math.Floor(n) && Math.Abs(n) < 1e6))
         {
             return n;
         }

@@ -3,6 +3,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Web.Forms;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -40,14 +41,8 @@ public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageMod
         Told = [.. Request.Query["complaint"].OfType<string>().Where(known.Contains).Distinct()];
         LayoutId = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
         Age = Request.Query["age"].ToString() is { Length: <= 20 } typed ? typed : "";
-        var years = 0.0;
-        if (
-            Age.Length > 0
-            && !(
-                double.TryParse(Age.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out years)
-                && years is >= 0 and <= MostYears
-            )
-        )
+        var years = Age.Length > 0 ? TypedNumber.Read(Age) : 0;
+        if (years is not (>= 0 and <= MostYears))
         {
             AgeWrong = $"A number of years from 0 to {MostYears} is needed, or nothing.";
             return;

@@ -26,6 +26,8 @@ public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)
     private GlueHabits Read() =>
         new(
             double.TryParse(settings.Get(Warmth), CultureInfo.InvariantCulture, out var celsius)
+            // One that was stored and cannot be is as good as none.
+            && celsius is >= Adhesive.Coldest and <= Adhesive.Warmest
                 ? celsius
                 : GlueHabits.Usual.Celsius,
             Adhesives
@@ -37,7 +39,7 @@ public sealed class GlueDesk(SettingStore settings, ShopKeeper shop)
     /// <summary>Sets how warm it mostly is; an error where no one works so cold or warm.</summary>
     public string KeepWarmth(double celsius, bool fahrenheit)
     {
-        if (celsius is < Adhesive.Coldest or > Adhesive.Warmest)
+        if (celsius is not (>= Adhesive.Coldest and <= Adhesive.Warmest))
         {
             return $"Room temperature: must lie between {Degrees.Number(Adhesive.Coldest, fahrenheit)} and {Degrees.Show(Adhesive.Warmest, fahrenheit)}.";
         }

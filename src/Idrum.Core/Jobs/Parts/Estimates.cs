@@ -11,9 +11,6 @@ namespace Idrum.Core.Jobs.Parts;
 /// <summary>What a job will cost, and what it did cost.</summary>
 public static class Estimates
 {
-    private const double FindMinutes = 12;
-    private const double ProveMinutes = 8;
-
     /// <summary>An estimate with the share of its labour that the ends stand for.</summary>
     /// <param name="Sum">What is likely.</param>
     /// <param name="LowShare">Labour at the lower end, as a share of the likely one.</param>
@@ -129,8 +126,12 @@ public static class Estimates
                     ? how.MinutesOf(how.School(Supplies.WayOf(state, machine.Layout, p))?.Id ?? "")
                     : 5
             );
+        var costs = machine.Diagnostician.Model.Catalog.Costs;
         var certain =
-            worked + fits + (state.Proofs.Count == 0 ? ProveMinutes : 0) + (state.Found.Count == 0 ? FindMinutes : 0);
+            worked
+            + fits
+            + (state.Proofs.Count == 0 ? costs.ProveMinutes : 0)
+            + (state.Found.Count == 0 ? costs.FindMinutes : 0);
         return LabourSpread.Of(
             [.. plan?.Removal.Select(o => o.Minutes) ?? [], .. plan?.Refit.Select(m => m.Step.Minutes) ?? []],
             certain

@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
@@ -63,7 +64,6 @@ public static class VisitPlan
 
     private const double QuickPace = 0.8;
     private const double CleanMinutes = 4;
-    private const double ProveMinutes = 8;
 
     /// <summary>A part to be fitted.</summary>
     /// <param name="Part">The part.</param>
@@ -229,7 +229,7 @@ public static class VisitPlan
         var ins = refit
             .Select(m => Add("in:" + m.Key, m.Step.Minutes.Typical, m.Step.Do, both: m.Operation.Helper.Length > 0))
             .ToList();
-        Chain([.. outs, .. ins, Add("prove", ProveMinutes, "Prove it: turn, run, listen, air")]);
+        Chain([.. outs, .. ins, Add("prove", CostBasis.UsualProve, "Prove it: turn, run, listen, air")]);
         if (clean)
         {
             Chain([.. outs.TakeLast(1), "clean", .. ins.Take(1).DefaultIfEmpty("prove")]);

@@ -5,6 +5,7 @@ using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Money;
 using Idrum.Core.Supply;
+using Idrum.Web.Forms;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
@@ -61,7 +62,8 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
     public string Wrong(int line, string field) => Form.ErrorAt(Kind, $"lines[{line}].{field}");
 
     /// <summary>Price of a new machine, as typed; null where none is, or it cannot be.</summary>
-    public double? PriceOfNew => Number(Request.Query["new"].ToString()) is { } n && n is > 0 and <= 100_000 ? n : null;
+    public double? PriceOfNew =>
+        TypedNumber.Read(Request.Query["new"].ToString()) is { } n && n is > 0 and <= 100_000 ? n : null;
 
     public bool PriceOfNewWrong => Request.Query["new"].ToString().Trim().Length > 0 && PriceOfNew is null;
 
@@ -128,7 +130,7 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
             {
                 continue;
             }
-            var (quantity, each) = (Number(Field("quantity")), Number(Field("each")));
+            var (quantity, each) = (TypedNumber.Read(Field("quantity")), TypedNumber.Read(Field("each")));
             errors.If(quantity is null or < 0 or > 1000, $"lines[{i}].quantity", "A number from 0 to 1000.");
             errors.If(each is null or < 0 or > 100_000, $"lines[{i}].each", "A price from 0 to 100000.");
             lines.Add(new(Field("kind"), Field("what"), quantity ?? 0, Field("unit"), each ?? 0));
@@ -136,10 +138,4 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
         errors.If(lines.Count == 0 && errors.All.Count == 0, "lines", "One line at least.");
         return (new(Terms.Currency, lines, Terms.TaxPercent), errors.All);
     }
-
-    private static double? Number(string text) =>
-        double.TryParse(text.Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n)
-        && double.IsFinite(n)
-            ? n
-            : null;
 }

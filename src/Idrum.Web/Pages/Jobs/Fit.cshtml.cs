@@ -8,6 +8,7 @@ using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Supply;
 using Idrum.Storage;
+using Idrum.Web.Forms;
 using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
@@ -191,15 +192,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
             ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate)
             : null;
 
-    private double? Number(string name) =>
-        double.TryParse(
-            Asked(name).Replace(',', '.'),
-            System.Globalization.NumberStyles.Float,
-            System.Globalization.CultureInfo.InvariantCulture,
-            out var n
-        ) && double.IsFinite(n)
-            ? n
-            : null;
+    private double? Number(string name) => TypedNumber.Read(Asked(name));
 
     /// <summary>The cause whose why is still to be asked before this part goes in, or null.</summary>
     public Fault? Asks =>

@@ -171,15 +171,9 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         }
         double Length(string field)
         {
-            var right =
-                double.TryParse(
-                    Text(field).Replace(',', '.'),
-                    NumberStyles.Float,
-                    CultureInfo.InvariantCulture,
-                    out var n
-                ) && n is >= 0 and <= 300;
-            errors.If(!right, field, "A length from 0 to 300 mm is needed.");
-            return n;
+            var n = TypedNumber.Read(Text(field));
+            errors.If(n is not (>= 0 and <= 300), field, "A length from 0 to 300 mm is needed.");
+            return n ?? 0;
         }
         errors.Text(Text("do"), "do", 60, true);
         errors.Text(Text("name"), "name", 60, true);
@@ -234,10 +228,8 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         var right = parts.Length == 3;
         for (var i = 0; right && i < 3; i++)
         {
-            right =
-                double.TryParse(parts[i].Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out n[i])
-                && n[i] is >= 0 and <= 240
-                && (i == 0 || n[i] >= n[i - 1]);
+            n[i] = TypedNumber.Read(parts[i]) ?? -1;
+            right = n[i] is >= 0 and <= 240 && (i == 0 || n[i] >= n[i - 1]);
         }
         errors.If(!right, field, "Three numbers from low to high, in minutes: quick, usual, slow.");
         return new(n[0], n[1], n[2]);

@@ -145,15 +145,9 @@ public sealed class IndexModel(
         var errors = new Idrum.Core.Basics.FieldErrors();
         double Number(string name)
         {
-            var read =
-                double.TryParse(
-                    Request.Form[name].ToString().Trim().Replace(',', '.'),
-                    NumberStyles.Float,
-                    CultureInfo.InvariantCulture,
-                    out var n
-                ) && double.IsFinite(n);
-            errors.If(!read, name, "A number is needed here.");
-            return read ? n : 1;
+            var n = TypedNumber.Read(Request.Form[name]);
+            errors.If(n is null, name, "A number is needed here.");
+            return n ?? 1;
         }
         string[] Lines(string name) =>
             [.. Request.Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
@@ -252,11 +246,7 @@ public sealed class IndexModel(
 
     private PageResult KeepWarmth() =>
         Done(
-            double.TryParse(
-                Request.Form["warmth"].ToString().Replace(',', '.'),
-                CultureInfo.InvariantCulture,
-                out var shown
-            )
+            TypedNumber.Read(Request.Form["warmth"]) is { } shown
                 ? glue.KeepWarmth(Degrees.Celsius(shown, Fahrenheit), Fahrenheit)
                 : "Room temperature: a number is needed here.",
             "Kept."
@@ -272,18 +262,7 @@ public sealed class IndexModel(
                 "Forgotten: Idrum's own times hold again."
             );
         }
-        var numbers = LabelFields.ToDictionary(
-            f => f.Id,
-            f =>
-                double.TryParse(
-                    Request.Form[f.Id].ToString().Trim().Replace(',', '.'),
-                    NumberStyles.Float,
-                    CultureInfo.InvariantCulture,
-                    out var n
-                ) && double.IsFinite(n)
-                    ? n
-                    : (double?)null
-        );
+        var numbers = LabelFields.ToDictionary(f => f.Id, f => TypedNumber.Read(Request.Form[f.Id]));
         LabelWrong = numbers.Any(n => n.Value is null)
             ?
             [
