@@ -11,17 +11,23 @@ public sealed class Database
     /// <summary>The least reader this Idrum's shops need: raised with each kind of act, or meaning of one, that an
     /// older Idrum would not know. It stands in
     /// the file (<c>user_version</c>) and in each backup.</summary>
-    internal const int Reader = 2;
+    internal const int Reader = 3;
 
     private readonly string connectionString;
 
-    private Database(string path) =>
+    /// <summary>The shop's folder.</summary>
+    internal string Folder { get; }
+
+    private Database(string path)
+    {
+        Folder = Path.GetDirectoryName(Path.GetFullPath(path))!;
         connectionString = new SqliteConnectionStringBuilder
         {
             DataSource = path,
             ForeignKeys = true,
             DefaultTimeout = 10,
         }.ToString();
+    }
 
     /// <summary>Opens or makes the file and brings it to the newest version.</summary>
     /// <param name="path">Path of the file; its folder must exist.</param>

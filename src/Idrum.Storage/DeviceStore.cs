@@ -30,6 +30,10 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
     private const string Columns = "device_id, name, person, keeps, paired_at, last_at, revoked_at";
     private static readonly TimeSpan LastUseStep = TimeSpan.FromMinutes(1);
     private readonly ConcurrentDictionary<string, Device> known = new(StringComparer.Ordinal);
+    private readonly RevokedTokens revoked = new(database.Folder);
+
+    /// <summary>Told when a device is revoked: its open lines end.</summary>
+    public event Action<Guid>? Revoked;
 
     /// <summary>All devices: those in use first, then the newest.</summary>
     public IReadOnlyList<Device> List()
@@ -93,7 +97,8 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
         )
         using (var reader = find.ExecuteReader())
         {
-            if (!reader.Read())
+            // One that was revoked after the backup was made that was restored is revoked still.
+            if (!reader.Read() || revoked.Holds(hash))
             {
                 known.TryRemove(hash, out _);
                 return null;
@@ -116,6 +121,19 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
     public bool Revoke(Guid deviceId)
     {
         using var connection = database.Connect();
+        using (
+            var find = connection.Command(
+                null,
+                "SELECT token_hash FROM device WHERE device_id = $id",
+                ("$id", deviceId.ToString())
+            )
+        )
+        {
+            if (find.ExecuteScalar() is string hash)
+            {
+                revoked.Add(hash);
+            }
+        }
         using var command = connection.Command(
             null,
             "UPDATE device SET revoked_at = $now WHERE device_id = $id AND revoked_at IS NULL",
@@ -124,11 +142,49 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
         );
         var one = command.ExecuteNonQuery() == 1;
         Forget();
+        Revoked?.Invoke(deviceId);
         return one;
     }
 
     /// <summary>Forgets what is kept in memory: the database was changed or put in another's place.</summary>
-    public void Forget() => known.Clear();
+    public void Forget()
+    {
+        known.Clear();
+        Settle();
+    }
+
+    /// <summary>Brings together what the database and the list beside it say of revoked devices: each counts for
+    /// both.</summary>
+    public void Settle()
+    {
+        using var connection = database.Connect();
+        var rows = new List<(string Hash, bool Revoked)>();
+        using (var all = connection.Command(null, "SELECT token_hash, revoked_at IS NOT NULL FROM device"))
+        using (var reader = all.ExecuteReader())
+        {
+            while (reader.Read())
+            {
+                rows.Add((reader.GetString(0), reader.GetBoolean(1)));
+            }
+        }
+        foreach (var (hash, gone) in rows)
+        {
+            if (gone)
+            {
+                revoked.Add(hash);
+            }
+            else if (revoked.Holds(hash))
+            {
+                using var again = connection.Command(
+                    null,
+                    "UPDATE device SET revoked_at = $now WHERE token_hash = $hash",
+                    ("$now", SqlRows.Text(clock.GetUtcNow())),
+                    ("$hash", hash)
+                );
+                again.ExecuteNonQuery();
+            }
+        }
+    }
 
     private static string HashOf(string token) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));

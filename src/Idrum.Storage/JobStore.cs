@@ -393,8 +393,15 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     /// cref="JobArchive.Read"/>.</summary>
     /// <param name="archive">The archive.</param>
     /// <param name="history">Its history, as the reading gave it.</param>
+    /// <param name="by">Who brings it in.</param>
+    /// <param name="device">On which device.</param>
     /// <returns>Errors where the shop already has the job, its number or one of its events.</returns>
-    public async Task<IReadOnlyList<FieldError>> ImportAsync(JobArchive archive, JobHistory history)
+    public async Task<IReadOnlyList<FieldError>> ImportAsync(
+        JobArchive archive,
+        JobHistory history,
+        string? by = null,
+        string? device = null
+    )
     {
         await writer.WaitAsync();
         try
@@ -405,18 +412,22 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             using var transaction = connection.BeginTransaction(deferred: false);
             if (Current(connection, transaction, archive.JobId) is { } known)
             {
-                if (
-                    archive.Events.Count > known.Log.Count
-                    && known.Log.Zip(archive.Events).All(p => EventText.Same(p.First, p.Second))
-                    && archive
-                        .Events.Skip(known.Log.Count)
-                        .All(e => JobRows.SameId(connection, transaction, e.Id) is null)
-                )
+                // That a part of it came in as a file is said here, and not in the shop it comes from.
+                var (here, there) = (Made(known.Log), Made(archive.Events));
+                var common = here.Zip(there).All(p => EventText.Same(p.First, p.Second));
+                if (common && there.Count <= here.Count)
                 {
-                    Extend(connection, transaction, archive, history, shop);
+                    return [];
+                }
+                var more = there.Skip(here.Count).ToList();
+                if (common && more.All(e => JobRows.SameId(connection, transaction, e.Id) is null))
+                {
+                    more.Add(Imported(more.Count, archive.Chain is not null, by, device));
+                    var longer = more.Aggregate(known.History, (h, e) => h.Add(e));
+                    Extend(connection, transaction, archive, longer, shop);
                     await transaction.CommitAsync(CancellationToken.None);
                     KeepBrought(archive);
-                    var now = Known(new(archive.JobId, history));
+                    var now = Known(new(archive.JobId, longer));
                     Tell(known.State, now.State);
                     Stored?.Invoke(archive.JobId, now.Version);
                     return [];
@@ -437,9 +448,12 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                 return [new("/events", $"The event {taken.Id} belongs to another job of this shop.")];
             }
             // A job from before layouts were kept is worked with the present one from now on.
-            var log =
-                state.LayoutHash.Length > 0 ? archive.Events : [.. archive.Events, Pin(state, shop.LayoutOf(state)!)];
-            var job = new StoredJob(archive.JobId, log.Count == archive.Events.Count ? history : history.Add(log[^1]));
+            if (state.LayoutHash.Length == 0)
+            {
+                history = history.Add(Pin(state, shop.LayoutOf(state)!));
+            }
+            history = history.Add(Imported(archive.Events.Count, archive.Chain is not null, by, device));
+            var (log, job) = (history.Log, new StoredJob(archive.JobId, history));
             KeepLayout(connection, transaction, job.State, shop);
             WriteSummary(connection, transaction, job, shop);
             foreach (var e in log)
@@ -462,6 +476,20 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         }
     }
 
+    /// <summary>A log without what says that it came in as a file.</summary>
+    private static List<JobEvent> Made(IEnumerable<JobEvent> log) => [.. log.Where(e => e is not JobImported)];
+
+    /// <summary>The act that says how acts came in, and by whom.</summary>
+    private JobImported Imported(int acts, bool chained, string? by, string? device) =>
+        new(acts, chained)
+        {
+            Id = Guid.NewGuid(),
+            At = clock.GetUtcNow(),
+            Arrived = clock.GetUtcNow(),
+            By = by,
+            Device = device,
+        };
+
     /// <summary>The shop knows the writing a file brought once it is stored.</summary>
     private void KeepBrought(JobArchive archive)
     {
@@ -483,7 +511,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         var stored = Current(connection, transaction, archive.JobId)!;
         KeepLayout(connection, transaction, history.State, shop);
         WriteSummary(connection, transaction, new(archive.JobId, history), shop);
-        foreach (var e in archive.Events.Skip(stored.Log.Count))
+        foreach (var e in history.Log.Skip(stored.Log.Count))
         {
             JobRows.WriteEvent(connection, transaction, archive.JobId, e);
         }

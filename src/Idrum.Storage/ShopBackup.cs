@@ -311,6 +311,10 @@ public static partial class ShopBackup
             {
                 throw new InvalidDataException("it was made by a newer Idrum");
             }
+            if (manifest.Files.Any(f => f is not { Name: not null, Sha256: not null }))
+            {
+                throw new InvalidDataException("a file in it has no name or hash");
+            }
             if (manifest.Files.DistinctBy(f => f.Name).Count() < manifest.Files.Count)
             {
                 throw new InvalidDataException("a file stands in it twice");

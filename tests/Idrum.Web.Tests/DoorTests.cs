@@ -240,6 +240,40 @@ public sealed class DoorTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task What_is_of_the_shop_is_not_kept_by_others_and_cookies_are_secure_where_the_line_is()
+    {
+        foreach (
+            var path in new[]
+            {
+                "/",
+                "/jobs/J-0148/find",
+                "/jobs/J-0148/report",
+                "/api/v1/jobs",
+                "/api/v1/jobs/J-0148/export",
+                "/token",
+                "/jobs/none",
+            }
+        )
+        {
+            var answer = await host.Client.GetAsync(path);
+            Assert.True(answer.Headers.CacheControl?.NoStore, path);
+            Assert.Contains(
+                "microphone=(self)",
+                answer.Headers.GetValues("Permissions-Policy").Single(),
+                StringComparison.Ordinal
+            );
+            Assert.Equal("same-origin", answer.Headers.GetValues("Cross-Origin-Resource-Policy").Single());
+        }
+        // The shop alone says that a job came in as a file.
+        var job = host.Store.Find("J-0146")!.JobId;
+        var forged = await host.PostJsonAsync(
+            $"/api/v1/jobs/{job}/events",
+            (JobEvent)new JobImported(3, true) { Id = Guid.NewGuid() }
+        );
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, forged.StatusCode);
+    }
+
+    [Fact]
     public async Task A_photo_taken_back_is_not_served_and_an_export_with_photos_imports_again()
     {
         using var bitmap = new SKBitmap(40, 30);

@@ -104,7 +104,10 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         var cookies = new CookieContainer();
         cookies.Add(
             network,
-            new Cookie(Gatekeeper.Cookie, host.Get<DeviceStore>().Add("Phone", "Berta", keeps).Token) { Secure = true }
+            new Cookie(DeviceAuthentication.Cookie, host.Get<DeviceStore>().Add("Phone", "Berta", keeps).Token)
+            {
+                Secure = true,
+            }
         );
         return Phone(cookies);
     }
@@ -335,6 +338,8 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
                 "/machines/file",
                 "/machines/new",
                 "/machines/quenby-qc30/edit",
+                "/machines/quenby-qc30/edit/",
+                "/Machines/quenby-qc30/Edit",
                 "/SHOP",
                 "/shop/pair",
             }
@@ -343,7 +348,18 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
             Assert.Equal(HttpStatusCode.Forbidden, (await phone.GetAsync(path)).StatusCode);
         }
         var token = await TokenAsync(phone, "/jobs/new");
-        foreach (var path in new[] { "/shop/pair", "/machines/learned", "/machines/quenby-qc30" })
+        foreach (
+            var path in new[]
+            {
+                "/shop/pair",
+                "/machines/learned",
+                "/machines/quenby-qc30",
+                "/machines/quenby-qc30/",
+                // A job's differences, made a layout of the shop's own.
+                "/jobs/J-0148/variant",
+                "/jobs/J-0148/variant/",
+            }
+        )
         {
             Assert.Equal(
                 HttpStatusCode.Forbidden,
@@ -361,6 +377,114 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         }
         using var keeper = Paired(true);
         Assert.Equal(HttpStatusCode.OK, (await keeper.GetAsync("/shop")).StatusCode);
+    }
+
+    [Fact]
+    public async Task Many_silent_lines_from_one_address_do_not_take_those_of_the_others()
+    {
+        // Other tests of this host come from the same address.
+        var silent = new List<TcpClient>();
+        try
+        {
+            for (var n = 0; n < 2 * ConnectionShare.Most; n++)
+            {
+                var line = new TcpClient();
+                await line.ConnectAsync(IPAddress.Loopback, network.Port);
+                silent.Add(line);
+            }
+            await Task.Delay(300);
+            var ended = silent.Count(l => l.Client.Poll(0, SelectMode.SelectRead) && Read(l) == 0);
+            Assert.InRange(ended, ConnectionShare.Most / 2, 2 * ConnectionShare.Most);
+        }
+        finally
+        {
+            silent.ForEach(l => l.Dispose());
+        }
+        await Task.Delay(300);
+        using var phone = Paired();
+        Assert.Equal(HttpStatusCode.OK, (await phone.GetAsync("/pulse")).StatusCode);
+
+        static int Read(TcpClient line)
+        {
+            try
+            {
+                return line.GetStream().Read(new byte[1]);
+            }
+            catch (IOException)
+            {
+                return 0;
+            }
+        }
+    }
+
+    [Fact]
+    public async Task A_backup_from_before_does_not_bring_a_revoked_device_back()
+    {
+        var devices = host.Get<DeviceStore>();
+        var (device, token) = devices.Add("Lost phone", "Berta", true);
+        Assert.NotNull(devices.Find(token));
+        var file = Path.Combine(host.DataFolder, "before.zip");
+        ShopBackup.Make(host.DataFolder, file, false, DateTimeOffset.UtcNow);
+        // Its open line ends with it.
+        var cookies = new CookieContainer();
+        cookies.Add(network, new Cookie(DeviceAuthentication.Cookie, token) { Secure = true });
+        using var phone = Phone(cookies);
+        using var line = await phone.GetAsync("/jobs/J-0148/live", HttpCompletionOption.ResponseHeadersRead);
+        await using var events = await line.Content.ReadAsStreamAsync();
+        Assert.True(devices.Revoke(device.DeviceId));
+        using var soon = new CancellationTokenSource(TimeSpan.FromSeconds(10));
+        var rest = new byte[4096];
+        while (await events.ReadAsync(rest, soon.Token) > 0) { }
+        Assert.Null(devices.Find(token));
+        var other = Directory.CreateTempSubdirectory("idrum-restored").FullName;
+        try
+        {
+            File.Copy(Path.Combine(host.DataFolder, "revoked"), Path.Combine(other, "revoked"));
+            ShopBackup.Restore(file, other, DateTimeOffset.UtcNow);
+            var restored = new DeviceStore(
+                Idrum.Storage.Database.Open(Path.Combine(other, "idrum.db")),
+                TimeProvider.System
+            );
+            Assert.Null(restored.Find(token));
+            restored.Settle();
+            Assert.NotNull(restored.List().Single(d => d.DeviceId == device.DeviceId).RevokedAt);
+        }
+        finally
+        {
+            Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+            Directory.Delete(other, true);
+        }
+    }
+
+    [Fact]
+    public async Task A_stranger_is_not_listened_to()
+    {
+        foreach (var path in new[] { "/jobs/J-0148/photos", "/jobs/import", "/shop/restore", "/api/v1/jobs" })
+        {
+            // He says that 400 MB come and sends the first of them: the answer is there before the rest.
+            var answer = await RawAsync(
+                $"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{network.Port}\r\nContent-Type: multipart/form-data; boundary=x\r\nContent-Length: 400000000\r\n\r\n--x\r\n"
+            );
+            Assert.StartsWith("HTTP/1.1 401", answer, StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public async Task A_crowd_of_strangers_does_not_keep_out_who_is_paired()
+    {
+        using var stranger = Phone(new CookieContainer());
+        var answers = new List<HttpResponseMessage>();
+        for (var round = 0; round < 20; round++)
+        {
+            answers.AddRange(await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => stranger.GetAsync("/pair"))));
+        }
+        Assert.Contains(answers, a => a.StatusCode == HttpStatusCode.TooManyRequests);
+        Assert.Contains(answers, a => a.StatusCode == HttpStatusCode.OK);
+        using var phone = Paired();
+        for (var n = 0; n < 150; n++)
+        {
+            Assert.Equal(HttpStatusCode.OK, (await phone.GetAsync("/pulse")).StatusCode);
+        }
     }
 
     [Fact]

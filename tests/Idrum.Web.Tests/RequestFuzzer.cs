@@ -211,7 +211,10 @@ public sealed partial class RequestFuzzer(
         var cookies = new CookieContainer();
         if (DeviceToken is { Length: > 0 })
         {
-            cookies.Add(address, new Cookie(Idrum.Web.Devices.Gatekeeper.Cookie, DeviceToken) { Secure = true });
+            cookies.Add(
+                address,
+                new Cookie(Idrum.Web.Devices.DeviceAuthentication.Cookie, DeviceToken) { Secure = true }
+            );
         }
         using var client = new HttpClient(
             new HttpClientHandler

@@ -7,7 +7,7 @@ public static class IdrumApi
 {
     public static void MapIdrumApi(this WebApplication app)
     {
-        var api = app.MapGroup("/api/v1");
+        var api = app.MapGroup("/api/v1").RequireAuthorization(Devices.Rights.Work);
         api.MapLayouts();
         api.MapIdentify();
         api.MapTeardown();

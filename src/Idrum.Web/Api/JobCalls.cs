@@ -69,7 +69,10 @@ public static class JobCalls
         {
             return ApiBody.Problem(errors);
         }
-        if (await store.ImportAsync(archive, history!) is { Count: > 0 } refused)
+        if (
+            await store.ImportAsync(archive, history!, Who(request.HttpContext), request.HttpContext.Caller().Device) is
+            { Count: > 0 } refused
+        )
         {
             return ApiBody.Problem(refused, 409);
         }
@@ -145,6 +148,9 @@ public static class JobCalls
             return (null, null, ApiBody.Problem("", "This form cannot be read.", 400));
         }
     }
+
+    private static string? Who(HttpContext context) =>
+        context.Caller().Person is { Length: > 0 } person ? person : null;
 
     private static IResult NotFound() => ApiBody.Problem("number", "There is no such job.", 404);
 }

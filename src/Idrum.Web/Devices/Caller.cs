@@ -5,7 +5,11 @@ namespace Idrum.Web.Devices;
 /// <param name="Device">What it is called.</param>
 /// <param name="Keeps">Whether it may keep the shop, beside working in it.</param>
 /// <param name="Here">Whether it is the computer the shop is served from.</param>
-public sealed record Caller(string Person, string Device, bool Keeps, bool Here);
+public sealed record Caller(string Person, string Device, bool Keeps, bool Here)
+{
+    /// <summary>Id of the device; null for this computer.</summary>
+    public Guid? DeviceId { get; init; }
+}
 
 /// <summary>Who makes a request.</summary>
 public static class Callers

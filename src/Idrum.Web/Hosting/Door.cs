@@ -81,10 +81,6 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         }
         try
         {
-            if (!reads)
-            {
-                await BodyAsync(context);
-            }
             await next(context);
         }
         catch (Exception e) when (!context.Response.HasStarted && StatusOf(e) is not null)
@@ -142,7 +138,18 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
             || options.Proxy is { } proxy && request.Headers.Origin == proxy.GetLeftPart(UriPartial.Authority)
         ) && request.Headers["Sec-Fetch-Site"].ToString() is "" or "same-origin" or "none";
 
-    private static async Task BodyAsync(HttpContext context)
+    /// <summary>What is written: its size, then its body. Runs after it is known who comes and what he may: a stranger
+    /// sends nothing.</summary>
+    public static async Task BodyAsync(HttpContext context, RequestDelegate next)
+    {
+        if (!HttpMethods.IsGet(context.Request.Method) && !HttpMethods.IsHead(context.Request.Method))
+        {
+            await ReadAsync(context);
+        }
+        await next(context);
+    }
+
+    private static async Task ReadAsync(HttpContext context)
     {
         var request = context.Request;
         var api = request.Path.StartsWithSegments("/api", StringComparison.OrdinalIgnoreCase);

@@ -20,11 +20,15 @@ public static class ErrorAnswer
                 "Not paired",
                 "This device is not paired with the shop, or was revoked. Pair it with a code from the shop's computer."
             ),
-            403 when context.Items.ContainsKey(Devices.Gatekeeper.Keeps) => (
+            403 when context.Items.ContainsKey(Devices.DeviceAuthentication.Keeps) => (
                 "For who keeps the shop",
                 "This is for who keeps the shop. Nothing was changed."
             ),
-            429 => ("Wait a moment", "Too many wrong codes from this device. Wait a minute, then try again."),
+            429 => (
+                "Wait a moment",
+                context.Items[Words] as string
+                    ?? "Too many wrong codes from this device. Wait a minute, then try again."
+            ),
             403 => ("Not from here", "Acts are taken from Idrum's own pages only. Nothing was stored."),
             408 => ("Broken off", "The sending broke off. Nothing was stored; try again."),
             421 => ("Not this name", "Idrum is not served under this name. Use the address it printed at its start."),

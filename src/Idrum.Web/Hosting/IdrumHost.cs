@@ -88,6 +88,7 @@ public static class IdrumHost
         {
             builder.Services.AddSingleton(authority);
         }
+        var share = new ConnectionShare();
         builder.WebHost.ConfigureKestrel(k =>
         {
             k.Listen(IPAddress.Loopback, port, l => l.From(EntranceKind.Loopback));
@@ -96,12 +97,17 @@ public static class IdrumHost
                 k.Listen(options.LanAddress ?? IPAddress.Any, options.LanPort, l =>
                 {
                     l.From(EntranceKind.Network);
+                    l.Use(share.Around);
                     l.UseHttps(t => t.ServerCertificateSelector = (_, _) => own ?? authority!.Server());
                 });
             }
             if (authority is not null)
             {
-                k.Listen(options.LanAddress ?? IPAddress.Any, options.TrustPort, l => l.From(EntranceKind.Trust));
+                k.Listen(options.LanAddress ?? IPAddress.Any, options.TrustPort, l =>
+                {
+                    l.From(EntranceKind.Trust);
+                    l.Use(share.Around);
+                });
             }
             k.Limits.MaxConcurrentConnections = 500;
             k.Limits.RequestHeadersTimeout = TimeSpan.FromSeconds(15);
@@ -131,10 +137,17 @@ public static class IdrumHost
                 TimeProvider.System.GetUtcNow()
             );
         }
+        app.Services.GetRequiredService<DeviceStore>().Settle();
         app.Services.GetRequiredService<MoneyDesk>().Load();
         app.Services.GetRequiredService<LearningDesk>().Learn(CancellationToken.None);
         return app;
     }
+
+    /// <summary>What a file of the application is, by its ending.</summary>
+    private static string KindOf(string file) =>
+        new Microsoft.AspNetCore.StaticFiles.FileExtensionContentTypeProvider().TryGetContentType(file, out var kind)
+            ? kind
+            : "application/octet-stream";
 
     private static void From(this Microsoft.AspNetCore.Server.Kestrel.Core.ListenOptions listener, EntranceKind kind)
     {
@@ -182,11 +195,17 @@ public static class IdrumHost
             .AddDataProtection()
             .SetApplicationName("idrum")
             .PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
-        services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
+        services.AddAntiforgery(o =>
+        {
+            o.HeaderName = "X-Antiforgery";
+            o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
+        });
         services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = MaxBody);
         services.Configure<RouteOptions>(o => o.LowercaseUrls = true);
+        services.AddRights();
+        services.AddRateLimiter(Strangers.Limit);
         services
-            .AddRazorPages()
+            .AddRazorPages(o => Rights.Give(o.Conventions))
             .AddMvcOptions(o =>
             {
                 // Forms are read by their own reader; this one throws on a field named "[".
@@ -222,17 +241,32 @@ public static class IdrumHost
         app.UseResponseCompression();
         app.UseMiddleware<Door>();
         app.UseMiddleware<Gatekeeper>();
+        // Where to, who, whether he may, and only then what is sent.
+        app.UseRouting();
+        app.UseAuthentication();
+        app.UseRateLimiter();
+        app.UseAuthorization();
+        app.Use((context, rest) => Door.BodyAsync(context, rest));
         if (File.Exists(Path.Combine(AppContext.BaseDirectory, "Idrum.Web.staticwebassets.endpoints.json")))
         {
-            app.MapStaticAssets();
+            app.MapStaticAssets()
+                .Add(e => e.Metadata.Add(Rights.OfFile((e as RouteEndpointBuilder)?.RoutePattern.RawText ?? "")));
         }
         else
         {
             // Hosted by the benchmark or the tests, which do not bring the manifest of compressed files.
-            app.UseStaticFiles();
+            foreach (
+                var file in Directory.EnumerateFiles(app.Environment.WebRootPath, "*", SearchOption.AllDirectories)
+            )
+            {
+                var path = Path.GetRelativePath(app.Environment.WebRootPath, file).Replace('\\', '/');
+                app.MapGet("/" + path, () => Results.File(file, KindOf(file)))
+                    .WithMetadata(Rights.OfFile(path))
+                    .ExcludeFromDescription();
+            }
         }
         app.MapRazorPages();
-        app.MapOpenApi("/openapi/{documentName}.json");
+        app.MapOpenApi("/openapi/{documentName}.json").RequireAuthorization(Rights.Work);
         app.MapIdrumApi();
         app.MapGet("/manifest.webmanifest", () =>
                 Results.Text(
@@ -240,6 +274,7 @@ public static class IdrumHost
                     "application/manifest+json"
                 )
             )
+            .AllowAnonymous()
             .ExcludeFromDescription();
         // A device sends what it kept with a token of the session as it is then.
         app.MapGet("/token", (HttpContext context, Microsoft.AspNetCore.Antiforgery.IAntiforgery forgery) =>
@@ -247,25 +282,36 @@ public static class IdrumHost
                 context.Response.Headers.CacheControl = "no-store";
                 return Results.Json(new { token = forgery.GetAndStoreTokens(context).RequestToken });
             })
+            .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
         // What paper the shop prints on: the page itself cannot say it.
         app.MapGet("/paper/{size}.css", (string size) =>
                 size is "a4" or "letter" ? Results.Text($"@page{{size:{size}}}", "text/css") : Results.NotFound()
             )
+            .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
-        app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
         app.MapGet("/idrum-authority.crt", (IServiceProvider services) =>
                 services.GetService<ShopAuthority>() is { } authority
                     ? Results.File(authority.AsFile, "application/x-x509-ca-cert", "idrum-authority.crt")
                     : Results.NotFound()
             )
+            .AllowAnonymous()
             .ExcludeFromDescription();
-        app.MapGet("/jobs/{number}/returns.ics", FollowUp.Returns).ExcludeFromDescription();
-        app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).ExcludeFromDescription();
-        app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun).ExcludeFromDescription();
-        app.MapGet("/jobs/{number}/files/{name}", FileOfAct).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/returns.ics", FollowUp.Returns)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).RequireAuthorization(Rights.Work).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/files/{name}", FileOfAct).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         // Pages that a phone has from before know photos by this address.
-        app.MapGet("/jobs/{number}/photos/{name}", FileOfAct).ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/photos/{name}", FileOfAct)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
     }
 
     /// <summary>A file that an act of the job carries, as long as the act counts.</summary>

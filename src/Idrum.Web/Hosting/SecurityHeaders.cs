@@ -20,6 +20,14 @@ public static class SecurityHeaders
                     headers.XContentTypeOptions = "nosniff";
                     headers["Referrer-Policy"] = "same-origin";
                     headers["Cross-Origin-Opener-Policy"] = "same-origin";
+                    headers["Cross-Origin-Resource-Policy"] = "same-origin";
+                    headers["Permissions-Policy"] =
+                        "microphone=(self), camera=(self), accelerometer=(self), gyroscope=(self), geolocation=(), payment=(), usb=()";
+                    if (headers.CacheControl.Count == 0)
+                    {
+                        // Files of the application say themselves how long they hold; all else is the shop's own.
+                        headers.CacheControl = "no-store";
+                    }
                     if (context.Features.Get<Devices.Entrance>()?.Kind == Devices.EntranceKind.Network)
                     {
                         headers.StrictTransportSecurity = "max-age=31536000";

@@ -43,7 +43,7 @@ public sealed partial class PairModel(PairingDesk desk, DeviceStore devices, ILo
         Joined(invitation.Name, invitation.Person, invitation.Keeps, from);
         var (_, token) = devices.Add(invitation.Name, invitation.Person, invitation.Keeps);
         Response.Cookies.Append(
-            Gatekeeper.Cookie,
+            DeviceAuthentication.Cookie,
             token,
             new()
             {

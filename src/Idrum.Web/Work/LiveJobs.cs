@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Net.ServerSentEvents;
 using System.Threading.Channels;
 using Idrum.Storage;
+using Idrum.Web.Devices;
 
 namespace Idrum.Web.Work;
 
@@ -11,25 +12,40 @@ public sealed class LiveJobs
 {
     /// <summary>Most pages that are told at once; further ones see changes when they are loaded.</summary>
     private const int MostFollowers = 200;
-    private readonly ConcurrentDictionary<Guid, (Guid JobId, Channel<int> Versions)> followers = new();
+    private readonly ConcurrentDictionary<Guid, (Guid JobId, Channel<int> Versions, Guid? Device)> followers = new();
 
-    public LiveJobs(JobStore store) =>
+    /// <summary>Most lines of one device: more pages than that nobody has open.</summary>
+    private const int MostOfDevice = 24;
+
+    public LiveJobs(JobStore store, DeviceStore devices)
+    {
         store.Stored += (id, version) =>
         {
-            foreach (var (_, versions) in followers.Values.Where(f => f.JobId == id))
+            foreach (var follower in followers.Values.Where(f => f.JobId == id))
             {
-                versions.Writer.TryWrite(version);
+                follower.Versions.Writer.TryWrite(version);
             }
         };
+        devices.Revoked += device =>
+        {
+            foreach (var follower in followers.Values.Where(f => f.Device == device))
+            {
+                follower.Versions.Writer.TryComplete();
+            }
+        };
+    }
 
     /// <summary>Follows a job until the page goes.</summary>
     public static IResult FollowAsync(string number, JobStore store, LiveJobs live, HttpContext context) =>
         store.Find(number) is not { } job ? Results.NotFound()
-        : live.followers.Count >= MostFollowers ? Results.StatusCode(StatusCodes.Status503ServiceUnavailable)
-        : TypedResults.ServerSentEvents(live.Versions(job, context.RequestAborted));
+        : live.followers.Count >= MostFollowers
+        || live.followers.Values.Count(f => f.Device == context.Caller().DeviceId) >= MostOfDevice
+            ? Results.StatusCode(StatusCodes.Status503ServiceUnavailable)
+        : TypedResults.ServerSentEvents(live.Versions(job, context.Caller().DeviceId, context.RequestAborted));
 
     private async IAsyncEnumerable<SseItem<string>> Versions(
         StoredJob job,
+        Guid? device,
         [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken gone
     )
     {
@@ -37,7 +53,7 @@ public sealed class LiveJobs
             Guid.NewGuid(),
             Channel.CreateBounded<int>(new BoundedChannelOptions(8) { FullMode = BoundedChannelFullMode.DropOldest })
         );
-        followers[key] = (job.JobId, channel);
+        followers[key] = (job.JobId, channel, device);
         try
         {
             yield return Item(job.Version);
@@ -54,7 +70,7 @@ public sealed class LiveJobs
                 {
                     // Nothing for a while: a sign that the line still holds.
                 }
-                catch (OperationCanceledException)
+                catch (Exception e) when (e is OperationCanceledException or ChannelClosedException)
                 {
                     yield break;
                 }

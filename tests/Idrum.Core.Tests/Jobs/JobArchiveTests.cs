@@ -41,6 +41,22 @@ public class JobArchiveTests
         Gen.Int[0, json.Length - 1].Sample(n => Assert.NotEmpty(Refused(json[..n]).Message), iter: 200);
     }
 
+    [Theory]
+    [InlineData("..")]
+    [InlineData("a/b")]
+    [InlineData("J-1\r\nX")]
+    [InlineData("J-1\n")]
+    [InlineData("CON")]
+    [InlineData("nul.txt")]
+    [InlineData("J.")]
+    [InlineData("import")]
+    public void A_number_keeps_its_shape_on_this_way_in_too(string number)
+    {
+        var log = RandomWalk.Log(3, 0);
+        log[0] = (JobOpened)log[0] with { Number = number };
+        Assert.Equal("/events/0/number", Refused(JobArchive.Of(Guid.NewGuid(), log, []).Text()).Pointer);
+    }
+
     [Fact]
     public void Another_version_or_format_is_named()
     {

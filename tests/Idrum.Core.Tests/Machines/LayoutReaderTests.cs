@@ -382,6 +382,9 @@ public class LayoutReaderTests
         // What version 3 brought is said to be of version 3.
         Refused("/version", "article, drive.motor", l => l["version"] = 2);
         Refused("/parts/", "", l => l["parts"]![1]!["article"] = "two words");
+        // A line break at its end is no part of an id.
+        Refused("/id", "", l => l["id"] = "own\n");
+        Refused("/parts/", "", l => l["parts"]![1]!["id"] = "belt-2\n");
         Refused("/drive/load", "low one first", l => l["drive"]!["load"]!["dragNm"] = JsonNode.Parse("[3, 1]"));
     }
 }

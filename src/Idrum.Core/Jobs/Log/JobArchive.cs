@@ -214,6 +214,11 @@ public sealed record JobArchive(
         {
             return (history, [new("/jobId", "The job needs an id.")]);
         }
+        if (archive.Events[0] is JobOpened { Number: var number } && !JobNumber.FitsNew(number ?? ""))
+        {
+            // A shop may still have such a job of its own; another is not given one.
+            return (history, [new("/events/0/number", JobNumber.Shape)]);
+        }
         for (var i = 0; i < archive.Events.Count; i++)
         {
             if (archive.Events[i] is not { } e)

@@ -49,6 +49,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(StepNoteTicked), "step-note-ticked")]
 [JsonDerivedType(typeof(SchoolChosen), "school-chosen")]
 [JsonDerivedType(typeof(LayoutPinned), "layout-pinned")]
+[JsonDerivedType(typeof(JobImported), "imported")]
 [JsonDerivedType(typeof(ProofRecorded), "proof-recorded")]
 [JsonDerivedType(typeof(StationEntered), "station-entered")]
 [JsonDerivedType(typeof(JobClosed), "closed")]

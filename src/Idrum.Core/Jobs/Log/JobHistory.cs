@@ -91,7 +91,7 @@ public sealed class JobHistory
             case Restored r when !takenBack.IsEmpty && takenBack.Peek().Id == r.EventId:
                 var again = takenBack.Peek();
                 return new(log, Apply(State, again), acts.Push(new(again, State)), takenBack.Pop(), known);
-            case LayoutPinned:
+            case LayoutPinned or JobImported:
                 // No act of the repair: it is not taken back with the others, but by pinning another.
                 return new(log, Apply(State, e), acts, takenBack, known);
             case Undone or Restored:
@@ -117,7 +117,9 @@ public sealed class JobHistory
     /// <summary>The state after one more event that is neither taking back nor bringing again.</summary>
     internal static JobState Apply(JobState state, JobEvent e)
     {
-        var after = e.Apply(e.Happened > state.LastAt ? state with { LastAt = e.Happened } : state);
+        var after = e.Apply(
+            e.Happened > state.LastAt && e is not JobImported ? state with { LastAt = e.Happened } : state
+        );
         return e is ICarriesAttachment act
             ? after with
             {

@@ -97,6 +97,10 @@ public sealed record JobState
     /// <summary>What acts of a newer Idrum call themselves; where there is one, the job is read-only here.</summary>
     public ImmutableList<string> Unknown { get; init; } = [];
 
+    /// <summary>When it came in as a file, and what of it is the file's word.</summary>
+    [JsonIgnore]
+    public ImmutableList<JobImported> Imported { get; init; } = [];
+
     /// <summary>Screws more (or fewer) than the layout says: fastener group id → difference.</summary>
     public ImmutableSortedDictionary<string, int> Differences { get; init; } =
         ImmutableSortedDictionary<string, int>.Empty;

@@ -119,6 +119,22 @@ public static partial class JobNumber
     public static bool Fits(string number) =>
         Letters().IsMatch(number) && number is not ("." or ".." or "new" or "import");
 
+    /// <summary>Whether a new job may have it: it is a name for a file on every system too.</summary>
+    public static bool FitsNew(string number) =>
+        Fits(number)
+        && !number.EndsWith('.')
+        && !number.StartsWith('.')
+        && !Reserved.Contains(number.Split('.')[0].ToUpperInvariant());
+
+    private static readonly HashSet<string> Reserved =
+    [
+        "CON",
+        "PRN",
+        "AUX",
+        "NUL",
+        .. Enumerable.Range(1, 9).SelectMany(n => new[] { $"COM{n}", $"LPT{n}" }),
+    ];
+
     [GeneratedRegex(@"\A[A-Za-z0-9._-]{1,24}\z")]
     private static partial Regex Letters();
 }

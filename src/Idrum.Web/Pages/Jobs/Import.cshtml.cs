@@ -3,6 +3,7 @@ using Idrum.Core.Content;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Attachments;
+using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
@@ -36,7 +37,15 @@ public sealed class ImportModel(JobStore store, ShopSnapshot shop, LayoutIntake 
         {
             return Refuse(errors);
         }
-        if (await store.ImportAsync(archive, history!) is { Count: > 0 } refused)
+        if (
+            await store.ImportAsync(
+                archive,
+                history!,
+                HttpContext.Caller().Person is { Length: > 0 } person ? person : null,
+                HttpContext.Caller().Device
+            ) is
+            { Count: > 0 } refused
+        )
         {
             return Refuse(refused);
         }

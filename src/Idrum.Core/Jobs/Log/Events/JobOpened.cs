@@ -20,7 +20,7 @@ public sealed record JobOpened(string Number, MachineCard Machine) : JobEvent
     {
         // A number of another shape was possible once; such a job can still be read.
         check.Errors.Text(Number, "number", 24, true);
-        check.Guard(_ => !JobNumber.Fits(Number), "number", JobNumber.Shape);
+        check.Guard(_ => !JobNumber.FitsNew(Number), "number", JobNumber.Shape);
         Machine.Check("machine", check.Shop, check.Errors, check.Shop.FindPinned(LayoutHash ?? ""));
         check.Errors.If(
             LayoutHash is { Length: > 0 } hash && check.Shop.FindPinned(hash)?.Id != Machine.LayoutId,
