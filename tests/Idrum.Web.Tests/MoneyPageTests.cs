@@ -135,17 +135,14 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
             StringComparison.Ordinal
         );
         Assert.Contains("last day to return 1 × Blower wheel", calendar, StringComparison.Ordinal);
+        // A last day is a day, in the shop's zone, with a word in the morning.
         Assert.Contains(
-            "DTSTART:"
-                + State("J-0145")
-                    .Lines.Values.Single()
-                    .ReturnBy!.Value.UtcDateTime.ToString(
-                        "yyyyMMdd",
-                        System.Globalization.CultureInfo.InvariantCulture
-                    ),
+            $"DTSTART;VALUE=DATE:{host.Shop.Terms.DayOf(State("J-0145").Lines.Values.Single().ReturnBy!.Value):yyyyMMdd}",
             calendar,
             StringComparison.Ordinal
         );
+        Assert.Contains("BEGIN:VALARM", calendar, StringComparison.Ordinal);
+        Assert.Contains("did not fit", calendar, StringComparison.Ordinal);
         var ordered = await host.PostFormAsync(
             page,
             ("kind", "cover-bought"),
@@ -199,6 +196,31 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         var shop = await host.Client.GetStringAsync("/shop");
         Assert.Contains("OT50-BELT 2", shop, StringComparison.Ordinal);
         Assert.Contains("QX9/ghost is no number of a machine or list here", shop, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Times_are_those_of_the_shops_wall_and_an_unknown_zone_is_named()
+    {
+        var opened = State("J-0138").OpenedAt.ToUniversalTime();
+        string At(string zone) =>
+            TimeZoneInfo
+                .ConvertTime(opened, TimeZoneInfo.FindSystemTimeZoneById(zone))
+                .ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+        var seen = new HashSet<string>();
+        foreach (var zone in new[] { "Europe/Vienna", "America/Los_Angeles", "UTC" })
+        {
+            Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("timeZone", zone))).StatusCode);
+            Assert.Contains(
+                At(zone),
+                await host.Client.GetStringAsync("/jobs/J-0138/report"),
+                StringComparison.Ordinal
+            );
+            seen.Add(At(zone));
+        }
+        Assert.Equal(3, seen.Count);
+        var bad = await ShopAsync(("timeZone", "Europe/Nowhere"));
+        Assert.Contains("knows no time zone", await bad.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Equal("UTC", host.Shop.Terms.TimeZone);
     }
 
     [Fact]

@@ -33,6 +33,17 @@ public sealed partial record ShopTerms
     /// <summary>C or F.</summary>
     public string Temperature { get; init; } = "C";
 
+    /// <summary>The shop's time zone, as Europe/Vienna; empty where nobody set it: UTC.</summary>
+    public string TimeZone { get; init; } = "";
+
+    /// <summary>The zone; UTC where it is not set or this computer does not know it.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public TimeZoneInfo Zone =>
+        TimeZone.Length > 0 && TimeZoneInfo.TryFindSystemTimeZoneById(TimeZone, out var zone) ? zone : TimeZoneInfo.Utc;
+
+    /// <summary>The day of a moment on the shop's wall.</summary>
+    public DateOnly DayOf(DateTimeOffset at) => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, Zone).DateTime);
+
     /// <summary>Whether temperatures are shown in °F.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public bool Fahrenheit => Temperature == "F";
@@ -56,6 +67,11 @@ public sealed partial record ShopTerms
         errors.If(Paper is not ("A4" or "Letter"), "paper", "Paper is A4 or Letter.");
         errors.If(Units is not ("mm" or "inch"), "units", "Units are mm or inch.");
         errors.If(Temperature is not ("C" or "F"), "temperature", "Temperatures are in C or F.");
+        errors.If(
+            TimeZone.Length > 0 && !TimeZoneInfo.TryFindSystemTimeZoneById(TimeZone, out _),
+            "timeZone",
+            $"This computer knows no time zone '{FieldErrors.Short(TimeZone)}'; it is named like Europe/Vienna."
+        );
         errors.If(Signers.Count > 40, "signers", "40 names at most.");
         foreach (var name in Signers)
         {

@@ -246,7 +246,13 @@ public static class IdrumHost
         app.UseAuthentication();
         app.UseRateLimiter();
         app.UseAuthorization();
-        app.Use((context, rest) => Door.BodyAsync(context, rest));
+        app.Use(
+            (context, rest) =>
+            {
+                Say.In(context.RequestServices.GetRequiredService<ShopKeeper>().Now.Terms.Zone);
+                return Door.BodyAsync(context, rest);
+            }
+        );
         if (File.Exists(Path.Combine(AppContext.BaseDirectory, "Idrum.Web.staticwebassets.endpoints.json")))
         {
             app.MapStaticAssets()

@@ -50,7 +50,7 @@ public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk bac
                 .Select(j =>
                     Of(
                         j,
-                        j.PartDueAt < clock.GetUtcNow()
+                        Say.Date(j.PartDueAt!.Value) < Say.Date(clock.GetUtcNow())
                             ? $"Part was due {Say.Day(j.PartDueAt!.Value)}"
                             : $"Part due {Say.Day(j.PartDueAt!.Value)}",
                         "See the order",
@@ -63,7 +63,7 @@ public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk bac
                 .Select(j =>
                     Of(
                         j,
-                        j.ReturnBy < clock.GetUtcNow()
+                        Say.Date(j.ReturnBy!.Value) < Say.Date(clock.GetUtcNow())
                             ? $"Left over, was to go back by {Say.Day(j.ReturnBy!.Value)}"
                             : $"Left over: back to the supplier by {Say.Day(j.ReturnBy!.Value)}",
                         "See what",

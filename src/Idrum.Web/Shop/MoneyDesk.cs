@@ -29,6 +29,12 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
             var kept = JsonSerializer.Deserialize<ShopTerms>(text, IdrumJson.Options)!;
             shop.Change(now => now.Charging(kept));
         }
+        if (Terms.TimeZone.Length == 0)
+        {
+            // At the first start the shop is where its computer is.
+            var here = Terms with { TimeZone = TimeZoneInfo.Local.HasIanaId ? TimeZoneInfo.Local.Id : "UTC" };
+            shop.Change(now => now.Charging(here));
+        }
     }
 
     /// <summary>Where parts are bought.</summary>

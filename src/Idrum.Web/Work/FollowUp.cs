@@ -55,12 +55,13 @@ public static class FollowUp
             ? Results.NotFound()
             : Text(
                 rests.Select(r =>
-                    Entry(
+                    OfDay(
                         $"{job.JobId}-return-{r.Line.LineId}",
-                        r.Line.ReturnBy!.Value,
+                        shop.Terms.DayOf(r.Line.ReturnBy!.Value),
+                        r.Over,
                         $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}",
                         "",
-                        $"Ordered for {job.State.Machine.Place}, not used. Number {r.Line.ArticleId}."
+                        $"Ordered for {job.State.Machine.Place}, {(r.Line.Wrong > 0 ? "did not fit" : "not used")}. Number {r.Line.ArticleId}."
                     )
                 )
             );
@@ -76,6 +77,32 @@ public static class FollowUp
             Location = place,
             Description = words,
         };
+
+    /// <summary>An entry of a whole day of the shop, with a word in the morning; its sequence rises with what is
+    /// changed, so that a calendar takes the newer one.</summary>
+    private static CalendarEvent OfDay(string id, DateOnly day, int count, string summary, string place, string words)
+    {
+        var entry = new CalendarEvent
+        {
+            Uid = id,
+            Start = new CalDateTime(day),
+            End = new CalDateTime(day.AddDays(1)),
+            // Fewer are left over with each that goes back or is used.
+            Sequence = Math.Max(0, 99 - count),
+            Summary = summary,
+            Location = place,
+            Description = words,
+        };
+        entry.Alarms.Add(
+            new()
+            {
+                Action = "DISPLAY",
+                Description = summary,
+                Trigger = new(Duration.FromHours(8)),
+            }
+        );
+        return entry;
+    }
 
     private static IResult Text(IEnumerable<CalendarEvent> entries)
     {

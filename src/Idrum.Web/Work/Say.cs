@@ -36,15 +36,28 @@ public static class Say
     public static string Money(double amount, MachineKnowledge machine) =>
         $"{machine.Diagnostician.Model.Catalog.Costs.Currency} {amount.ToString("0.##", CultureInfo.InvariantCulture)}";
 
-    public static string Day(DateTimeOffset at) => at.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+    private static readonly AsyncLocal<TimeZoneInfo?> Here = new();
 
-    public static string Clock(DateTimeOffset at) => at.ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
+    /// <summary>The shop's time zone, for all that is said until this request ends.</summary>
+    public static void In(TimeZoneInfo zone) => Here.Value = zone;
+
+    /// <summary>A moment by the clock on the shop's wall.</summary>
+    public static DateTimeOffset Local(DateTimeOffset at) =>
+        TimeZoneInfo.ConvertTime(at, Here.Value ?? TimeZoneInfo.Utc);
+
+    /// <summary>The day of a moment in the shop.</summary>
+    public static DateOnly Date(DateTimeOffset at) => DateOnly.FromDateTime(Local(at).DateTime);
+
+    public static string Day(DateTimeOffset at) => Local(at).ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+
+    public static string Clock(DateTimeOffset at) => Local(at).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
 
     /// <summary>A time of day.</summary>
-    public static string Hour(DateTimeOffset at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
+    public static string Hour(DateTimeOffset at) => Local(at).ToString("HH:mm", CultureInfo.InvariantCulture);
 
     /// <summary>A moment with its year, for the record.</summary>
-    public static string Moment(DateTimeOffset at) => at.ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
+    public static string Moment(DateTimeOffset at) =>
+        Local(at).ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
 
     public static string Ago(TimeSpan t) =>
         t.TotalMinutes < 2 ? "just now"

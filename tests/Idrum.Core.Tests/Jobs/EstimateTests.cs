@@ -150,7 +150,7 @@ public class EstimateTests : JobStory
         At = At.AddDays(2);
         Do(new OrderSettled(line, "came", 2));
         Do(new PartFitted("belt", "replaced", "", [], ""));
-        var sum = Estimates.PriceOf(State, Machine, Terms, 64, Estimates.Trips(History.Effective));
+        var sum = Estimates.PriceOf(State, Machine, Terms, 64, Estimates.Trips(History.Effective, Terms));
         Assert.Equal(1.25, sum.Lines[0].Quantity);
         Assert.Equal(1, sum.Lines.Single(l => l.Kind == "part").Quantity);
         Assert.Equal(2, sum.Lines.Single(l => l.Kind == "travel").Quantity);
@@ -229,5 +229,23 @@ public class EstimateTests : JobStory
             ],
             fields.Order()
         );
+    }
+
+    /// <summary>A day is a day on the shop's wall: over midnight of UTC, over both changes of the clocks, at new
+    /// year.</summary>
+    [Theory]
+    [InlineData("Europe/Vienna", "2026-03-28T23:30:00Z", "2026-03-29T01:30:00Z", 1)]
+    [InlineData("UTC", "2026-03-28T23:30:00Z", "2026-03-29T01:30:00Z", 2)]
+    [InlineData("America/Los_Angeles", "2026-07-01T16:00:00Z", "2026-07-02T02:00:00Z", 1)]
+    [InlineData("Europe/Vienna", "2026-10-24T22:30:00Z", "2026-10-25T22:30:00Z", 1)]
+    [InlineData("Europe/Vienna", "2026-12-31T22:30:00Z", "2026-12-31T23:30:00Z", 2)]
+    [InlineData("no/such", "2026-12-31T22:30:00Z", "2026-12-31T23:30:00Z", 1)]
+    public void A_trip_is_a_day_of_the_shop(string zone, string first, string second, int trips)
+    {
+        SafetySigned Signed(string at) =>
+            new([], "x") { At = DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture) };
+        var terms = new ShopTerms { TimeZone = zone };
+        Assert.Equal(trips, Estimates.Trips([Signed(first), Signed(second)], terms));
+        Assert.Equal(zone == "no/such", terms.Check().Any(e => e.Pointer == "timeZone"));
     }
 }

@@ -109,7 +109,7 @@ public class JobArchiveTests
             Event(
                 1,
                 "opened",
-                "\"number\":\"2026/117\",\"machine\":{\"layoutId\":\"ostrel-ot50\",\"place\":\"x\",\"tag\":\"\",\"ageYears\":null,\"usesPerWeek\":null,\"energy\":\"electric\",\"connection\":\"plug\",\"units\":\"mm\",\"facts\":[],\"callBackOf\":\"\"}"
+                "\"number\":\"J-117\",\"machine\":{\"layoutId\":\"ostrel-ot50\",\"place\":\"x\",\"tag\":\"\",\"ageYears\":null,\"usesPerWeek\":null,\"energy\":\"electric\",\"connection\":\"plug\",\"units\":\"mm\",\"facts\":[],\"callBackOf\":\"\"}"
             ),
             Event(2, "complaint-stated", "\"findings\":[\"streaks\"],\"words\":\"Brown stripes\""),
             Event(

@@ -98,8 +98,9 @@ public static class Estimates
             terms.TaxPercent
         );
 
-    /// <summary>Days on which something was done at the machine.</summary>
-    public static int Trips(IEnumerable<JobEvent> acts) =>
+    /// <summary>Days of the shop on which something was done at the machine: a visit over midnight elsewhere is one
+    /// trip here.</summary>
+    public static int Trips(IEnumerable<JobEvent> acts, ShopTerms terms) =>
         acts.Where(a =>
                 a
                     is OperationDone
@@ -110,7 +111,7 @@ public static class Estimates
                         or ProofRecorded
                         or SafetySigned
             )
-            .Select(a => a.Happened.UtcDateTime.Date)
+            .Select(a => terms.DayOf(a.Happened))
             .Distinct()
             .Count();
 

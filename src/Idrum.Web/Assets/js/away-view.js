@@ -232,6 +232,12 @@ function fillFields(page, at, apart) {
   }
 }
 
+/** A time of day by the shop's wall: what the server would have written. */
+const onTheWall = (at, page) =>
+  new Date(Date.parse(at) + Number(page.dataset.offset ?? 0) * 60_000)
+    .toISOString()
+    .slice(11, 16);
+
 function clocks(page, pack, at, url) {
   const part = page.querySelector("input[name=partId]")?.value;
   const glue = at.glue[part];
@@ -240,9 +246,7 @@ function clocks(page, pack, at, url) {
       clock.dataset.ends = glue.from;
     for (const clock of page.querySelectorAll("[data-clock-of]"))
       if (glue[clock.dataset.clockOf])
-        clock.textContent = new Date(glue[clock.dataset.clockOf])
-          .toTimeString()
-          .slice(0, 5);
+        clock.textContent = onTheWall(glue[clock.dataset.clockOf], page);
     const outside = page.querySelector("[data-required-until]");
     if (outside)
       outside.required =

@@ -10,6 +10,15 @@ document.addEventListener("htmx:configRequest", (event) => {
 });
 
 onShow(() => {
+  const { offset } = document.getElementById("page")?.dataset ?? {};
+  const elsewhere = document.getElementById("zone-off");
+  if (!offset || !elsewhere) return;
+  const hours = (-new Date().getTimezoneOffset() - Number(offset)) / 60;
+  elsewhere.hidden = hours === 0;
+  elsewhere.textContent = `Times are the shop's: this device is ${Math.abs(hours)} h ${hours > 0 ? "ahead" : "behind"}.`;
+});
+
+onShow(() => {
   const said = document.getElementById("page")?.dataset.now;
   const word = document.getElementById("clock-off");
   if (!said || !word) return;

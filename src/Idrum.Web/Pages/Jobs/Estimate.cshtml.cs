@@ -43,7 +43,7 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
 
     /// <summary>The price as Idrum reckons it from what was done.</summary>
     public Sum Reckoned =>
-        Estimates.PriceOf(State, View.Machine, Terms, Worked, Estimates.Trips(View.Job.History.Effective));
+        Estimates.PriceOf(State, View.Machine, Terms, Worked, Estimates.Trips(View.Job.History.Effective, Terms));
 
     /// <summary>Whether the work is over, so that it is priced and no more estimated.</summary>
     public bool Over => State.Closed is not null || State.Station >= Station.Prove || State.HandedOver;

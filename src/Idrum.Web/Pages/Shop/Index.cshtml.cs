@@ -125,6 +125,7 @@ public sealed class IndexModel(
             "paper" => t.Paper,
             "units" => t.Units,
             "temperature" => t.Temperature,
+            "timeZone" => t.TimeZone,
             "signers" => string.Join('\n', t.Signers),
             _ => string.Join(
                 '\n',
@@ -178,6 +179,7 @@ public sealed class IndexModel(
             Paper = Request.Form["paper"].ToString(),
             Units = Request.Form["units"].ToString(),
             Temperature = Request.Form["temperature"] is [{ Length: > 0 } degrees] ? degrees : money.Terms.Temperature,
+            TimeZone = Request.Form["timeZone"] is [{ Length: > 0 } zone] ? zone.Trim() : money.Terms.TimeZone,
             Signers = Lines("signers"),
             Van = van,
         };
