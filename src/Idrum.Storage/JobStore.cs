@@ -22,6 +22,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
 
     private readonly SemaphoreSlim writer = new(1, 1);
     private readonly VersionReader versions = new(database);
+    private readonly HighWater marks = new(database.Folder);
 
     /// <summary>Jobs by id as last read or written. Another process may write the same file: a job counts as known only
     /// while
@@ -299,7 +300,10 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             {
                 JobRows.WriteAttachment(connection, transaction, file);
             }
+            var head = HeadOf(connection, transaction, jobId);
             await transaction.CommitAsync(CancellationToken.None);
+            // Known means answered, so it is marked before.
+            marks.Note(next.State.Number, jobId, next.Version, head);
             Known(next);
             Tell(ready.Before?.State, next.State);
             Stored?.Invoke(jobId, next.Version);
@@ -425,7 +429,9 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                     more.Add(Imported(more.Count, archive.Chain is not null, by, device));
                     var longer = more.Aggregate(known.History, (h, e) => h.Add(e));
                     Extend(connection, transaction, archive, longer, shop);
+                    var head = HeadOf(connection, transaction, archive.JobId);
                     await transaction.CommitAsync(CancellationToken.None);
+                    marks.Note(longer.State.Number, archive.JobId, longer.Count, head);
                     KeepBrought(archive);
                     var now = Known(new(archive.JobId, longer));
                     Tell(known.State, now.State);
@@ -464,7 +470,9 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             {
                 JobRows.WriteAttachment(connection, transaction, file);
             }
+            var last = HeadOf(connection, transaction, archive.JobId);
             await transaction.CommitAsync(CancellationToken.None);
+            marks.Note(job.State.Number, archive.JobId, job.Version, last);
             KeepBrought(archive);
             Known(job);
             Tell(null, job.State);
@@ -543,6 +551,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public void Dispose()
     {
         writer.Dispose();
+        marks.Close();
         jobs.Dispose();
         versions.Dispose();
     }
@@ -567,6 +576,26 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
 
     private StoredJob Known(StoredJob job) =>
         jobs.Set(job.JobId, job, new MemoryCacheEntryOptions { Size = Math.Max(10, job.Version) });
+
+    private static string HeadOf(SqliteConnection connection, SqliteTransaction transaction, Guid jobId)
+    {
+        using var command = connection.Command(
+            transaction,
+            "SELECT head FROM job WHERE job_id = $job",
+            ("$job", jobId.ToString())
+        );
+        return (string)command.ExecuteScalar()!;
+    }
+
+    /// <summary>What was answered once and is not in the database any more, in words; the marks begin anew from what
+    /// it holds, so that each loss is told once.</summary>
+    public IReadOnlyList<string> Missing()
+    {
+        using var connection = database.Connect();
+        var missing = marks.Missing(connection);
+        marks.Begin(connection);
+        return missing;
+    }
 
     /// <summary>Where a job's log was changed behind Idrum's back, in words; null where it was not.</summary>
     public string? Broken(Guid jobId)

@@ -9,6 +9,9 @@ public sealed class SettingStore(Database database)
     /// <summary>Who works at the computer the shop is served from.</summary>
     public const string PersonHere = "person-here";
 
+    /// <summary>What was answered and was missing at a start, until who keeps the shop has seen it.</summary>
+    public const string ActsMissing = "acts-missing";
+
     /// <summary>Folder the daily backups go to; empty for the one beside the data.</summary>
     public const string BackupFolder = "backup-folder";
 

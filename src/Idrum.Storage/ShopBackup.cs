@@ -287,6 +287,11 @@ public static partial class ShopBackup
             }
             Move(Path.Combine(fresh, name), present);
         }
+        // What was answered since the backup is gone by intent: the marks are of the shop that leaves.
+        if (File.Exists(Path.Combine(dataFolder, HighWater.Name)))
+        {
+            Move(Path.Combine(dataFolder, HighWater.Name), Path.Combine(old, HighWater.Name));
+        }
         before(Fresh);
         if (Directory.Exists(fresh))
         {

@@ -667,4 +667,67 @@ public sealed class StorageFaultTests : IDisposable
         Assert.Contains("is not sound", await wrong.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         await host.DisposeAsync();
     }
+
+    /// <summary>A write-ahead log that is cut leaves a database that is sound in itself: what was answered is known
+    /// beside it.</summary>
+    [Fact]
+    public async Task Acts_that_were_answered_and_are_gone_are_named_once()
+    {
+        var folder = Directory.CreateTempSubdirectory("idrum-marks").FullName;
+        try
+        {
+            var path = Path.Combine(folder, "idrum.db");
+            JobStore Open() => new(Database.Open(path), new(TestShop.Shop), TimeProvider.System);
+            var (first, second) = (Guid.NewGuid(), Guid.NewGuid());
+            var log = RandomWalk.Log(5, 12);
+            using (var store = Open())
+            {
+                Assert.Empty(store.Missing());
+                foreach (var e in log)
+                {
+                    Assert.Equal(AppendOutcome.Added, (await store.AppendAsync(first, e)).Outcome);
+                }
+                await store.AppendAsync(second, (JobOpened)log[0] with { Id = Guid.NewGuid(), Number = "J-second" });
+                Assert.Empty(store.Missing());
+            }
+            // The last three acts of one job and the whole of the other were never written to the disk.
+            SqliteConnection.ClearAllPools();
+            using (var connection = new SqliteConnection($"Data Source={path}"))
+            {
+                connection.Open();
+                using var cut = connection.CreateCommand();
+                cut.CommandText = $"""
+                    DELETE FROM event WHERE job_id = '{first}' AND seq >= {log.Count - 3};
+                    UPDATE job SET version = {log.Count
+                        - 3}, head = (SELECT hash FROM event WHERE job_id = '{first}' AND seq = {log.Count
+                        - 4}) WHERE job_id = '{first}';
+                    DELETE FROM event WHERE job_id = '{second}'; DELETE FROM job WHERE job_id = '{second}';
+                    """;
+                cut.ExecuteNonQuery();
+            }
+            using (var store = Open())
+            {
+                // The chain of what is left holds.
+                Assert.Null(store.Broken(first));
+                var number = store.Find(first)!.State.Number;
+                Assert.Equal(
+                    new[] { $"{number}: 3 of {log.Count} acts are gone", "J-second is gone with its 1 acts" }.Order(),
+                    store.Missing().Order()
+                );
+                Assert.Empty(store.Missing());
+                // What the phone still has is taken again.
+                foreach (var e in log)
+                {
+                    await store.AppendAsync(first, e);
+                }
+                Assert.Equal(log.Count, store.Find(first)!.Version);
+                Assert.Empty(store.Missing());
+            }
+        }
+        finally
+        {
+            SqliteConnection.ClearAllPools();
+            Directory.Delete(folder, true);
+        }
+    }
 }

@@ -126,6 +126,7 @@ public static class IdrumHost
             now.WithFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>())
         );
         app.Services.GetRequiredService<LayoutStore>().Load();
+        StartChecks.Acts(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<SettingStore>());
         app.Services.GetRequiredService<JobStore>().Refresh();
         if (options.Demo)
         {

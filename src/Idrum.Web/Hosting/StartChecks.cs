@@ -1,3 +1,5 @@
+using Idrum.Storage;
+
 namespace Idrum.Web.Hosting;
 
 /// <summary>What is looked at before the application starts; each fault is one plain line.</summary>
@@ -30,4 +32,17 @@ public static class StartChecks
         lastArrived is { } last && now < last - TimeSpan.FromMinutes(2)
             ? $"The clock of the shop's computer stands {(last - now).TotalMinutes:0} minutes before the last stored act ({last.ToLocalTime():yyyy-MM-dd HH:mm}). Set it right before you go on: times of acts, timers and glue go by it."
             : "";
+
+    /// <summary>Looks whether all that was answered is still there; what is not is told until it was seen.</summary>
+    public static void Acts(JobStore store, SettingStore settings)
+    {
+        if (store.Missing() is not { Count: > 0 } missing)
+        {
+            return;
+        }
+        var words =
+            $"Acts that were stored are missing: {string.Join("; ", missing.Take(12))}{(missing.Count > 12 ? $"; and {missing.Count - 12} jobs more" : "")}. Nothing in the database tells why; a damaged disk or a copied file may. Look at the newest backup before you go on.";
+        Console.WriteLine(words);
+        settings.Set(SettingStore.ActsMissing, words);
+    }
 }

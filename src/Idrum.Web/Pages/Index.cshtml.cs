@@ -14,7 +14,13 @@ public sealed record JobLine(JobSummary Job, string Machine, string Matter, stri
 /// <summary>Something that wants attention, with the one act it asks for.</summary>
 public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends);
 
-public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk backups, TimeProvider clock) : PageModel
+public sealed class BenchModel(
+    JobStore store,
+    ShopSnapshot shop,
+    BackupDesk backups,
+    SettingStore settings,
+    TimeProvider clock
+) : PageModel
 {
     public IReadOnlyList<JobSummary> Open { get; private set; } = [];
 
@@ -22,7 +28,12 @@ public sealed class BenchModel(JobStore store, ShopSnapshot shop, BackupDesk bac
 
     /// <summary>What is wrong with the shop's computer.</summary>
     public IEnumerable<string> Warnings =>
-        new[] { StartChecks.Clock(store.LastArrived, clock.GetUtcNow()), backups.Worry() }.Where(w => w.Length > 0);
+        new[]
+        {
+            settings.Get(SettingStore.ActsMissing),
+            StartChecks.Clock(store.LastArrived, clock.GetUtcNow()),
+            backups.Worry(),
+        }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
 

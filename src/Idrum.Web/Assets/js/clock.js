@@ -21,7 +21,9 @@ onShow(() => {
 onShow(() => {
   const said = document.getElementById("page")?.dataset.now;
   const word = document.getElementById("clock-off");
-  if (!said || !word) return;
+  // A page that stood in is of another day: only a fresh answer tells of the clock.
+  if (!said || !word || document.getElementById("page").dataset.away === "yes")
+    return;
   const off = Math.round((Date.now() - Date.parse(said)) / 60000);
   const fresh =
     performance.now() < 20_000 || event?.type === "htmx:afterSettle";

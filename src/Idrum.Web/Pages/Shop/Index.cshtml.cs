@@ -81,12 +81,22 @@ public sealed class IndexModel(
                 "Revoked: its next request is that of a stranger.",
                 "There is no such device in use."
             ),
+            "seen" => Seen(),
             "here" => KeepHere(),
             "warmth" => KeepWarmth(),
             "label" => KeepLabel(),
             "money" => KeepMoney(),
             _ => NotFound(),
         };
+
+    /// <summary>What was answered once and was missing at a start; empty where nothing was.</summary>
+    public string Missing => settings.Get(SettingStore.ActsMissing);
+
+    private PageResult Seen()
+    {
+        settings.Set(SettingStore.ActsMissing, "");
+        return Done("", "It is not told any more.");
+    }
 
     /// <summary>Fields of what the shop charges, with words.</summary>
     public static IReadOnlyList<(string Id, string Words)> MoneyFields { get; } =
