@@ -28,13 +28,11 @@ const rows = [...table.matchAll(/^\| ([^|]+) \| ([^|]+) \| ([^|]+) \|$/gm)]
   .slice(1)
   .flatMap(([, names, versions, licence]) => {
     const list = versions.split(", ");
-    return names
-      .split(", ")
-      .map((name, i) => ({
-        name: name.trim(),
-        version: (list[i] ?? list[0]).trim(),
-        licence: licence.trim(),
-      }));
+    return names.split(", ").map((name, i) => ({
+      name: name.trim(),
+      version: (list[i] ?? list[0]).trim(),
+      licence: licence.trim(),
+    }));
   });
 const covers = ({ name }, other) =>
   name.endsWith("*") ? other.startsWith(name.slice(0, -1)) : name === other;
