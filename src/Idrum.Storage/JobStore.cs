@@ -56,6 +56,37 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         return Summaries(command);
     }
 
+    /// <summary>Open jobs, the newest first.</summary>
+    public IReadOnlyList<JobSummary> Open() => Where("closed = 0 ORDER BY last_at DESC");
+
+    /// <summary>Closed jobs, the newest first, a page of them.</summary>
+    /// <param name="page">From 1 up.</param>
+    /// <param name="size">Jobs of a page.</param>
+    public IReadOnlyList<JobSummary> Closed(int page, int size) =>
+        Where(
+            "closed = 1 ORDER BY last_at DESC LIMIT $size OFFSET $skip",
+            ("$size", size),
+            ("$skip", (long)(page - 1) * size)
+        );
+
+    /// <summary>Jobs with something to send back, the soonest first.</summary>
+    public IReadOnlyList<JobSummary> ToReturn() => Where("return_by IS NOT NULL ORDER BY return_by");
+
+    /// <summary>Jobs in which something was done since.</summary>
+    public IReadOnlyList<JobSummary> Since(DateTimeOffset at) =>
+        Where("last_at >= $since ORDER BY last_at", ("$since", SqlRows.Text(at)));
+
+    private List<JobSummary> Where(string condition, params (string Name, object? Value)[] values)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(
+            null,
+            $"SELECT {SqlRows.SummaryColumns} FROM job WHERE {condition}",
+            values
+        );
+        return Summaries(command);
+    }
+
     private static List<JobSummary> Summaries(SqliteCommand command)
     {
         using var reader = command.ExecuteReader();
@@ -571,7 +602,10 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         {
             return known;
         }
-        return Known(new(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId))));
+        // A row whose acts are gone is no job any more.
+        return JobRows.ReadLog(connection, transaction, jobId) is { Count: > 0 } log
+            ? Known(new(jobId, JobHistory.Of(log)))
+            : null;
     }
 
     private StoredJob Known(StoredJob job) =>

@@ -324,6 +324,49 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task The_bench_shows_closed_jobs_a_page_at_a_time_and_a_row_without_its_acts_is_no_job()
+    {
+        var many = new TestHost();
+        await many.InitializeAsync();
+        try
+        {
+            using (var connection = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={many.DatabasePath}"))
+            {
+                connection.Open();
+                using var columns = connection.CreateCommand();
+                columns.CommandText =
+                    "SELECT group_concat(name) FROM pragma_table_info('job') WHERE name NOT IN ('job_id', 'number', 'last_at')";
+                var rest = (string)columns.ExecuteScalar()!;
+                using var copy = connection.CreateCommand();
+                copy.CommandText =
+                    $"WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 70) INSERT INTO job (job_id, number, last_at, {rest}) SELECT printf('00000000-0000-4000-8000-%012d', i), printf('C-%03d', i), '2020-01-01T00:00:00.0000000+00:00', {rest} FROM job, n WHERE number = 'J-0138'";
+                Assert.Equal(70, copy.ExecuteNonQuery());
+            }
+            int Copies(string page) => System.Text.RegularExpressions.Regex.Count(page, ">C-[0-9]{3}<");
+            var seen = new List<int>();
+            foreach (var page in new[] { "/", "/?closed=2", "/?closed=3", "/?closed=4", "/?closed=x", "/?closed=-1" })
+            {
+                var answer = await many.Client.GetAsync(page);
+                Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+                seen.Add(Copies(await answer.Content.ReadAsStringAsync()));
+            }
+            Assert.Equal([27, 30, 13, 0, 27, 27], seen);
+            Assert.Contains("/?closed=2", await many.Client.GetStringAsync("/"), StringComparison.Ordinal);
+            Assert.DoesNotContain(
+                "/?closed=4",
+                await many.Client.GetStringAsync("/?closed=3"),
+                StringComparison.Ordinal
+            );
+            Assert.Equal(HttpStatusCode.NotFound, (await many.Client.GetAsync("/jobs/C-001/report")).StatusCode);
+            Assert.Empty(many.Logged);
+        }
+        finally
+        {
+            await many.DisposeAsync();
+        }
+    }
+
+    [Fact]
     public async Task What_is_not_a_picture_or_too_large_is_refused()
     {
         var text = await PhotoAsync("GIF? no, just text."u8.ToArray());

@@ -37,11 +37,25 @@ public sealed class BenchModel(
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
 
-    public void OnGet()
+    /// <summary>Closed jobs of a page.</summary>
+    private const int PageSize = 30;
+
+    /// <summary>Which page of closed jobs is shown, from 1.</summary>
+    public int At { get; private set; }
+
+    /// <summary>Whether there are older ones.</summary>
+    public bool Older { get; private set; }
+
+    public void OnGet(string? closed)
     {
-        var all = store.List();
-        Open = [.. all.Where(j => !j.Closed)];
-        Closed = [.. all.Where(j => j.Closed)];
+        At =
+            int.TryParse(closed, System.Globalization.CultureInfo.InvariantCulture, out var page)
+            && page is > 0 and < 1_000_000
+                ? page
+                : 1;
+        Open = store.Open();
+        Closed = store.Closed(At, PageSize);
+        Older = Closed.Count == PageSize && store.Closed(At * PageSize + 1, 1).Count > 0;
         // Glue does not wait, an open machine stands in somebody's way, a customer who calls again is angry, a part
         // takes its time.
         Needs =
@@ -69,8 +83,8 @@ public sealed class BenchModel(
                     )
                 ),
             // A closed job too may have something to send back.
-            .. all.Where(j => j.ReturnBy is not null)
-                .OrderBy(j => j.ReturnBy)
+            .. store
+                .ToReturn()
                 .Select(j =>
                     Of(
                         j,

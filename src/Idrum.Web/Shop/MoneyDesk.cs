@@ -54,8 +54,7 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
         if (wanted.Currency != Terms.Currency)
         {
             var open = store
-                .List()
-                .Where(j => !j.Closed)
+                .Open()
                 .Select(j => store.Find(j.Number)?.State)
                 .Where(s => s?.Estimate is { } e && s.Price is null && e.Sum.Currency != wanted.Currency)
                 .Select(s => s!.Number)
@@ -94,13 +93,7 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
         var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at)
             ? at
             : DateTimeOffset.MinValue;
-        foreach (
-            var line in store
-                .List()
-                .Where(j => j.LastAt >= since)
-                .SelectMany(LinesOf)
-                .Where(l => l.Source == "van" && l.CameAt >= since)
-        )
+        foreach (var line in store.Since(since).SelectMany(LinesOf).Where(l => l.Source == "van" && l.CameAt >= since))
         {
             var article = supplier.Present(line.ArticleId);
             van[article] = Math.Max(0, van.GetValueOrDefault(article) - line.Quantity + line.Returned);

@@ -56,7 +56,12 @@ public static class ShopExport
     }
 
     /// <summary>A cell that a table program would take for a formula is marked as text.</summary>
-    internal static string Plain(string text) => text.Length > 0 && "=+-@\t\r".Contains(text[0]) ? "'" + text : text;
+    /// <remarks>Full-width signs count as the plain ones, and what stands behind blanks as what stands first.</remarks>
+    internal static string Plain(string text) =>
+        text.TrimStart() is { Length: > 0 } first && "=+-@\uff1d\uff0b\uff0d\uff20".Contains(first[0])
+        || text.Length > 0 && text[0] is '\t' or '\r'
+            ? "'" + text
+            : text;
 
     private static void Text(ZipArchive zip, string name, string text)
     {

@@ -12,21 +12,37 @@ namespace Idrum.Web.Work;
 public static class SumsCsv
 {
     /// <summary>The file; nothing where there is neither.</summary>
-    public static IResult Write(string number, JobStore store)
+    /// <param name="number">The job.</param>
+    /// <param name="sheet">semicolon for a table program that takes the comma for part of a number: cells parted by
+    /// semicolons, numbers with a comma, marked as UTF-8.</param>
+    /// <param name="store">Jobs.</param>
+    public static IResult Write(string number, string? sheet, JobStore store)
     {
         if (store.Find(number)?.State is not { } state || state.Estimate is null && state.Price is null)
         {
             return Results.NotFound();
         }
         using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using (var csv = new CsvWriter(text, CultureInfo.InvariantCulture, true))
+        var forSheet = sheet == "semicolon";
+        var form = new CsvHelper.Configuration.CsvConfiguration(
+            forSheet
+                ? new CultureInfo("") { NumberFormat = { NumberDecimalSeparator = "," } }
+                : CultureInfo.InvariantCulture
+        )
+        {
+            Delimiter = forSheet ? ";" : ",",
+        };
+        using (var csv = new CsvWriter(text, form, true))
         {
             csv.WriteRecords(
                 Lines(state, "estimate", state.Estimate?.Sum).Concat(Lines(state, "price", state.Price?.Sum))
             );
         }
         return Results.File(
-            System.Text.Encoding.UTF8.GetBytes(text.ToString()),
+            [
+                .. forSheet ? System.Text.Encoding.UTF8.Preamble : [],
+                .. System.Text.Encoding.UTF8.GetBytes(text.ToString()),
+            ],
             "text/csv",
             $"{state.Number}-sums.csv"
         );
@@ -40,10 +56,10 @@ public static class SumsCsv
                 .. sum.Lines.Select(l => new Row(
                     state.Number,
                     of,
-                    l.Kind,
+                    ShopExport.Plain(l.Kind),
                     ShopExport.Plain(l.What),
                     l.Quantity,
-                    l.Unit,
+                    ShopExport.Plain(l.Unit),
                     l.Each,
                     l.Amount,
                     sum.Currency

@@ -20,8 +20,10 @@ public class GradedFindingTests
     /// <summary>P(S | reading) = Σ λ(o) P(o | known) P(S | known, o) / Σ λ(o) P(o | known): the law of total
     /// probability, with P(o | known) from the posterior's own normalising constants.</summary>
     [Theory]
-    [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
-    public void It_is_the_mixture_of_its_answers_on_every_finding_of_every_machine(string layoutId)
+    [InlineData("ostrel-ot50")]
+    [InlineData("quenby-qd62")]
+    [InlineData("marlune-mf20")]
+    public void It_is_the_mixture_of_its_answers_on_every_finding_of_a_machine(string layoutId)
     {
         var d = TestShop.Machine(layoutId).Diagnostician;
         var random = new Random(5);
