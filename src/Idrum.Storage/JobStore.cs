@@ -655,6 +655,8 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     {
         jobs.Clear();
         numbers.Clear();
+        // The marks that are open left with the other shop.
+        marks.Close();
     }
 
     /// <summary>When the last act of the shop arrived; null where there is none.</summary>
