@@ -122,11 +122,11 @@ internal static partial class LayoutsPart
         var back = new HashSet<string>();
         foreach (var move in plan.Refit)
         {
-            if (judge.WhyNotBack(move.Key, removed, back) is { } why)
+            if (judge.WhyNotBack(move.Ref.ToString(), removed, back) is { } why)
             {
-                return $"{move.Key}: {why}";
+                return $"{move.Ref.ToString()}: {why}";
             }
-            back.Add(move.Key);
+            back.Add(move.Ref.ToString());
         }
         return back.SetEquals(judge.KeysOf(removed)) ? null : "steps are missing on the way back";
     }

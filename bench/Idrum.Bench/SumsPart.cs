@@ -207,7 +207,7 @@ internal static class SumsPart
             );
             // What really happens: each step in its triangle, one pair of hands anywhere from 0.7 to 1.3 of the pace;
             // the same parts.
-            var plan = OpenItems.PlanOf(state, machine)!;
+            var plan = JobPlan.Of(state, machine)!;
             var certain =
                 Estimates.LabourOf(state, machine, plan, 0).Mean
                 - plan.Removal.Select(o => o.Minutes)

@@ -193,7 +193,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                 ? m with
                 {
                     LayoutHash = Variants.HashOf(l),
-                    Carried = OpenItems.CarryOverTo(state, shop, m.Machine),
+                    Carried = CarryOver.Of(state, shop, m.Machine),
                 }
                 : m with
                 {

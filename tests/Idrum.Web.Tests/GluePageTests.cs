@@ -143,7 +143,7 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
         await DoAsync(new TargetsChosen(["motor"], "", new Dictionary<string, string>(), "test"));
         var state = host.Store.Find("J-4001")!.State;
         await DoAsync(
-            new SafetySigned([.. OpenItems.SafetyOf(state, host.Shop.MachineOf(state)).Select(i => i.Id)], "A. Hand")
+            new SafetySigned([.. JobSafety.Of(state, host.Shop.MachineOf(state)).Select(i => i.Id)], "A. Hand")
         );
         var package = await host.Client.GetStringAsync("/jobs/J-4001/package");
         var view = package[package.IndexOf("data-key=\"fit:motor:done\"", StringComparison.Ordinal)..];

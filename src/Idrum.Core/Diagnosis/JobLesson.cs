@@ -1,3 +1,5 @@
+using Idrum.Core.Machines;
+
 namespace Idrum.Core.Diagnosis;
 
 /// <summary>What a closed job teaches: what was said and seen, what was put right and whether that was it. Stored
@@ -22,8 +24,8 @@ public sealed record JobLesson(
     bool Proved
 )
 {
-    /// <summary>Minutes that steps took: operation id out, operation/step back.</summary>
-    public IReadOnlyDictionary<string, double> Minutes { get; init; } = new Dictionary<string, double>();
+    /// <summary>Minutes that steps took: operations on the way out, their steps on the way back.</summary>
+    public IReadOnlyDictionary<StepRef, double> Minutes { get; init; } = new Dictionary<StepRef, double>();
 
     /// <summary>Seized wheels: minutes each was tried, and whether it came off.</summary>
     public IReadOnlyList<WheelTried> Wheels { get; init; } = [];

@@ -39,12 +39,12 @@ public sealed class LearnedTimes
 
     private static readonly double Decile = Normal.InvCDF(0, 1, 0.9);
     private const double LeastSigma = 0.12;
-    private readonly Dictionary<(string Layout, string Key), (int N, double Mean)> seen;
+    private readonly Dictionary<(string Layout, StepRef Step), (int N, double Mean)> seen;
     private readonly double pace;
     private readonly double paceVariance;
 
     private LearnedTimes(
-        Dictionary<(string, string), (int, double)> seen,
+        Dictionary<(string, StepRef), (int, double)> seen,
         double pace,
         double paceVariance,
         IReadOnlyDictionary<string, int> jobs,
@@ -131,16 +131,16 @@ public sealed class LearnedTimes
 
     /// <summary>The minutes of one step as they are to be expected here: decile, median, decile.</summary>
     /// <param name="layoutId">Layout.</param>
-    /// <param name="key">Operation id, or operation/step for the way back.</param>
+    /// <param name="step">An operation, or one of its steps for the way back.</param>
     /// <param name="file">What the file says.</param>
-    public Spread Of(string layoutId, string key, Spread file)
+    public Spread Of(string layoutId, StepRef step, Spread file)
     {
         if (!(file.Typical > 0))
         {
             return file;
         }
         var sigma = Sigma(file);
-        var (n, mean) = seen.GetValueOrDefault((layoutId, key));
+        var (n, mean) = seen.GetValueOrDefault((layoutId, step));
         // Without timings the weight is 0: the shop's pace alone moves the step.
         var weight = n == 0 ? 0 : StepSigma * StepSigma / (StepSigma * StepSigma + sigma * sigma / n);
         var middle = Math.Log(file.Typical) + (1 - weight) * pace + weight * mean;
@@ -162,13 +162,13 @@ public sealed class LearnedTimes
                     .. layout.Operations.Select(o =>
                         o with
                         {
-                            Minutes = Rounded(Of(layout.Id, o.Id, o.Minutes)),
+                            Minutes = Rounded(Of(layout.Id, new(o.Id), o.Minutes)),
                             Refit =
                             [
                                 .. o.Refit.Select(s =>
                                     s with
                                     {
-                                        Minutes = Rounded(Of(layout.Id, $"{o.Id}/{s.Id}", s.Minutes)),
+                                        Minutes = Rounded(Of(layout.Id, new(o.Id, s.Id), s.Minutes)),
                                     }
                                 ),
                             ],
@@ -184,19 +184,14 @@ public sealed class LearnedTimes
     private static double Sigma(Spread file) =>
         Math.Max(LeastSigma, file is { Low: > 0 } ? Math.Log(file.High / file.Low) / (2 * Decile) : LeastSigma);
 
-    private static Spread? MinutesOf(Layout layout, string key) =>
-        key.Split('/') switch
-        {
-            [var o] => layout.FindOperation(o)?.Minutes,
-            [var o, var s] => layout.FindOperation(o)?.FindStep(s)?.Minutes,
-            _ => null,
-        };
+    private static Spread? MinutesOf(Layout layout, StepRef step) =>
+        step.IsWhole ? layout.FindOperation(step.Operation)?.Minutes : step.In(layout)?.Minutes;
 }
 
 /// <summary>A time that does not count, as it is too far from what the step takes.</summary>
 /// <param name="Job">Number of the job.</param>
 /// <param name="LayoutId">Its layout.</param>
-/// <param name="Key">Operation id, or operation/step for the way back.</param>
+/// <param name="Step">An operation, or one of its steps for the way back.</param>
 /// <param name="Minutes">What was recorded.</param>
 /// <param name="Usual">What the step usually takes here.</param>
-public sealed record TimeLeftOut(string Job, string LayoutId, string Key, double Minutes, double Usual);
+public sealed record TimeLeftOut(string Job, string LayoutId, StepRef Step, double Minutes, double Usual);

@@ -80,8 +80,8 @@ internal static class LayoutReferences
             for (var k = 0; k < o.Refit.Count; k++)
             {
                 var at = $"/operations/{i}/refit/{k}";
-                Each(at + "/after", o.Refit[k].After, Step);
-                Each(at + "/before", o.Refit[k].Before, Step);
+                Each(at + "/after", [.. o.Refit[k].After.Select(s => s.ToString())], Step);
+                Each(at + "/before", [.. o.Refit[k].Before.Select(s => s.ToString())], Step);
                 Each(at + "/stillOut", o.Refit[k].StillOut, Operation);
                 errors.If(
                     o.Refit[k].StillOut.Contains(o.Id),

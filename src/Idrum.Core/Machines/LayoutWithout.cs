@@ -14,7 +14,8 @@ public static class LayoutWithout
     /// wears, it is not.</returns>
     public static Layout Of(Layout layout, IReadOnlySet<string> gone)
     {
-        IReadOnlyList<string> Keys(IReadOnlyList<string> keys) => [.. keys.Where(k => !gone.Contains(k.Split('/')[0]))];
+        IReadOnlyList<StepRef> Still(IReadOnlyList<StepRef> steps) =>
+            [.. steps.Where(s => !gone.Contains(s.Operation))];
         IReadOnlyList<IReadOnlyList<string>> Passed(IReadOnlyList<IReadOnlyList<string>> groups) =>
             PassedThrough(layout, groups, gone);
         return layout with
@@ -48,8 +49,8 @@ public static class LayoutWithout
                                 .. o.Refit.Select(s =>
                                     s with
                                     {
-                                        After = Keys(s.After),
-                                        Before = Keys(s.Before),
+                                        After = Still(s.After),
+                                        Before = Still(s.Before),
                                         StillOut = [.. s.StillOut.Where(x => !gone.Contains(x))],
                                     }
                                 ),

@@ -180,10 +180,10 @@ public sealed record RefitStep
     public IReadOnlyList<RefitCheck> Checks { get; init; } = [];
 
     /// <summary>Steps (<c>operation/step</c>) that come before, if their operation was removed.</summary>
-    public IReadOnlyList<string> After { get; init; } = [];
+    public IReadOnlyList<StepRef> After { get; init; } = [];
 
     /// <summary>Steps (<c>operation/step</c>) that come after, if their operation was removed.</summary>
-    public IReadOnlyList<string> Before { get; init; } = [];
+    public IReadOnlyList<StepRef> Before { get; init; } = [];
 
     /// <summary>Operations that must still be out; they join the plan.</summary>
     public IReadOnlyList<string> StillOut { get; init; } = [];

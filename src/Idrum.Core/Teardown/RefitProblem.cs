@@ -7,8 +7,8 @@ namespace Idrum.Core.Teardown;
 /// <param name="Step">In this step.</param>
 public sealed record RefitMove(Operation Operation, RefitStep Step)
 {
-    /// <summary><c>operation/step</c>.</summary>
-    public string Key => Operation.Id + "/" + Step.Id;
+    /// <summary>Which step it is.</summary>
+    public StepRef Ref => new(Operation.Id, Step.Id);
 
     /// <summary>Fasteners that go in now.</summary>
     public IEnumerable<FastenerGroup> Fasteners => Operation.FastenersOf(Step);
@@ -31,7 +31,7 @@ internal sealed class RefitProblem
     private readonly Bits passed;
     private readonly RefitMove[] moves;
     private readonly int[] ops;
-    private readonly Dictionary<string, int> byKey;
+    private readonly Dictionary<StepRef, int> byKey;
     private readonly Bits[] movesOf;
     private readonly Dictionary<int, Bits> exempt = [];
     private readonly Bits begunBefore;
@@ -42,8 +42,8 @@ internal sealed class RefitProblem
     /// <param name="graph">The operations.</param>
     /// <param name="removed">Places of the operations that were really removed and go back, in the order they
     /// were.</param>
-    /// <param name="stepsIn">Steps (<c>operation/step</c>) of them that are done already.</param>
-    internal RefitProblem(PrecedenceGraph graph, IReadOnlyList<int> removed, IReadOnlySet<string>? stepsIn = null)
+    /// <param name="stepsIn">Steps of them that are done already.</param>
+    internal RefitProblem(PrecedenceGraph graph, IReadOnlyList<int> removed, IReadOnlySet<StepRef>? stepsIn = null)
     {
         this.graph = graph;
         this.removed = Bits.Of(removed) - graph.Virtual;
@@ -58,12 +58,12 @@ internal sealed class RefitProblem
                 graph.Node(op).Steps.Select(s => (Op: op, Move: new RefitMove(graph.Node(op).SeenThrough(Out), s)))
             )
             .ToList();
-        var open = every.Where(m => stepsIn?.Contains(m.Move.Key) != true).ToList();
+        var open = every.Where(m => stepsIn?.Contains(m.Move.Ref) != true).ToList();
         moves = [.. open.Select(m => m.Move)];
         ops = [.. open.Select(m => m.Op)];
         all = Bits.UpTo(moves.Length);
-        begunBefore = Bits.Of(every.Where(m => stepsIn?.Contains(m.Move.Key) == true).Select(m => m.Op).Distinct());
-        byKey = moves.Select((m, k) => (m.Key, k)).ToDictionary(p => p.Key, p => p.k);
+        begunBefore = Bits.Of(every.Where(m => stepsIn?.Contains(m.Move.Ref) == true).Select(m => m.Op).Distinct());
+        byKey = moves.Select((m, k) => (m.Ref, k)).ToDictionary(p => p.Ref, p => p.k);
         movesOf = new Bits[graph.Count];
         for (var k = 0; k < moves.Length; k++)
         {
@@ -111,8 +111,8 @@ internal sealed class RefitProblem
     internal Bits Before(int k) => before[k];
 
     /// <summary>Moves that must be made before one; empty where it is not among those to make.</summary>
-    internal IEnumerable<RefitMove> Before(string key) =>
-        byKey.TryGetValue(key, out var k) ? before[k].ToList().Select(Move) : [];
+    internal IEnumerable<RefitMove> Before(StepRef step) =>
+        byKey.TryGetValue(step, out var k) ? before[k].ToList().Select(Move) : [];
 
     /// <summary>Steps that may be done now, given what is placed.</summary>
     internal Bits Allowed(Bits placed)

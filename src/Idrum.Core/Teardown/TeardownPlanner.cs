@@ -30,7 +30,7 @@ public sealed record TeardownRequest(
 
     /// <summary>Refit steps (<c>operation/step</c>) done already of operations that are not wholly back; such an
     /// operation no longer counts as done.</summary>
-    public IReadOnlyCollection<string> StepsIn { get; init; } = [];
+    public IReadOnlyCollection<StepRef> StepsIn { get; init; } = [];
 }
 
 /// <summary>How far one claim is proved.</summary>
@@ -178,7 +178,7 @@ public sealed class TeardownPlanner
                 return late(share);
             };
         var outNow = Graph.SetOf(request.Done);
-        var partly = Graph.SetOf(request.StepsIn.Select(s => s.Split('/')[0])) & outNow;
+        var partly = Graph.SetOf(request.StepsIn.Select(s => s.Operation)) & outNow;
         var done = outNow - partly;
         var have = Graph.WithPassed(done);
         var banned = Banned(request.WaysIn, done) | (Graph.SetOf(request.Stuck) - done);
@@ -277,16 +277,16 @@ public sealed class TeardownPlanner
 
     /// <summary>Orders the way back of operations that are out.</summary>
     /// <param name="removed">Operation ids in the order they were done; unknown ids are passed over.</param>
-    /// <param name="stepsIn">Steps (<c>operation/step</c>) of them that are done already.</param>
+    /// <param name="stepsIn">Steps of them that are done already.</param>
     /// <returns>The steps in order; empty where nothing is out, and where what is out has no way back.</returns>
-    public IReadOnlyList<RefitMove> Refit(IEnumerable<string> removed, IReadOnlyCollection<string> stepsIn)
+    public IReadOnlyList<RefitMove> Refit(IEnumerable<string> removed, IReadOnlyCollection<StepRef> stepsIn)
     {
         int[] places = [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)];
         if (refits.Count > 5000)
         {
             refits.Clear();
         }
-        var key = $"{string.Join(',', places)}|{string.Join(',', stepsIn.Order(StringComparer.Ordinal))}";
+        var key = $"{string.Join(',', places)}|{string.Join(',', stepsIn.Order())}";
         if (refits.TryGetValue(key, out var known))
         {
             return known;
@@ -310,14 +310,14 @@ public sealed class TeardownPlanner
     /// in would be
     /// blocked by what is back already waits for nothing that is named, and is told of by <paramref
     /// name="blocked"/>.</summary>
-    /// <param name="key"><c>operation/step</c> of the one to do.</param>
+    /// <param name="step">The one to do.</param>
     /// <param name="removed">All that are out, in the order they were done; contains its operation.</param>
     /// <param name="stepsIn">Steps done already of operations that are out.</param>
     /// <param name="blocked">Whether no way to its place is open.</param>
     public IReadOnlyList<RefitMove> RefitFirst(
-        string key,
+        StepRef step,
         IReadOnlyList<string> removed,
-        IReadOnlyCollection<string> stepsIn,
+        IReadOnlyCollection<StepRef> stepsIn,
         out bool blocked
     )
     {
@@ -326,8 +326,8 @@ public sealed class TeardownPlanner
             [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)],
             stepsIn.ToHashSet()
         );
-        var first = problem.Before(key).ToList();
-        var k = Enumerable.Range(0, problem.Count).FirstOrDefault(i => problem.Move(i).Key == key, -1);
+        var first = problem.Before(step).ToList();
+        var k = Enumerable.Range(0, problem.Count).FirstOrDefault(i => problem.Move(i).Ref == step, -1);
         blocked = first.Count == 0 && k >= 0 && !problem.Allowed(k, Bits.None);
         return first;
     }
@@ -384,8 +384,8 @@ public sealed class TeardownPlanner
     }
 
     /// <summary>Steps done already, without those of operations that come out again.</summary>
-    private HashSet<string> StepsIn(IEnumerable<string> keys, Bits again) =>
-        [.. keys.Where(k => !again.Has(Math.Max(0, Graph.IndexOf(k.Split('/')[0]))))];
+    private HashSet<StepRef> StepsIn(IEnumerable<StepRef> steps, Bits again) =>
+        [.. steps.Where(s => !again.Has(Math.Max(0, Graph.IndexOf(s.Operation))))];
 
     private Bits Cheapest(IReadOnlyList<Bits> goals, Bits done) => Solve([.. goals], done, Bits.None)?.Set ?? Bits.None;
 

@@ -37,10 +37,10 @@ internal sealed class WayBackSearch
     {
         var operations = graph.Layout.Operations;
         var moves = operations
-            .SelectMany((o, i) => o.Steps.Select(s => (Op: i, Key: o.Id + "/" + s.Id, Step: s)))
+            .SelectMany((o, i) => o.Steps.Select(s => (Op: i, Ref: new StepRef(o.Id, s.Id), Step: s)))
             .Where(m => everything.Has(m.Op))
             .ToList();
-        var at = moves.Select((m, k) => (m.Key, k)).ToDictionary(p => p.Key, p => p.k);
+        var at = moves.Select((m, k) => (m.Ref, k)).ToDictionary(p => p.Ref, p => p.k);
         var ofOperation = moves.Select((m, k) => (m.Op, k)).ToLookup(p => p.Op, p => p.k);
         var notMirrored = graph
             .Layout.NotMirrored.Select(p => (graph.IndexOf(p.Operation), graph.IndexOf(p.Through)))
@@ -109,7 +109,7 @@ internal sealed class WayBackSearch
             {
                 return (
                     graph.Node(set[0]).Id,
-                    $"The way back has no order once these were removed: {Named(set)}; the steps {string.Join(", ", circle.Order().Select(k => $"'{moves[k].Key}'"))} wait for one another"
+                    $"The way back has no order once these were removed: {Named(set)}; the steps {string.Join(", ", circle.Order().Select(k => $"'{moves[k].Ref}'"))} wait for one another"
                 );
             }
         }

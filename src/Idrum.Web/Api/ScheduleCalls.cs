@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Idrum.Core.Basics;
 using Idrum.Core.Content;
 using Idrum.Core.Fitting;
@@ -246,12 +247,21 @@ public static class ScheduleCalls
     {
         var items = visit.Items.Select(i =>
         {
-            var about = i.Id.Contains(':') ? i.Id[(i.Id.IndexOf(':') + 1)..] : "";
-            return i.Kind switch
+            var step = StepRef.Parse(i.Chore.About);
+            var part = i.PartId.Length > 0 ? i.PartId : null;
+            return i.Chore.Kind switch
             {
-                "out" => new ScheduleItem(about, null, null, null, null, i.Start, i.End),
-                "in" => new(about.Split('/')[0], about.Split('/')[1], null, null, null, i.Start, i.End),
-                _ => new(null, null, i.PartId.Length > 0 ? i.PartId : null, i.Kind, null, i.Start, i.End),
+                ChoreKind.Out => new ScheduleItem(step.Operation, null, null, null, null, i.Start, i.End),
+                ChoreKind.In => new(step.Operation, step.Step, null, null, null, i.Start, i.End),
+                var kind => new(
+                    null,
+                    null,
+                    part,
+                    JsonNamingPolicy.CamelCase.ConvertName($"{kind}"),
+                    null,
+                    i.Start,
+                    i.End
+                ),
             };
         });
         var waits = visit.Glue.SelectMany(g =>
@@ -259,7 +269,8 @@ public static class ScheduleCalls
             {
                 (
                     What: "open",
-                    From: visit.Items.FirstOrDefault(i => i.Id == "coat:" + g.PartId)?.End ?? 0,
+                    From: visit.Items.FirstOrDefault(i => i.Chore == new VisitChore(ChoreKind.Coat, g.PartId))?.End
+                        ?? 0,
                     To: g.Joined
                 ),
                 (What: "handling", From: g.Joined, To: g.Load),

@@ -51,7 +51,7 @@ public static class VisitDrawing
         {
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"<rect class=\"{item.Kind}\" x=\"{X(item.Start)}\" y=\"{Head}\" width=\"{Width(item.Start, item.End)}\" height=\"{Row - 8}\"><title>{WebUtility.HtmlEncode(item.Words)}</title></rect>"
+                $"<rect class=\"{item.Chore.Kind.ToString().ToLowerInvariant()}\" x=\"{X(item.Start)}\" y=\"{Head}\" width=\"{Width(item.Start, item.End)}\" height=\"{Row - 8}\"><title>{WebUtility.HtmlEncode(item.Words)}</title></rect>"
             );
         }
         for (var i = 0; i < visit.Glue.Count; i++)

@@ -42,8 +42,8 @@ public sealed class JobView
         Machine = machine;
         ledger = new(() => FastenerLedger.Of(State.Ledger, machine.Layout, Inch));
         open = new(() => OpenItems.Of(State, machine));
-        refit = new(() => OpenItems.WayBackOf(State, machine));
-        extras = new(() => WhileOpen.Of(machine.Planner, OpenItems.RequestOf(State, machine)));
+        refit = new(() => JobPlan.WayBack(State, machine));
+        extras = new(() => WhileOpen.Of(machine.Planner, JobPlan.Request(State, machine)));
         conditions = new(() => PartStates.Of(State, machine.Layout));
     }
 
@@ -69,7 +69,7 @@ public sealed class JobView
 
     /// <summary>The plan to the job's parts, or null where they cannot be reached; worked out beforehand by <see
     /// cref="PlanAsync"/>, or now.</summary>
-    public TeardownPlan? Plan => (plan ??= new(OpenItems.PlanOf(State, Machine))).Plan;
+    public TeardownPlan? Plan => (plan ??= new(JobPlan.Of(State, Machine))).Plan;
 
     public FastenerLedger Ledger => ledger.Value;
 
@@ -122,7 +122,7 @@ public sealed class JobView
                 return null;
             }
             // What the act itself says is done or not there costs nothing any more.
-            return OpenItems.PlanOf(before, Machine) is { } then ? Math.Round(now.Minutes - then.Minutes, 1) : null;
+            return JobPlan.Of(before, Machine) is { } then ? Math.Round(now.Minutes - then.Minutes, 1) : null;
         }
     }
 
@@ -173,7 +173,7 @@ public sealed class JobView
     {
         if (plan is null)
         {
-            plan = await gate.RunAsync(stop => plan ?? new(OpenItems.PlanOf(State, Machine, stop)), caller);
+            plan = await gate.RunAsync(stop => plan ?? new(JobPlan.Of(State, Machine, stop)), caller);
         }
     }
 

@@ -19,7 +19,7 @@ public class AtTheMachineTests
             new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" })
         );
         state = Logs.Apply(state, new TargetsChosen([part], "", waysIn ?? [], ""));
-        var plan = OpenItems.PlanOf(state, TestShop.Shop.MachineOf(state))!;
+        var plan = JobPlan.Of(state, TestShop.Shop.MachineOf(state))!;
         return plan
             .Removal.Take(steps)
             .Aggregate(state, (s, o) => Logs.Apply(s, Logs.Done(TestShop.Shop.MachineOf(s).Layout, o)));
@@ -31,7 +31,7 @@ public class AtTheMachineTests
     {
         const string part = "rear-felt";
         var start = Stripped(layoutId, part, 0);
-        var plan = OpenItems.PlanOf(start, TestShop.Shop.MachineOf(start))!.Removal;
+        var plan = JobPlan.Of(start, TestShop.Shop.MachineOf(start))!.Removal;
         var foretold = TrayPlan.Of(start.Ledger, TestShop.Shop.MachineOf(start).Layout, start.TraysUsed, plan);
         var done = Stripped(layoutId, part, plan.Count);
         Assert.All(plan, o => Assert.Equal(foretold[o.Id], done.Removals.Single(r => r.OperationId == o.Id).Trays));
@@ -46,12 +46,12 @@ public class AtTheMachineTests
         {
             var state = Stripped(layoutId, "belt", steps);
             var machine = TestShop.Shop.MachineOf(state);
-            var own = OpenItems.PlanOf(state, machine)!.Minutes;
-            var extras = WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine));
+            var own = JobPlan.Of(state, machine)!.Minutes;
+            var extras = WhileOpen.Of(machine.Planner, JobPlan.Request(state, machine));
             Assert.Equal(machine.Layout.Parts.Count(p => p.Wears) - 1, extras.Count);
             Assert.All(extras, e =>
                 Assert.Equal(
-                    OpenItems.PlanOf(state with { Targets = state.Targets.Add(e.Part.Id) }, machine)!.Minutes - own,
+                    JobPlan.Of(state with { Targets = state.Targets.Add(e.Part.Id) }, machine)!.Minutes - own,
                     e.Minutes,
                     6
                 )
@@ -67,8 +67,8 @@ public class AtTheMachineTests
         var ways = new Dictionary<string, string> { ["idler-reach"] = "idler-out" };
         var state = Stripped("ostrel-ot50", "idler", 0, ways);
         var machine = TestShop.Shop.MachineOf(state);
-        double Minutes(JobState s) => OpenItems.PlanOf(s, machine)!.Minutes;
-        Assert.All(WhileOpen.Of(machine.Planner, OpenItems.RequestOf(state, machine)), e =>
+        double Minutes(JobState s) => JobPlan.Of(s, machine)!.Minutes;
+        Assert.All(WhileOpen.Of(machine.Planner, JobPlan.Request(state, machine)), e =>
             Assert.Equal(Minutes(state with { Targets = state.Targets.Add(e.Part.Id) }) - Minutes(state), e.Minutes, 6)
         );
         // By the cheaper way something else lies on the way.
@@ -76,10 +76,10 @@ public class AtTheMachineTests
         Assert.True(Minutes(free) < Minutes(state));
         Assert.NotEqual(
             WhileOpen
-                .Of(machine.Planner, OpenItems.RequestOf(free, machine))
+                .Of(machine.Planner, JobPlan.Request(free, machine))
                 .Select(e => (e.Part.Id, Math.Round(e.Minutes, 3))),
             WhileOpen
-                .Of(machine.Planner, OpenItems.RequestOf(state, machine))
+                .Of(machine.Planner, JobPlan.Request(state, machine))
                 .Select(e => (e.Part.Id, Math.Round(e.Minutes, 3)))
         );
     }
@@ -110,7 +110,7 @@ public class AtTheMachineTests
         var state = Stripped(layoutId, "motor", 0);
         var machine = TestShop.Shop.MachineOf(state);
         var said = 0;
-        foreach (var operation in OpenItems.PlanOf(state, machine)!.Removal)
+        foreach (var operation in JobPlan.Of(state, machine)!.Removal)
         {
             var cautions = Cautions
                 .Before(machine.Layout, machine.Words, state.Out, operation, false)

@@ -17,7 +17,7 @@ public class CarryOverTests
             new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" })
         );
         state = Logs.Apply(state, new TargetsChosen([part], "", None, ""));
-        var plan = OpenItems.PlanOf(state, TestShop.Shop.MachineOf(state))!;
+        var plan = JobPlan.Of(state, TestShop.Shop.MachineOf(state))!;
         return plan
             .Removal.Take(steps)
             .Aggregate(Logs.Apply(state, new SafetySigned([], "A. Hand")), (s, o) =>
@@ -87,7 +87,7 @@ public class CarryOverTests
                     after.Out.SelectMany(o => machine.Layout.FindOperation(o)!.Steps).Count(),
                     machine.Planner.Refit(after.Out, after.StepsIn).Count
                 );
-                Assert.NotNull(OpenItems.PlanOf(after, machine));
+                Assert.NotNull(JobPlan.Of(after, machine));
             }
         }
     }

@@ -34,7 +34,7 @@ public class ChangeTooTests
 
     private static ComingBack Costs(string part, params JobState[] earlier) =>
         new ChangeToo(State, Machine, new(), earlier)
-            .Of(WhileOpen.Of(Machine.Planner, OpenItems.RequestOf(State, Machine)))
+            .Of(WhileOpen.Of(Machine.Planner, JobPlan.Request(State, Machine)))
             .First(e => e.Part.Part.Id == part)
             .Costs;
 

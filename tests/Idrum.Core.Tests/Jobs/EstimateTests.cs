@@ -82,7 +82,7 @@ public class EstimateTests : JobStory
     public void Nine_jobs_in_ten_end_between_the_two_ends()
     {
         OpenFor("front-felt", "belt");
-        var plan = OpenItems.PlanOf(State, Machine)!;
+        var plan = JobPlan.Of(State, Machine)!;
         Spread[] steps = [.. plan.Removal.Select(o => o.Minutes), .. plan.Refit.Select(m => m.Step.Minutes)];
         var labour = LabourSpread.Of(steps, 30);
         var random = new Random(5);

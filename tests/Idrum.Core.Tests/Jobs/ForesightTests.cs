@@ -23,7 +23,7 @@ public sealed class ForesightTests
         Do(new TargetsChosen(targets, "", new Dictionary<string, string>(), "What it came for"));
         Do(
             new SafetySigned(
-                [.. OpenItems.SafetyOf(history.State, Shop.MachineOf(history.State)).Select(i => i.Id)],
+                [.. JobSafety.Of(history.State, Shop.MachineOf(history.State)).Select(i => i.Id)],
                 "A. Hand"
             )
         );

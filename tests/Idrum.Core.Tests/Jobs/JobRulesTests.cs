@@ -60,13 +60,13 @@ public class JobRulesTests
             )
         );
 
-    private void Sign() => Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
+    private void Sign() => Do(new SafetySigned([.. JobSafety.Of(State, Machine).Select(i => i.Id)], "A. Hand"));
 
     private void StripFor(string part)
     {
         Do(new TargetsChosen([part], "", new Dictionary<string, string>(), "test"));
         Sign();
-        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
+        while (JobPlan.Of(State, Machine) is { Removal: [var next, ..] })
         {
             Do(Logs.Done(Machine.Layout, next));
         }
@@ -144,7 +144,7 @@ public class JobRulesTests
         Open(connection: "hard-wired", energy: "gas");
         Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
         Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
-        var items = OpenItems.SafetyOf(State, Machine).Select(i => i.Id).ToList();
+        var items = JobSafety.Of(State, Machine).Select(i => i.Id).ToList();
         Assert.Superset(
             new HashSet<string> { "breaker", "tester", "proved-dead", "gas-closed", "gloves" },
             items.ToHashSet()
@@ -256,7 +256,7 @@ public class JobRulesTests
         Assert.NotEmpty(Errors(new ProblemNoted("door-plug", "left-out", "", 1, "")));
         Assert.Equal("what", Assert.Single(Errors(new ProblemNoted("front-screws", "left-out", "", 1, "No time"))));
         Do(new ProblemNoted("door-plug", "left-out", "", 1, "The wires are long enough."));
-        Assert.DoesNotContain(OpenItems.PlanOf(State, Machine)!.Removal, o => o.Id == "door-plug");
+        Assert.DoesNotContain(JobPlan.Of(State, Machine)!.Removal, o => o.Id == "door-plug");
         Assert.Empty(Errors(screws));
         Do(screws);
         // The screw left in is counted where it comes out, into the same tray.
@@ -311,7 +311,7 @@ public class JobRulesTests
             )
         );
         Sign();
-        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
+        while (JobPlan.Of(State, Machine) is { Removal: [var next, ..] })
         {
             Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f))));
         }
@@ -414,7 +414,7 @@ public class JobRulesTests
         Assert.Contains("squeal", State.Complaints);
         Do(new Undone(log[^1].Id));
         Assert.Equal("idler", Assert.Single(State.Targets));
-        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] } && !State.Out.Contains("earth-clip"))
+        while (JobPlan.Of(State, Machine) is { Removal: [var next, ..] } && !State.Out.Contains("earth-clip"))
         {
             Do(Logs.Done(Machine.Layout, next));
         }

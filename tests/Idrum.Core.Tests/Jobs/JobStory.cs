@@ -33,12 +33,12 @@ public abstract class JobStory
         Do(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
         Do(new ComplaintStated([complaint], ""));
         Do(new TargetsChosen(parts, "", new Dictionary<string, string>(), "test"));
-        Do(new SafetySigned([.. OpenItems.SafetyOf(State, Machine).Select(i => i.Id)], "A. Hand"));
+        Do(new SafetySigned([.. JobSafety.Of(State, Machine).Select(i => i.Id)], "A. Hand"));
     }
 
     protected void Strip(int lessAt = 0, string group = "")
     {
-        while (OpenItems.PlanOf(State, Machine) is { Removal: [var next, ..] })
+        while (JobPlan.Of(State, Machine) is { Removal: [var next, ..] })
         {
             Do(
                 new OperationDone(

@@ -23,7 +23,7 @@ public class MachineCardTests
         };
         var state = Logs.Apply(JobState.Empty, new JobOpened("J-1", card));
         var machine = TestShop.Shop.MachineOf(state);
-        Assert.Contains(OpenItems.SafetyOf(state, machine), i => i.Id.Contains("gas", StringComparison.Ordinal));
+        Assert.Contains(JobSafety.Of(state, machine), i => i.Id.Contains("gas", StringComparison.Ordinal));
         Assert.Contains(machine.Handbook.ProofsOf(machine.Layout), p => p.Id == "gas-leak");
         Assert.DoesNotContain(
             "heatedBy",

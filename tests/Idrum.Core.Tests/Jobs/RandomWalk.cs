@@ -89,8 +89,8 @@ public static class RandomWalk
                     ""
                 );
             case 3:
-                return new SafetySigned([.. OpenItems.SafetyOf(state, machine).Select(i => i.Id)], "Signer");
-            case 4 or 5 or 6 or 7 when OpenItems.PlanOf(state, machine) is { Removal: [var next, ..] }:
+                return new SafetySigned([.. JobSafety.Of(state, machine).Select(i => i.Id)], "Signer");
+            case 4 or 5 or 6 or 7 when JobPlan.Of(state, machine) is { Removal: [var next, ..] }:
                 return new OperationDone(
                     next.Id,
                     machine
@@ -149,7 +149,7 @@ public static class RandomWalk
                     : new MachineCorrected(card)
                     {
                         LayoutHash = Variants.HashOf(other),
-                        Carried = OpenItems.CarryOverTo(state, TestShop.Shop, card),
+                        Carried = CarryOver.Of(state, TestShop.Shop, card),
                     };
             case 14:
                 return new StationEntered(Pick(Enum.GetValues<Station>()));

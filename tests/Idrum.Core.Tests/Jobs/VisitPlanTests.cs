@@ -16,19 +16,22 @@ public class VisitPlanTests : JobStory
     private static List<string> Against(Visit visit, Layout layout, IReadOnlyList<string> targets, bool alone = true)
     {
         var faults = new List<string>();
-        var at = visit.Items.ToDictionary(i => i.Id);
+        var at = visit.Items.ToDictionary(i => i.Chore);
         var row = visit.Items.OrderBy(i => i.Start).ThenBy(i => i.End).ToList();
         for (var i = 1; alone && i < row.Count; i++)
         {
             if (row[i].Start < row[i - 1].End - Close)
             {
-                faults.Add($"one person does {row[i - 1].Id} and {row[i].Id} at once");
+                faults.Add($"one person does {row[i - 1].Chore} and {row[i].Chore} at once");
             }
         }
         // Cleaned, then replaced: no lint on wet glue or under a new roller.
         if (
-            at.TryGetValue("clean", out var clean)
-            && visit.Items.Where(i => i.Kind is "coat" or "join" or "fit").Select(i => (double?)i.Start).Min()
+            at.TryGetValue(new(ChoreKind.Clean), out var clean)
+            && visit
+                .Items.Where(i => i.Chore.Kind is ChoreKind.Coat or ChoreKind.Join or ChoreKind.Fit)
+                .Select(i => (double?)i.Start)
+                .Min()
                 < clean.End - Close
         )
         {
@@ -49,7 +52,7 @@ public class VisitPlanTests : JobStory
                 .Select(o => o.Id)
                 .ToList();
             var free = visit
-                .Items.Where(i => frees.Contains(i.Id.Replace("out:", "", StringComparison.Ordinal)) && i.Kind == "out")
+                .Items.Where(i => i.Chore.Kind == ChoreKind.Out && frees.Contains(i.Chore.About))
                 .Select(i => (double?)i.End)
                 .Min();
             if (free is { } freed && acts.Min(a => a.Start) < freed - Close)
@@ -58,7 +61,7 @@ public class VisitPlanTests : JobStory
             }
             var over = visit
                 .Items.Where(i =>
-                    i.Kind == "in" && frees.Any(f => i.Id.StartsWith($"in:{f}/", StringComparison.Ordinal))
+                    i.Chore.Kind == ChoreKind.In && frees.Contains(StepRef.Parse(i.Chore.About).Operation)
                 )
                 .Select(i => (double?)i.Start)
                 .Min();
@@ -66,14 +69,14 @@ public class VisitPlanTests : JobStory
             {
                 faults.Add($"{target} goes back before it is fitted");
             }
-            if (acts.Max(a => a.End) > at["prove"].Start + Close)
+            if (acts.Max(a => a.End) > at[new(ChoreKind.Prove)].Start + Close)
             {
                 faults.Add($"{target} is fitted after the proof");
             }
         }
         foreach (var glue in visit.Glue)
         {
-            var join = at["join:" + glue.PartId];
+            var join = at[new(ChoreKind.Join, glue.PartId)];
             if (join.Start < glue.Opens - Close || join.Start > glue.Closes + Close)
             {
                 faults.Add($"{glue.PartId} is joined outside its window");
@@ -81,9 +84,9 @@ public class VisitPlanTests : JobStory
             var on = layout.FindPart(glue.PartId)!.On;
             var carrier = visit
                 .Items.Where(i =>
-                    i.Kind == "in"
+                    i.Chore.Kind == ChoreKind.In
                     && layout.Operations.Any(o =>
-                        o.TakesOff.Contains(on) && i.Id.StartsWith($"in:{o.Id}/", StringComparison.Ordinal)
+                        o.TakesOff.Contains(on) && StepRef.Parse(i.Chore.About).Operation == o.Id
                     )
                 )
                 .Select(i => (double?)i.Start)
@@ -93,7 +96,7 @@ public class VisitPlanTests : JobStory
                 faults.Add($"what {glue.PartId} is glued to is lifted on wet");
             }
         }
-        if (row[^1].Id != "prove")
+        if (row[^1].Chore.Kind != ChoreKind.Prove)
         {
             faults.Add("something comes after the proof");
         }
@@ -166,14 +169,14 @@ public class VisitPlanTests : JobStory
         var visit = VisitPlan.Of(State, Machine, GlueHabits.Usual, At)!;
         Assert.Equal([], Against(visit, Machine.Layout, ["front-felt", "belt"]));
         Assert.Equal("belt", visit.Items[0].PartId);
-        Assert.InRange(visit.Items.Single(i => i.Id == "join:front-felt").Start, 12, 30);
+        Assert.InRange(visit.Items.Single(i => i.Chore == new VisitChore(ChoreKind.Join, "front-felt")).Start, 12, 30);
         Assert.True(Assert.Single(visit.Glue).Heat > visit.Slow, "the cure outlasts the visit");
         // The repairer is late: it is joined before anything else.
         var late = VisitPlan.Of(State, Machine, GlueHabits.Usual, At.AddMinutes(29))!;
-        Assert.Equal("join:front-felt", late.Items[0].Id);
+        Assert.Equal(new(ChoreKind.Join, "front-felt"), late.Items[0].Chore);
         // Its window is over: cleaned and coated again, not joined.
         var missed = VisitPlan.Of(State, Machine, GlueHabits.Usual, At.AddMinutes(31))!;
-        Assert.Contains(missed.Items, i => i.Id == "coat:front-felt");
+        Assert.Contains(missed.Items, i => i.Chore == new VisitChore(ChoreKind.Coat, "front-felt"));
         Assert.Equal([], Against(missed, Machine.Layout, ["front-felt", "belt"]));
     }
 
@@ -212,10 +215,12 @@ public class VisitPlanTests : JobStory
             .ToList();
         var visit = VisitPlan.Of(machine.Planner, plan.Removal, plan.Refit, fits, true, Logs.Now, 1, default);
         Assert.Equal(
-            ["out", "clean", "fit", "in", "prove"],
+            [ChoreKind.Out, ChoreKind.Clean, ChoreKind.Fit, ChoreKind.In, ChoreKind.Prove],
             visit
-                .Items.Select(i => i.Kind)
-                .Aggregate(new List<string>(), (row, kind) => row.LastOrDefault() == kind ? row : [.. row, kind])
+                .Items.Select(i => i.Chore.Kind)
+                .Aggregate(new List<ChoreKind>(), (row, kind) =>
+                    row.Count > 0 && row[^1] == kind ? row : [.. row, kind]
+                )
         );
     }
 

@@ -295,7 +295,7 @@ public class VariantTests
         var hash = Variants.HashOf(newer!);
         Assert.NotEqual(old, hash);
         Assert.NotNull(shop.MachineOf(history.State).Layout.FindPart("belt"));
-        Assert.NotEmpty(OpenItems.PlanOf(history.State, shop.MachineOf(history.State))!.Removal);
+        Assert.NotEmpty(JobPlan.Of(history.State, shop.MachineOf(history.State))!.Removal);
         Assert.Contains(
             "'belt' is worked on",
             JobRules

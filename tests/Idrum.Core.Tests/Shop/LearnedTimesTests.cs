@@ -21,7 +21,7 @@ public class LearnedTimesTests
     private static double Takes(Spread file, double pace, Random random) =>
         pace * file.Typical * Math.Exp(Math.Log(file.High / file.Low) / (2 * Decile) * Normal(random));
 
-    private static JobLesson Lesson(int n, Dictionary<string, double> minutes) =>
+    private static JobLesson Lesson(int n, Dictionary<StepRef, double> minutes) =>
         new($"J-{n}", Id, 1, "", DateTimeOffset.UnixEpoch, new Dictionary<string, string>(), [], true)
         {
             Minutes = minutes,
@@ -33,7 +33,9 @@ public class LearnedTimesTests
         var layout = TestShop.Shop.FindLayout(Id)!;
         var random = new Random(5);
         var steps = layout
-            .Operations.SelectMany(o => o.Steps.Select(s => ($"{o.Id}/{s.Id}", s.Minutes)).Prepend((o.Id, o.Minutes)))
+            .Operations.SelectMany(o =>
+                o.Steps.Select(s => (new StepRef(o.Id, s.Id), s.Minutes)).Prepend((new(o.Id), o.Minutes))
+            )
             .ToList();
         var lessons = Enumerable
             .Range(0, 200)
@@ -68,13 +70,13 @@ public class LearnedTimesTests
         var layout = TestShop.Shop.FindLayout(Id)!;
         Assert.Same(layout, LearnedTimes.From([], _ => layout).Apply(layout));
         var once = LearnedTimes.From(
-            [Lesson(1, new() { ["front-off"] = 3 * layout.FindOperation("front-off")!.Minutes.Typical })],
+            [Lesson(1, new() { [new("front-off")] = 3 * layout.FindOperation("front-off")!.Minutes.Typical })],
             _ => layout
         );
-        Assert.InRange(once.Of(Id, "front-off", new(1, 2, 4)).Typical, 2.1, 4);
+        Assert.InRange(once.Of(Id, new("front-off"), new(1, 2, 4)).Typical, 2.1, 4);
         Assert.InRange(once.Pace, 1.02, 1.6);
         // Steps nobody timed follow the shop's pace only, in a range at least as wide as the file's.
-        var other = once.Of(Id, "motor-out", new(2, 4, 8));
+        var other = once.Of(Id, new("motor-out"), new(2, 4, 8));
         Assert.True(other.Typical > 4 && other.High / other.Low > 4);
     }
 
@@ -85,16 +87,17 @@ public class LearnedTimesTests
         double Moved(LearnedTimes times) =>
             layout
                 .Operations.Where(o => o.Id is not ("front-off" or "top-open" or "belt-off" or "unplug"))
-                .Max(o => times.Of(Id, o.Id, o.Minutes).Typical / o.Minutes.Typical);
+                .Max(o => times.Of(Id, new(o.Id), o.Minutes).Typical / o.Minutes.Typical);
         var three = layout.Operations.Where(o => o.Minutes.Typical > 0).Take(3).ToList();
         // Three absurd ones, of one job and of three; too quick by as much as well.
         foreach (var times in new[] { 40.0, 1 / 40.0 })
         {
-            var one = LearnedTimes.From([Lesson(1, three.ToDictionary(o => o.Id, o => times * o.Minutes.Typical))], _ =>
-                layout
+            var one = LearnedTimes.From(
+                [Lesson(1, three.ToDictionary(o => new StepRef(o.Id), o => times * o.Minutes.Typical))],
+                _ => layout
             );
             var each = LearnedTimes.From(
-                [.. three.Select((o, i) => Lesson(i, new() { [o.Id] = times * o.Minutes.Typical }))],
+                [.. three.Select((o, i) => Lesson(i, new() { [new(o.Id)] = times * o.Minutes.Typical }))],
                 _ => layout
             );
             Assert.All(new[] { one, each }, t => Assert.Equal((3, 1.0), (t.LeftOut.Count, Math.Round(t.Pace, 9))));
@@ -102,7 +105,7 @@ public class LearnedTimesTests
         }
         // A whole job at three times the minutes, none of them absurd alone: one day, not the shop's pace.
         var slow = LearnedTimes.From(
-            [Lesson(1, layout.Operations.ToDictionary(o => o.Id, o => 3 * o.Minutes.Typical))],
+            [Lesson(1, layout.Operations.ToDictionary(o => new StepRef(o.Id), o => 3 * o.Minutes.Typical))],
             _ => layout
         );
         Assert.InRange(slow.Pace, 1.1, 1.8);
@@ -111,7 +114,9 @@ public class LearnedTimesTests
             [
                 .. Enumerable
                     .Range(0, 40)
-                    .Select(n => Lesson(n, layout.Operations.ToDictionary(o => o.Id, o => 2.5 * o.Minutes.Typical))),
+                    .Select(n =>
+                        Lesson(n, layout.Operations.ToDictionary(o => new StepRef(o.Id), o => 2.5 * o.Minutes.Typical))
+                    ),
             ],
             _ => layout
         );
@@ -127,7 +132,9 @@ public class LearnedTimesTests
         shop = shop.Learn([
             .. Enumerable
                 .Range(0, 30)
-                .Select(n => Lesson(n, layout.Operations.ToDictionary(o => o.Id, o => 2 * o.Minutes.Typical))),
+                .Select(n =>
+                    Lesson(n, layout.Operations.ToDictionary(o => new StepRef(o.Id), o => 2 * o.Minutes.Typical))
+                ),
         ])(shop);
         var (file, here) = (TestShop.Machine(Id), shop.For(layout));
         Assert.Equal((0, 30), (file.TimedJobs, here.TimedJobs));
@@ -167,7 +174,7 @@ public class LearnedTimesTests
                 ["b"] = 3,
                 ["d/back"] = 3,
             },
-            minutes.ToDictionary()
+            minutes.ToDictionary(m => m.Key.ToString(), m => m.Value)
         );
         // Steps of the machine it was taken for teach nothing of the one it is.
         Assert.Equal(
@@ -180,7 +187,7 @@ public class LearnedTimesTests
                     At(5, new OperationDone("c", none)),
                     At(8, new OperationDone("d", none)),
                 ])
-                .Keys
+                .Keys.Select(k => k.ToString())
         );
     }
 }

@@ -75,7 +75,7 @@ public class CpSatTests
                                     Do = "close",
                                     Minutes = new(0, 1, 2),
                                     Tools = Tools(),
-                                    After = [$"o{i}/a"],
+                                    After = [new($"o{i}", "a")],
                                 },
                             ],
                 };
@@ -194,7 +194,7 @@ public class CpSatTests
                                     .Select((x, k) => (x, k))
                                     .Where(x =>
                                         through[x.x.Operation.Id].Contains(m.Operation.Id)
-                                        || m.Step.After.Contains($"{x.x.Operation.Id}/{x.x.Step.Id}")
+                                        || m.Step.After.Contains(new(x.x.Operation.Id, x.x.Step.Id))
                                     )
                                     .Select(x => (IReadOnlyList<int>)[x.k]),
                             ]

@@ -167,11 +167,11 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
         var back = new HashSet<string>();
         foreach (var move in plan.Refit)
         {
-            if (judge.WhyNotBack(move.Key, removed, back) is { } why)
+            if (judge.WhyNotBack(move.Ref.ToString(), removed, back) is { } why)
             {
-                return $"{move.Key}: {why}: out {string.Join(' ', removed)} back {string.Join(' ', plan.Refit.Select(m => m.Key))}";
+                return $"{move.Ref.ToString()}: {why}: out {string.Join(' ', removed)} back {string.Join(' ', plan.Refit.Select(m => m.Ref.ToString()))}";
             }
-            back.Add(move.Key);
+            back.Add(move.Ref.ToString());
         }
         return back.SetEquals(judge.KeysOf(removed)) ? null : "steps are missing on the way back";
     }

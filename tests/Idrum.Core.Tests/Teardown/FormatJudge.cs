@@ -117,8 +117,10 @@ internal sealed class FormatJudge(
             removed.Contains(k.Split('/')[0]) && StepsOf(k.Split('/')[0]).Any(s => s.Id == k.Split('/')[1]);
         return done.Contains(key) ? "done already"
             : !Reached(id, id, removed, Out, [id]) ? "its place is no longer reached"
-            : step.After.FirstOrDefault(k => There(k) && !done.Contains(k)) is { } first ? $"comes after {first}"
-            : step.Before.FirstOrDefault(k => There(k) && done.Contains(k)) is { } late ? $"comes before {late}"
+            : step.After.Select(s => s.ToString()).FirstOrDefault(k => There(k) && !done.Contains(k)) is { } first
+                ? $"comes after {first}"
+            : step.Before.Select(s => s.ToString()).FirstOrDefault(k => There(k) && done.Contains(k)) is { } late
+                ? $"comes before {late}"
             : step.StillOut.FirstOrDefault(o => removed.Contains(o) && !Out(o)) is { } inNow
                 ? $"{inNow} must still be out"
             : null;

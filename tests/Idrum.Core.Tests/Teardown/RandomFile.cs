@@ -69,10 +69,10 @@ internal static class RandomFile
                             Minutes = new(0, random.Next(0, 3), 9),
                             When = k == 1 ? When(3) : null,
                             After =
-                                k == 1 && random.Next(2) == 0 ? [$"o{i}/s0"]
-                                : random.Next(8) == 0 ? [Other(i) + "/s0"]
+                                k == 1 && random.Next(2) == 0 ? [new($"o{i}", "s0")]
+                                : random.Next(8) == 0 ? [new(Other(i), "s0")]
                                 : [],
-                            Before = random.Next(8) == 0 ? [Other(i) + "/s0"] : [],
+                            Before = random.Next(8) == 0 ? [new(Other(i), "s0")] : [],
                             StillOut = random.Next(10) == 0 ? [Other(i)] : [],
                         }),
                 ],

@@ -141,10 +141,12 @@ public class WayBackTests
             bool There(string key) =>
                 removed.Contains(key.Split('/')[0])
                 && machine.FindOperation(key.Split('/')[0])!.FindStep(key.Split('/')[1]) is not null;
-            return done.Contains(move.Key) ? "done already"
+            return done.Contains(move.Ref.ToString()) ? "done already"
                 : !Reached(move.Operation.Id, move.Operation.Id, [move.Operation.Id]) ? "its place is no longer reached"
-                : step.After.FirstOrDefault(k => There(k) && !done.Contains(k)) is { } first ? $"comes after {first}"
-                : step.Before.FirstOrDefault(k => There(k) && done.Contains(k)) is { } late ? $"comes before {late}"
+                : step.After.Select(s => s.ToString()).FirstOrDefault(k => There(k) && !done.Contains(k)) is { } first
+                    ? $"comes after {first}"
+                : step.Before.Select(s => s.ToString()).FirstOrDefault(k => There(k) && done.Contains(k)) is { } late
+                    ? $"comes before {late}"
                 : step.StillOut.FirstOrDefault(o => machine.FindOperation(o) is not null && !StillOut(o)) is { } inNow
                     ? $"{inNow} must still be out"
                 : null;
@@ -182,15 +184,18 @@ public class WayBackTests
         {
             var plan = planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
             var removed = plan.Removal.Select(o => o.Id).ToList();
-            Assert.Equal(Moves(machine, removed).Select(m => m.Key).Order(), plan.Refit.Select(m => m.Key).Order());
+            Assert.Equal(
+                Moves(machine, removed).Select(m => m.Ref.ToString()).Order(),
+                plan.Refit.Select(m => m.Ref.ToString()).Order()
+            );
             var judge = new Judge(machine, removed);
             foreach (var move in plan.Refit)
             {
                 Assert.True(
                     judge.WhyNot(move) is null,
-                    $"{string.Join('+', targets)}: {move.Key}: {judge.WhyNot(move)}: {string.Join(' ', plan.Refit.Select(m => m.Key))}"
+                    $"{string.Join('+', targets)}: {move.Ref.ToString()}: {judge.WhyNot(move)}: {string.Join(' ', plan.Refit.Select(m => m.Ref.ToString()))}"
                 );
-                judge.Do(move.Key);
+                judge.Do(move.Ref.ToString());
             }
             // What prudence wants first is done first.
             foreach (var (o, i) in plan.Removal.Select((o, i) => (o, i)))
@@ -236,7 +241,7 @@ public class WayBackTests
         {
             var refit = planner
                 .Plan(new(targets, [], new Dictionary<string, string>()))!
-                .Refit.Select(m => m.Key)
+                .Refit.Select(m => m.Ref.ToString())
                 .ToList();
             bool Is(string key, string name) => key == name || key.StartsWith(name + "/", StringComparison.Ordinal);
             foreach (var line in lines.Where(l => refit.Any(k => Is(k, l[0])) && refit.Any(k => Is(k, l[1]))))
@@ -297,10 +302,10 @@ public class WayBackTests
                             Minutes = new(0, random.Next(0, 3), 9),
                             Tools = Tools(),
                             After =
-                                k == 1 && random.Next(2) == 0 ? [$"o{i}/s0"]
-                                : random.Next(8) == 0 ? [Other(i) + "/s0"]
+                                k == 1 && random.Next(2) == 0 ? [new($"o{i}", "s0")]
+                                : random.Next(8) == 0 ? [new(Other(i), "s0")]
                                 : [],
-                            Before = random.Next(8) == 0 ? [Other(i) + "/s0"] : [],
+                            Before = random.Next(8) == 0 ? [new(Other(i), "s0")] : [],
                             StillOut = random.Next(12) == 0 ? [Other(i)] : [],
                         }),
                 ],
@@ -353,9 +358,9 @@ public class WayBackTests
             }
             foreach (var move in rest.Where(m => judge.WhyNot(m) is null).ToList())
             {
-                judge.Do(move.Key);
+                judge.Do(move.Ref.ToString());
                 Go([.. rest.Where(m => m != move)], [.. sofar, move]);
-                judge.Undo(move.Key);
+                judge.Undo(move.Ref.ToString());
             }
         }
         Go(Moves(machine, removed), []);
@@ -447,8 +452,8 @@ public class WayBackTests
             var judge = new Judge(machine, removed);
             foreach (var move in plan.Refit)
             {
-                Assert.True(judge.WhyNot(move) is null, $"seed {seed}: {move.Key}: {judge.WhyNot(move)}");
-                judge.Do(move.Key);
+                Assert.True(judge.WhyNot(move) is null, $"seed {seed}: {move.Ref.ToString()}: {judge.WhyNot(move)}");
+                judge.Do(move.Ref.ToString());
             }
             choices += plan.Removal.Any(o => o.Needs.Any(g => g.Count(removed.Contains) > 1)) ? 1 : 0;
             if (FewestBack(machine, removed) is >= 0 and var fewest)
@@ -490,7 +495,7 @@ public class WayBackTests
                                 Id = "s",
                                 Do = "back",
                                 Minutes = new(1, 1, 1),
-                                After = i < n - 1 || closed ? [$"o{(i + 1) % n}/s"] : [],
+                                After = i < n - 1 || closed ? [new($"o{(i + 1) % n}", "s")] : [],
                             },
                         ],
                     }),

@@ -23,7 +23,7 @@ public static class LessonOfJob
             answers.TryAdd(complaint, "yes");
         }
         // Of parts seen one by one the worst speaks for the check.
-        foreach (var seen in state.Seen.GroupBy(s => s.Key.Split('/')[1], s => s.Value))
+        foreach (var seen in state.Seen.GroupBy(s => s.Key.Finding, s => s.Value))
         {
             if (catalog.FindFinding(seen.Key) is { } finding && seen.Max(finding.IndexOf) is >= 0 and var worst)
             {

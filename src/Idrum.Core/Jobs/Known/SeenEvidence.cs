@@ -21,9 +21,7 @@ public static class SeenEvidence
         }
         var evidence = state.Evidence.ToDictionary();
         foreach (
-            var group in state
-                .Seen.Select(s => (Part: s.Key.Split('/')[0], Finding: s.Key.Split('/')[1], Outcome: s.Value))
-                .GroupBy(s => s.Finding)
+            var group in state.Seen.Select(s => (s.Key.Part, s.Key.Finding, Outcome: s.Value)).GroupBy(s => s.Finding)
         )
         {
             if (machine.Diagnostician.Model.Catalog.FindFinding(group.Key) is not { } finding)
@@ -72,8 +70,8 @@ public static class SeenEvidence
         var bad = parts
             .Where(p =>
                 state.Seen.Any(s =>
-                    s.Key.StartsWith(p.Id + "/", StringComparison.Ordinal)
-                    && catalog.FindFinding(s.Key.Split('/')[1]) is { } f
+                    s.Key.Part == p.Id
+                    && catalog.FindFinding(s.Key.Finding) is { } f
                     && f.IndexOf(s.Value) is > 0 and var k
                     && f.Links.Any(l => l.Fault == faultId && l.P[k - 1] >= 0.3)
                 )

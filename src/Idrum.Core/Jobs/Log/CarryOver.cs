@@ -3,6 +3,7 @@ using System.Globalization;
 using Idrum.Core.Basics;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
 
@@ -15,7 +16,7 @@ public sealed record CarryOver
     public IReadOnlyList<string> Operations { get; init; } = [];
 
     /// <summary>Refit steps done that the other layout has too.</summary>
-    public IReadOnlyList<string> Steps { get; init; } = [];
+    public IReadOnlyList<StepRef> Steps { get; init; } = [];
 
     /// <summary>Fastener group counted → group of the other layout it stands for.</summary>
     public IReadOnlyDictionary<string, string> Fasteners { get; init; } = new Dictionary<string, string>();
@@ -116,19 +117,29 @@ public sealed record CarryOver
         return new()
         {
             Operations = operations,
-            Steps =
-            [
-                .. state.StepsIn.Where(k =>
-                    operations.Contains(k.Split('/')[0])
-                    && after.FindOperation(k.Split('/')[0])!.FindStep(k.Split('/')[1]) is not null
-                ),
-            ],
+            Steps = [.. state.StepsIn.Where(s => operations.Contains(s.Operation) && s.In(after) is not null)],
             Fasteners = fasteners,
             Parts = parts,
             StaysSafe = safety.All(state.SafetyItems.Contains),
             Strays = strays,
             Lost = lost,
         };
+    }
+
+    /// <summary>What carries over when a job's machine turns out to be another.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="shop">The shop.</param>
+    /// <param name="card">The machine as it is; its layout must be one of the shop's.</param>
+    public static CarryOver Of(JobState state, ShopSnapshot shop, MachineCard card)
+    {
+        var layout = shop.FindLayout(card.LayoutId)!;
+        var after = layout.For(card.FactsOf(layout), new Dictionary<string, string>());
+        return Of(
+            state,
+            shop.MachineOf(state).Layout,
+            after,
+            shop.Handbook.SafetyOf(after, card.Connection, card.HeatedBy).Select(i => i.Id)
+        );
     }
 
     /// <summary>Whether everything it names is on the layout and was in the job, and no two things have become
@@ -139,9 +150,7 @@ public sealed record CarryOver
         && Parts.Values.All(p => after.FindPart(p) is not null)
         && Fasteners.Values.Distinct().Count() == Fasteners.Count
         && Parts.Values.Distinct().Count() == Parts.Count
-        && Steps.All(k =>
-            k.Split('/') is [var o, var s] && Operations.Contains(o) && after.FindOperation(o)?.FindStep(s) is not null
-        )
+        && Steps.All(s => Operations.Contains(s.Operation) && s.In(after) is not null)
         && Strays.Concat(Lost).All(t => t.Length <= FieldErrors.LongText)
         && Strays.Count + Lost.Count <= 4 * EventShape.MostEntries;
 

@@ -40,9 +40,9 @@ public sealed record JobState
     public ImmutableSortedDictionary<string, string> Answers { get; init; } =
         ImmutableSortedDictionary<string, string>.Empty;
 
-    /// <summary>What was seen of single parts: part id/finding id → outcome id.</summary>
-    public ImmutableSortedDictionary<string, string> Seen { get; init; } =
-        ImmutableSortedDictionary<string, string>.Empty;
+    /// <summary>What was seen of single parts: outcome id.</summary>
+    public ImmutableSortedDictionary<PartFinding, string> Seen { get; init; } =
+        ImmutableSortedDictionary<PartFinding, string>.Empty;
 
     /// <summary>Why a cause came about, as asked before the new part went in: fault id → fault behind it, or
     /// none.</summary>
@@ -69,7 +69,7 @@ public sealed record JobState
     public ImmutableList<string> Out { get; init; } = [];
 
     /// <summary>Refit steps (<c>operation/step</c>) done of operations that are not wholly back.</summary>
-    public ImmutableSortedSet<string> StepsIn { get; init; } = [];
+    public ImmutableSortedSet<StepRef> StepsIn { get; init; } = [];
 
     /// <summary>Obstacles that are not on this machine.</summary>
     public ImmutableSortedSet<string> Absent { get; init; } = [];
@@ -206,8 +206,7 @@ public sealed record JobState
 
     /// <summary>Operations that are out as far as they ever were: nothing of them is back.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public IEnumerable<string> WhollyOut =>
-        Out.Where(id => !StepsIn.Any(s => s.StartsWith(id + "/", StringComparison.Ordinal)));
+    public IEnumerable<string> WhollyOut => Out.Where(id => !StepsIn.Any(s => s.Operation == id));
 
     /// <summary>Facts that vary on this machine, as the layout wants them; see <see
     /// cref="MachineCard.FactsOf"/>.</summary>

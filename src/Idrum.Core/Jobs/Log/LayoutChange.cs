@@ -29,9 +29,7 @@ public static class LayoutChange
         {
             yield return $"The way '{way}' by '{option}' was chosen, the other layout has none such.";
         }
-        foreach (
-            var key in state.StepsIn.Where(k => after.FindOperation(k.Split('/')[0])?.FindStep(k.Split('/')[1]) is null)
-        )
+        foreach (var key in state.StepsIn.Where(s => s.In(after) is null))
         {
             yield return $"The step '{key}' was done, the other layout has none such.";
         }

@@ -48,7 +48,7 @@ public static class Estimates
         CancellationToken cancellation = default
     )
     {
-        var plan = OpenItems.PlanOf(state, machine, cancellation);
+        var plan = JobPlan.Of(state, machine, cancellation);
         var spread = LabourOf(state, machine, plan, worked);
         var lines = new List<SumLine>
         {

@@ -65,7 +65,7 @@ public sealed record PartsAdvice(
                 Work: WayOfBuying.MoreMinutes(layout, a, articles, machine.Handbook) * ratePerHour / 60
             ))
             .ToList();
-        var open = OpenItems.PlanOf(state, machine, cancellation) is null
+        var open = JobPlan.Of(state, machine, cancellation) is null
             ? state.Out.ToHashSet()
             : machine
                 .Planner.StateAfterFreeing(state.Targets, machine.Planner.Graph.SetOf(state.Out))

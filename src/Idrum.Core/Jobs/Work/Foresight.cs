@@ -77,7 +77,7 @@ public static class Foresight
         }
         while (h.State.Station <= Station.Strip && steps.Count < MostSteps)
         {
-            if (OpenItems.PlanOf(h.State, machine, cancellation) is not { } plan)
+            if (JobPlan.Of(h.State, machine, cancellation) is not { } plan)
             {
                 return null;
             }
@@ -105,9 +105,9 @@ public static class Foresight
             Do("fitted", new StationEntered(Station.Rebuild), fit);
         }
         var (fitted, back) = (h, new List<ForeseenStep>());
-        while (OpenItems.WayBackOf(h.State, machine) is [var move, ..] && back.Count < 3 * MostSteps)
+        while (JobPlan.WayBack(h.State, machine) is [var move, ..] && back.Count < 3 * MostSteps)
         {
-            Do("in:" + move.Key, In(h.State, move), back);
+            Do("in:" + move.Ref, In(h.State, move), back);
         }
         return new(steps, opened, fit, fitted, back, h);
     }
@@ -166,10 +166,10 @@ public static class Foresight
     {
         var list = new List<ForeseenChoice>();
         var operation = machine.Layout.FindOperation(((OperationDone)step.Act).OperationId)!;
-        var plan = OpenItems.PlanOf(step.Before.State, machine, cancellation);
+        var plan = JobPlan.Of(step.Before.State, machine, cancellation);
         foreach (var what in Choices)
         {
-            if (what == "left-out" && !OpenItems.MayLeaveOut(step.Before.State, machine.Layout, plan, operation))
+            if (what == "left-out" && !JobPlan.MayLeaveOut(step.Before.State, machine.Layout, plan, operation))
             {
                 continue;
             }
@@ -180,7 +180,7 @@ public static class Foresight
                 Groups = what == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null,
             };
             var after = step.Before.Add(noted);
-            var next = OpenItems.PlanOf(after.State, machine, cancellation);
+            var next = JobPlan.Of(after.State, machine, cancellation);
             if (next is null || what == "stuck" && next.Removal.Any(o => o.Id == operation.Id))
             {
                 list.Add(new(what, [], false, null, false));
@@ -259,9 +259,7 @@ public static class Foresight
             move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)),
             [.. move.Plugs.Select(p => p.Id)],
             [.. move.Step.Checks.Select(c => c.Id)],
-            move.Operation.Steps.All(s =>
-                s.Id == move.Step.Id || state.StepsIn.Contains(StepRefitted.Key(move.Operation.Id, s.Id))
-            )
+            move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(new(move.Operation.Id, s.Id)))
         );
 
     /// <summary>An id made of a place and a name: the same job is foreseen the same.</summary>

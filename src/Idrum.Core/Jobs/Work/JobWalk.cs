@@ -172,14 +172,11 @@ public static class JobWalk
                 }
                 break;
             case Station.Strip:
-                if (OpenItems.PlanOf(state(), machine) is not { Removal.Count: > 0 } plan)
+                if (JobPlan.Of(state(), machine) is not { Removal.Count: > 0 } plan)
                 {
                     yield break;
                 }
-                yield return (
-                    new SafetySigned([.. OpenItems.SafetyOf(state(), machine).Select(i => i.Id)], script.By),
-                    4
-                );
+                yield return (new SafetySigned([.. JobSafety.Of(state(), machine).Select(i => i.Id)], script.By), 4);
                 foreach (var operation in plan.Removal)
                 {
                     if (operation.Fasteners.Any(f => f.Id == script.ExtraAt))
@@ -226,7 +223,7 @@ public static class JobWalk
                 }
                 break;
             case Station.Rebuild:
-                foreach (var move in OpenItems.WayBackOf(state(), machine))
+                foreach (var move in JobPlan.WayBack(state(), machine))
                 {
                     yield return (Refitted(move, state()), move.Step.Minutes.Typical);
                 }
@@ -257,8 +254,6 @@ public static class JobWalk
             move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)),
             [.. move.Plugs.Select(p => p.Id)],
             [.. move.Step.Checks.Select(c => c.Id)],
-            move.Operation.Steps.All(s =>
-                s.Id == move.Step.Id || state.StepsIn.Contains(move.Operation.Id + "/" + s.Id)
-            )
+            move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(new(move.Operation.Id, s.Id)))
         );
 }

@@ -25,13 +25,12 @@ public static class LeftOpen
         var missing = Missing(state, machine.Layout);
         if (
             (missing.Count == 0 || state.Station >= Station.Rebuild)
-            && OpenItems.WayBackOf(state, machine) is [var back, ..]
+            && JobPlan.WayBack(state, machine) is [var back, ..]
         )
         {
             return (Station.Rebuild, back.Step.Do);
         }
-        return OpenItems.PlanOf(state, machine, cancellation) is { Removal: [var step, ..] }
-                ? (Station.Strip, step.Name)
+        return JobPlan.Of(state, machine, cancellation) is { Removal: [var step, ..] } ? (Station.Strip, step.Name)
             : missing.Count > 0 ? (Station.Fit, string.Join(", ", missing.Select(p => p.Name)))
             : (Station.Prove, "");
     }

@@ -1,4 +1,5 @@
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Jobs.Work;
 
@@ -14,23 +15,23 @@ public static class StepTimes
     /// another station
     /// between two steps says nothing of the second; neither do two taps within five seconds.</summary>
     /// <param name="acts">The acts that count, in order.</param>
-    public static IReadOnlyDictionary<string, double> Of(IReadOnlyList<JobEvent> acts)
+    public static IReadOnlyDictionary<StepRef, double> Of(IReadOnlyList<JobEvent> acts)
     {
-        var minutes = new Dictionary<string, double>();
+        var minutes = new Dictionary<StepRef, double>();
         DateTimeOffset? since = null;
         foreach (var act in acts)
         {
-            var key = act switch
+            StepRef? step = act switch
             {
-                OperationDone o => o.OperationId,
-                StepRefitted s => $"{s.OperationId}/{s.StepId}",
+                OperationDone o => new(o.OperationId),
+                StepRefitted s => new(s.OperationId, s.StepId),
                 _ => null,
             };
-            if (key is not null)
+            if (step is { } done)
             {
                 if (since is { } from && act.Happened - from is var took && took >= Tap && took <= Pause)
                 {
-                    minutes[key] = Math.Round(took.TotalMinutes, 2);
+                    minutes[done] = Math.Round(took.TotalMinutes, 2);
                 }
                 since = act.Happened;
             }

@@ -9,19 +9,6 @@ using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Jobs.Work;
 
-/// <summary>One act of the rest of a visit.</summary>
-/// <param name="Id"><c>out:</c>, <c>fit:</c>, <c>prepare:</c>, <c>coat:</c>, <c>join:</c>, <c>in:</c> with what it is
-/// about; <c>clean</c>, <c>prove</c>.</param>
-/// <param name="Words">What is done.</param>
-/// <param name="PartId">The part fitted, or empty.</param>
-/// <param name="Start">Start, minutes from now.</param>
-/// <param name="End">End, minutes from now.</param>
-public sealed record VisitItem(string Id, string Words, string PartId, double Start, double End)
-{
-    /// <summary>The kind of it: what stands before the colon.</summary>
-    public string Kind => Id.Split(':')[0];
-}
-
 /// <summary>Glue over the rest of a visit, minutes from now; below zero where it was.</summary>
 /// <param name="PartId">The part glued.</param>
 /// <param name="Opens">Earliest join.</param>
@@ -92,7 +79,7 @@ public static class VisitPlan
         if (
             state.Targets.Count == 0
             || state.Station >= Station.Prove
-            || OpenItems.PlanOf(state, machine, cancellation) is not { } plan
+            || JobPlan.Of(state, machine, cancellation) is not { } plan
         )
         {
             return null;
@@ -174,7 +161,10 @@ public static class VisitPlan
     /// each.</summary>
     /// <inheritdoc cref="Of(TeardownPlanner, IReadOnlyList{Operation}, IReadOnlyList{RefitMove}, IReadOnlyList{Fit},
     /// bool, DateTimeOffset, int, CancellationToken)" />
-    public static (ScheduleProblem Problem, IReadOnlyDictionary<string, (string Words, string Part)> Words) Problem(
+    public static (
+        ScheduleProblem Problem,
+        IReadOnlyDictionary<string, (VisitChore Chore, string Words, string Part)> Words
+    ) Problem(
         TeardownPlanner planner,
         IReadOnlyList<Operation> removal,
         IReadOnlyList<RefitMove> refit,
@@ -186,9 +176,9 @@ public static class VisitPlan
     {
         var chores = new List<Chore>();
         var lags = new List<TimeLag>();
-        var words = new Dictionary<string, (string Words, string Part)>();
+        var words = new Dictionary<string, (VisitChore Chore, string Words, string Part)>();
         string Add(
-            string id,
+            VisitChore chore,
             double minutes,
             string says,
             string part = "",
@@ -197,6 +187,7 @@ public static class VisitPlan
             double? until = null
         )
         {
+            var id = chore.Id;
             chores.Add(
                 new(
                     id,
@@ -206,7 +197,7 @@ public static class VisitPlan
                     until is { } u ? Math.Max(0, Seconds(u)) : null
                 )
             );
-            words[id] = (says, part);
+            words[id] = (chore, says, part);
             return id;
         }
         void Chain(IReadOnlyList<string> ids)
@@ -217,22 +208,22 @@ public static class VisitPlan
             }
         }
         var outs = removal
-            .Select(o => Add("out:" + o.Id, o.Minutes.Typical, o.Name, both: o.Helper.Length > 0))
+            .Select(o => Add(new(ChoreKind.Out, o.Id), o.Minutes.Typical, o.Name, both: o.Helper.Length > 0))
             .ToList();
         var fitted = fits.Where(f => f.Glue?.JoinedAt is null || f.Glue.LoadFrom > now)
             .Select(f => (Fit: f, Ids: Chores(f).ToList()))
             .ToList();
         if (clean)
         {
-            Add("clean", CleanMinutes, "Clean: lint, old glue, roller track");
+            Add(Clean, CleanMinutes, "Clean: lint, old glue, roller track");
         }
         var ins = refit
-            .Select(m => Add("in:" + m.Key, m.Step.Minutes.Typical, m.Step.Do, both: m.Operation.Helper.Length > 0))
+            .Select(m => Add(In(m), m.Step.Minutes.Typical, m.Step.Do, both: m.Operation.Helper.Length > 0))
             .ToList();
-        Chain([.. outs, .. ins, Add("prove", CostBasis.UsualProve, "Prove it: turn, run, listen, air")]);
+        Chain([.. outs, .. ins, Add(Prove, CostBasis.UsualProve, "Prove it: turn, run, listen, air")]);
         if (clean)
         {
-            Chain([.. outs.TakeLast(1), "clean", .. ins.Take(1).DefaultIfEmpty("prove")]);
+            Chain([.. outs.TakeLast(1), Clean.Id, .. ins.Take(1).DefaultIfEmpty(Prove.Id)]);
         }
         foreach (var (fit, ids) in fitted)
         {
@@ -243,7 +234,7 @@ public static class VisitPlan
                 .ToHashSet();
             if (ids.Count > 0 && removal.LastOrDefault(o => freeing.Contains(o.Id)) is { } last)
             {
-                lags.Add(new("out:" + last.Id, ids[0]));
+                lags.Add(new(new VisitChore(ChoreKind.Out, last.Id).Id, ids[0]));
             }
             // What it sits on is lifted on when the glue bears it.
             var carrier = refit.FirstOrDefault(m =>
@@ -260,11 +251,11 @@ public static class VisitPlan
             {
                 if (ids.Count > 0)
                 {
-                    lags.Add(new(ids[^1], "in:" + move!.Key, Seconds(wait)));
+                    lags.Add(new(ids[^1], In(move!).Id, Seconds(wait)));
                 }
                 else if (
                     fit.Glue?.LoadFrom is { } load
-                    && chores.FindIndex(c => c.Id == "in:" + move!.Key) is >= 0 and var at
+                    && chores.FindIndex(c => c.Id == In(move!).Id) is >= 0 and var at
                 )
                 {
                     chores[at] = chores[at] with
@@ -276,11 +267,11 @@ public static class VisitPlan
             if (ids.Count > 0)
             {
                 // Lint flies while it is cleaned: nothing is coated and no new part goes in before.
-                if (clean && ids.FirstOrDefault(i => !i.StartsWith("prepare:", StringComparison.Ordinal)) is { } first)
+                if (clean && ids.FirstOrDefault(i => words[i].Chore.Kind != ChoreKind.Prepare) is { } first)
                 {
-                    lags.Add(new("clean", first));
+                    lags.Add(new(Clean.Id, first));
                 }
-                lags.Add(new(ids[^1], "prove"));
+                lags.Add(new(ids[^1], Prove.Id));
             }
         }
         return (new(chores, lags, persons) { Clock = planner.Clock }, words);
@@ -293,14 +284,14 @@ public static class VisitPlan
             {
                 if (fit.Glue is null)
                 {
-                    yield return Add("fit:" + part, fit.Procedure?.MinutesOf(fit.School) ?? 5, name, part);
+                    yield return Add(new(ChoreKind.Fit, part), fit.Procedure?.MinutesOf(fit.School) ?? 5, name, part);
                 }
                 yield break;
             }
             if (fit.Glue is { JoinedAt: null } open && !(open.JoinUntil < now))
             {
                 yield return Add(
-                    "join:" + part,
+                    new(ChoreKind.Join, part),
                     Takes("join"),
                     $"{name}: join and press",
                     part,
@@ -310,9 +301,9 @@ public static class VisitPlan
             }
             else if (fit.Glue?.JoinedAt is null && fit.Times is { } times)
             {
-                var prepare = Add("prepare:" + part, Takes("prepare"), $"{name}: scrape and lay dry", part);
-                var coat = Add("coat:" + part, Takes("coat"), $"{name}: coat", part);
-                var join = Add("join:" + part, Takes("join"), $"{name}: join and press", part);
+                var prepare = Add(new(ChoreKind.Prepare, part), Takes("prepare"), $"{name}: scrape and lay dry", part);
+                var coat = Add(new(ChoreKind.Coat, part), Takes("coat"), $"{name}: coat", part);
+                var join = Add(new(ChoreKind.Join, part), Takes("join"), $"{name}: join and press", part);
                 lags.Add(new(prepare, coat));
                 lags.Add(new(coat, join, Seconds(times.Earliest), Seconds(times.Latest)));
                 yield return prepare;
@@ -324,7 +315,7 @@ public static class VisitPlan
 
     private static Visit Solved(
         ScheduleProblem problem,
-        IReadOnlyDictionary<string, (string Words, string Part)> words,
+        IReadOnlyDictionary<string, (VisitChore Chore, string Words, string Part)> words,
         IReadOnlyList<Fit> fits,
         DateTimeOffset now,
         CancellationToken cancellation
@@ -335,13 +326,13 @@ public static class VisitPlan
         // The usual order stays unless another gains a minute: everything off, cleaned, parts in, then closed.
         var usual = problem
             .Chores.OrderBy(c =>
-                c.Id.Split(':')[0] switch
+                words[c.Id].Chore.Kind switch
                 {
-                    "out" => 0,
-                    "clean" => 1,
-                    "join" => 3,
-                    "in" => 4,
-                    "prove" => 5,
+                    ChoreKind.Out => 0,
+                    ChoreKind.Clean => 1,
+                    ChoreKind.Join => 3,
+                    ChoreKind.In => 4,
+                    ChoreKind.Prove => 5,
                     _ => 2,
                 }
             )
@@ -373,7 +364,7 @@ public static class VisitPlan
                     .Select((c, n) => (c.Id, Start: i.Start + parts[i.Id].Take(n).Sum(x => x.Seconds), c.Seconds))
             )
             .Select(i => new VisitItem(
-                i.Id,
+                words[i.Id].Chore,
                 words[i.Id].Words,
                 words[i.Id].Part,
                 i.Start / 60.0,
@@ -381,7 +372,7 @@ public static class VisitPlan
             ))
             .OrderBy(i => i.Start)
             .ToList();
-        var at = items.ToDictionary(i => i.Id, i => (i.Start, i.End));
+        var at = items.ToDictionary(i => i.Chore, i => (i.Start, i.End));
         var glue = fits.Select(f => GlueOf(f, at, now)).OfType<VisitGlue>().ToList();
         var broken =
             plan.Found ? ""
@@ -496,19 +487,19 @@ public static class VisitPlan
         return after;
     }
 
-    private static VisitGlue? GlueOf(Fit fit, Dictionary<string, (double Start, double End)> at, DateTimeOffset now)
+    private static VisitGlue? GlueOf(Fit fit, Dictionary<VisitChore, (double Start, double End)> at, DateTimeOffset now)
     {
         if (fit.Glue is { JoinedAt: { } joined } glue)
         {
             var since = (joined - now).TotalMinutes;
             return new(fit.Part.Id, since, since, since, since + glue.HandlingMinutes, since + glue.CureMinutes);
         }
-        if (!at.TryGetValue("join:" + fit.Part.Id, out var join))
+        if (!at.TryGetValue(new(ChoreKind.Join, fit.Part.Id), out var join))
         {
             return null;
         }
         var coat =
-            at.TryGetValue("coat:" + fit.Part.Id, out var coated) && fit.Times is { } times
+            at.TryGetValue(new(ChoreKind.Coat, fit.Part.Id), out var coated) && fit.Times is { } times
                 ? (Opens: coated.End + times.Earliest, Closes: (double?)coated.End + times.Latest)
                 : (
                     Opens: (fit.Glue!.JoinFrom - now).TotalMinutes,
@@ -523,6 +514,11 @@ public static class VisitPlan
             join.End + (fit.Glue?.CureMinutes ?? fit.Times!.Cure)
         );
     }
+
+    private static readonly VisitChore Clean = new(ChoreKind.Clean);
+    private static readonly VisitChore Prove = new(ChoreKind.Prove);
+
+    private static VisitChore In(RefitMove move) => new(ChoreKind.In, move.Ref.ToString());
 
     private static int Seconds(double minutes) => (int)Math.Round(minutes * 60);
 }

@@ -38,7 +38,8 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   );
 });
 
-document.addEventListener("htmx:afterRequest", (event) => {
+// Before the answer is shown: the new page asks what is kept of its fields.
+document.addEventListener("htmx:beforeOnLoad", (event) => {
   const { requestConfig, xhr } = event.detail;
   if (requestConfig.verb === "post" && xhr.status >= 200 && xhr.status < 400)
     dropDrafts(sent.get(xhr));

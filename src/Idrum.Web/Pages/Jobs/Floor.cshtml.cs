@@ -34,8 +34,8 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
             [
                 .. View
                     .Job.History.Effective.SelectMany(Back)
-                    .Where(m => !View.Refit.Any(r => r.Key == m.Key))
-                    .DistinctBy(m => m.Key)
+                    .Where(m => !View.Refit.Any(r => r.Ref == m.Ref))
+                    .DistinctBy(m => m.Ref)
                     .Select(m => new FloorStep(m.Operation, m)),
             ]
             : [.. State.Out.Select(View.Layout.FindOperation).OfType<Operation>().Select(o => new FloorStep(o, null))];
@@ -106,7 +106,7 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
                     ],
                 };
             }
-            var begun = State.StepsIn.Any(k => k.StartsWith(move.Operation.Id + "/", StringComparison.Ordinal));
+            var begun = State.StepsIn.Any(k => k.Operation == move.Operation.Id);
             return move.Operation with
             {
                 Fasteners =
@@ -131,7 +131,7 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
 
     /// <summary>Whether the step may be left out with a reason.</summary>
     public bool MayLeaveOut =>
-        Move is null && LookedAt is null && OpenItems.MayLeaveOut(State, View.Layout, View.Plan, Step!);
+        Move is null && LookedAt is null && JobPlan.MayLeaveOut(State, View.Layout, View.Plan, Step!);
 
     /// <summary>What prudence wants first and was left out; empty where all was done.</summary>
     public IReadOnlyList<string> LeftOut =>
@@ -267,7 +267,7 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
 /// <param name="Move">The move of the way back; null while stripping.</param>
 public sealed record FloorStep(Operation Operation, RefitMove? Move)
 {
-    public string Key => Move?.Key ?? Operation.Id;
+    public string Key => Move?.Ref.ToString() ?? Operation.Id;
 
     public string Do => Move?.Step.Do ?? Operation.Do;
 

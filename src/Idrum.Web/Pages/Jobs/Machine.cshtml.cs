@@ -55,7 +55,7 @@ public sealed class MachineModel(JobServices services, ShopSnapshot shop) : JobP
                         ? "electric"
                         : State.Machine.HeatedBy,
             };
-            Carried = OpenItems.CarryOverTo(State, shop, Card);
+            Carried = CarryOver.Of(State, shop, Card);
         }
         return base.PrepareAsync();
     }

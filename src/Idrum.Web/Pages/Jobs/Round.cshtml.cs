@@ -34,7 +34,7 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
             && c.Fault.Action != "refer"
             && State.Found.All(f => f.FaultId != c.Fault.Id)
             && State.Seen.Any(s =>
-                View.Machine.Diagnostician.Model.Catalog.FindFinding(s.Key.Split('/')[1]) is { } f
+                View.Machine.Diagnostician.Model.Catalog.FindFinding(s.Key.Finding) is { } f
                 && f.IndexOf(s.Value) is > 0 and var k
                 && f.Links.Any(l => l.Fault == c.Fault.Id && l.P[k - 1] >= 0.3)
             )
@@ -57,9 +57,7 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
         var inReach = View
             .Diagnosis.WalkRound.Where(r => !State.Evidence.ContainsKey(r.Finding.Id))
             .SelectMany(r => r.PartIds.Select(p => (Part: p, r.Finding)))
-            .Concat(
-                State.Seen.Keys.Select(k => (Part: k.Split('/')[0], Finding: catalog.FindFinding(k.Split('/')[1])!))
-            )
+            .Concat(State.Seen.Keys.Select(k => (k.Part, Finding: catalog.FindFinding(k.Finding)!)))
             .Distinct()
             .Where(l => places.ContainsKey(l.Part));
         Looks =
@@ -68,7 +66,7 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
                 .Select(l => new Look(
                     View.Layout.FindPart(l.Part)!,
                     l.Finding,
-                    State.Seen.TryGetValue($"{l.Part}/{l.Finding.Id}", out var o)
+                    State.Seen.TryGetValue(new(l.Part, l.Finding.Id), out var o)
                         ? l.Finding.Outcomes.FirstOrDefault(x => x.Id == o)
                         : null
                 ))

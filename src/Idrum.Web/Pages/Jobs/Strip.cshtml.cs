@@ -15,7 +15,7 @@ public sealed class StripModel(JobServices services) : JobPage(services)
     public override Station Shown => Station.Strip;
 
     /// <summary>Safety items of this machine.</summary>
-    public IEnumerable<SafetyItem> Safety => OpenItems.SafetyOf(State, View.Machine);
+    public IEnumerable<SafetyItem> Safety => JobSafety.Of(State, View.Machine);
 
     /// <summary>How far the picture is taken apart, in steps; null for all of them.</summary>
     public int? At => int.TryParse(Request.Query["at"], out var at) ? at : null;

@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;
 using Idrum.Web.Shop;
@@ -51,13 +52,11 @@ public sealed class LearnedModel(ShopSnapshot shop, LearningDesk desk) : PageMod
     /// <summary>Name of a layout.</summary>
     public string Title(string layoutId) => shop.FindLayout(layoutId)?.Title ?? layoutId;
 
-    /// <summary>Name of a step by its key: an operation, or operation/step of the way back.</summary>
-    public string Step(string layoutId, string key) =>
-        key.Split('/') is var k && shop.FindLayout(layoutId)?.FindOperation(k[0]) is { } o
-            ? k.Length == 1
-                ? Say.Lower(o.Do)
-                : $"back: {Say.Lower(o.FindStep(k[1])?.Do ?? o.Do)}"
-            : key;
+    /// <summary>Name of a step.</summary>
+    public string Step(string layoutId, StepRef step) =>
+        shop.FindLayout(layoutId)?.FindOperation(step.Operation) is not { } o ? step.ToString()
+        : step.IsWhole ? Say.Lower(o.Do)
+        : $"back: {Say.Lower(o.FindStep(step.Step)?.Do ?? o.Do)}";
 
     public IActionResult OnPost([FromForm] string act)
     {

@@ -76,7 +76,7 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
             "operationId",
             $"'{operation.Name}' is not on this machine, as was noted. Take that back if it is."
         );
-        var graph = OpenItems.PlannerOf(state, check.Machine).Graph;
+        var graph = JobPlan.Planner(state, check.Machine).Graph;
         var done = graph.SetOf(state.WhollyOut);
         var inTheWay = graph.InTheWay[graph.IndexOf(OperationId)];
         foreach (var group in inTheWay)
@@ -129,9 +129,7 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
         {
             Station = Station.Strip,
             Out = state.Out.Remove(OperationId).Add(OperationId),
-            StepsIn = state.StepsIn.Except(
-                state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))
-            ),
+            StepsIn = state.StepsIn.Except(state.StepsIn.Where(s => s.Operation == OperationId)),
             Absent = state.Absent.Remove(OperationId),
             LeftOut = state.LeftOut.Remove(OperationId),
             Stuck = state.Stuck.Remove(OperationId),

@@ -31,14 +31,14 @@ public sealed record OperationRefitted(
             errors.Add("operationId", $"'{FieldErrors.Short(OperationId)}' is not out.");
             return;
         }
-        var moves = operation.Steps.Select(step => StepRefitted.Key(OperationId, step.Id)).ToList();
+        var moves = operation.Steps.Select(step => new StepRef(OperationId, step.Id)).ToList();
         foreach (
             var first in moves
                 .SelectMany(key =>
-                    OpenItems.PlannerOf(state, check.Machine).RefitFirst(key, state.Out, state.StepsIn, out _)
+                    JobPlan.Planner(state, check.Machine).RefitFirst(key, state.Out, state.StepsIn, out _)
                 )
                 .Where(m => m.Operation.Id != OperationId)
-                .DistinctBy(m => m.Key)
+                .DistinctBy(m => m.Ref)
         )
         {
             check.Guard(_ => true, "operationId", $"First: {first.Step.Do}.");
@@ -53,7 +53,10 @@ public sealed record OperationRefitted(
             Checks,
             errors
         );
-        if (OpenItems.Hides(operation, layout) && OpenItems.UnevenBefore(state, check.Machine) is { Count: > 0 } uneven)
+        if (
+            OddCountsLeft.Hides(operation, layout)
+            && OddCountsLeft.BeforeClosing(state, check.Machine) is { Count: > 0 } uneven
+        )
         {
             check.Guard(_ => true, "operationId", $"Before this closes: {uneven[0]} Settle the count first.");
         }
@@ -65,9 +68,7 @@ public sealed record OperationRefitted(
         return state with
         {
             Out = state.Out.Remove(OperationId),
-            StepsIn = state.StepsIn.Except(
-                state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))
-            ),
+            StepsIn = state.StepsIn.Except(state.StepsIn.Where(s => s.Operation == OperationId)),
             Removals =
             [
                 .. state.Removals.Select(x =>

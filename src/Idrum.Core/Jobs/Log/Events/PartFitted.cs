@@ -37,7 +37,7 @@ public sealed record PartFitted(
         {
             return;
         }
-        var graph = OpenItems.PlannerOf(state, check.Machine).Graph;
+        var graph = JobPlan.Planner(state, check.Machine).Graph;
         var freeing = graph.FreeingOperations(PartId);
         errors.If(
             Action != "left" && !freeing.IsEmpty && !freeing.Meets(graph.WithPassed(graph.SetOf(state.Out))),

@@ -37,8 +37,8 @@ public sealed record PartSeen(string PartId, string FindingId, string Outcome) :
         {
             Seen =
                 Outcome.Length == 0
-                    ? state.Seen.Remove($"{PartId}/{FindingId}")
-                    : state.Seen.SetItem($"{PartId}/{FindingId}", Outcome),
+                    ? state.Seen.Remove(new(PartId, FindingId))
+                    : state.Seen.SetItem(new(PartId, FindingId), Outcome),
         };
 
     /// <inheritdoc />

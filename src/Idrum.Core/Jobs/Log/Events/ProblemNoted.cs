@@ -76,12 +76,7 @@ public sealed record ProblemNoted(string OperationId, string What, string Fasten
             errors.If(
                 What == "left-out"
                     && operation is not null
-                    && !OpenItems.MayLeaveOut(
-                        state,
-                        check.Machine.Layout,
-                        OpenItems.PlanOf(state, check.Machine),
-                        operation
-                    ),
+                    && !JobPlan.MayLeaveOut(state, check.Machine.Layout, JobPlan.Of(state, check.Machine), operation),
                 "what",
                 "It is in the way of a step to come."
             );

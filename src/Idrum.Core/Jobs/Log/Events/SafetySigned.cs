@@ -14,7 +14,7 @@ public sealed record SafetySigned(IReadOnlyList<string> Items, string SignedBy) 
     internal override void Check(JobCheck check)
     {
         check.Errors.Text(SignedBy, "signedBy", FieldErrors.ShortText, true);
-        foreach (var item in OpenItems.SafetyOf(check.State, check.Machine).Where(i => !Items.Contains(i.Id)))
+        foreach (var item in JobSafety.Of(check.State, check.Machine).Where(i => !Items.Contains(i.Id)))
         {
             check.Errors.Add("items", $"Not confirmed: {item.Text}");
         }

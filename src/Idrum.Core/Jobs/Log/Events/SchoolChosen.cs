@@ -45,11 +45,7 @@ public sealed record SchoolChosen(string SchoolId, string Option) : JobEvent
                 $"'{check.Machine.Layout.FindOperation(id)?.Name ?? id}' is done already, the other way has no such step."
             );
         }
-        foreach (
-            var key in check.State.StepsIn.Where(k =>
-                after.FindOperation(k.Split('/')[0])?.FindStep(k.Split('/')[1]) is null
-            )
-        )
+        foreach (var key in check.State.StepsIn.Where(k => k.In(after) is null))
         {
             check.Errors.Add("option", $"The step '{key}' is done already, the other way has no such step.");
         }

@@ -53,28 +53,28 @@ public sealed record StepRefitted(
             errors.Add("stepId", $"'{operation.Name}' has no step '{FieldErrors.Short(StepId)}'.");
             return;
         }
-        if (state.StepsIn.Contains(Key(OperationId, StepId)))
+        if (state.StepsIn.Contains(new StepRef(OperationId, StepId)))
         {
             errors.Add("stepId", "This step is already done.");
             return;
         }
-        var waits = OpenItems
-            .PlannerOf(state, machine)
-            .RefitFirst(Key(OperationId, StepId), state.Out, state.StepsIn, out var blocked);
+        var waits = JobPlan
+            .Planner(state, machine)
+            .RefitFirst(new StepRef(OperationId, StepId), state.Out, state.StepsIn, out var blocked);
         foreach (var first in waits)
         {
             errors.Add("stepId", $"First: {first.Step.Do}.");
         }
         errors.If(blocked, "stepId", "What is back already blocks the way to its place.");
         errors.If(
-            Last != operation.Steps.All(s => s.Id == StepId || state.StepsIn.Contains(Key(OperationId, s.Id))),
+            Last != operation.Steps.All(s => s.Id == StepId || state.StepsIn.Contains(new StepRef(OperationId, s.Id))),
             "last",
             "An operation is back with the last of its steps."
         );
         CheckPutBack(operation.FastenersOf(step), operation.PlugsOf(step), step.Checks, Counts, Plugs, Checks, errors);
         if (
             Last
-            && OpenItems.Hides(operation, machine.Layout)
+            && OddCountsLeft.Hides(operation, machine.Layout)
             && state.Glue.FirstOrDefault(g => g.Value.JoinedAt is null).Key is { } wet
         )
         {
@@ -86,8 +86,8 @@ public sealed record StepRefitted(
         }
         if (
             Last
-            && OpenItems.Hides(operation, machine.Layout)
-            && OpenItems.UnevenBefore(state, machine) is [var uneven, ..]
+            && OddCountsLeft.Hides(operation, machine.Layout)
+            && OddCountsLeft.BeforeClosing(state, machine) is [var uneven, ..]
         )
         {
             check.Guard(_ => true, "stepId", $"Before this closes: {uneven} Settle the count first.");
@@ -101,10 +101,8 @@ public sealed record StepRefitted(
         {
             Out = Last ? state.Out.Remove(OperationId) : state.Out,
             StepsIn = Last
-                ? state.StepsIn.Except(
-                    state.StepsIn.Where(s => s.StartsWith(OperationId + "/", StringComparison.Ordinal))
-                )
-                : state.StepsIn.Add(Key(OperationId, StepId)),
+                ? state.StepsIn.Except(state.StepsIn.Where(s => s.Operation == OperationId))
+                : state.StepsIn.Add(new StepRef(OperationId, StepId)),
             Removals =
             [
                 .. state.Removals.Select(x =>
@@ -128,8 +126,6 @@ public sealed record StepRefitted(
         : $"In: {operation.Name}";
 
     /// <summary><c>operation/step</c>.</summary>
-    internal static string Key(string operationId, string stepId) => operationId + "/" + stepId;
-
     /// <summary>What goes in is counted, what is joined belongs here, what must be seen was seen.</summary>
     internal static void CheckPutBack(
         IEnumerable<FastenerGroup> groups,

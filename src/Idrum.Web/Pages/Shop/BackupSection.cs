@@ -1,0 +1,142 @@
+using System.Globalization;
+using Idrum.Core.Basics;
+using Idrum.Core.Shop;
+using Idrum.Storage;
+using Idrum.Web.Hosting;
+using Idrum.Web.Shop;
+using Idrum.Web.Work;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Idrum.Web.Pages.Shop;
+
+/// <summary>Backups: made, taken away, brought back; and what a start found missing.</summary>
+public sealed class BackupSection(
+    BackupDesk backups,
+    RestoreDesk restore,
+    SettingStore settings,
+    IdrumOptions options,
+    TimeProvider clock,
+    IServiceProvider services,
+    HttpRequest request
+)
+{
+    private IFormCollection Form => request.Form;
+
+    /// <summary>Backups in the folder, the newest first.</summary>
+    public IReadOnlyList<FileInfo> Backups => backups.List();
+
+    /// <summary>Where they are made.</summary>
+    public string Folder => backups.Folder;
+
+    /// <summary>What is wrong with them; empty where nothing is.</summary>
+    public string Trouble => backups.Trouble;
+
+    /// <summary>The folder chosen; empty where it is the one beside the data.</summary>
+    public string ChosenFolder { get; private set; } = settings.Get(SettingStore.BackupFolder);
+
+    /// <summary>How many are kept, as typed.</summary>
+    public string Kept { get; private set; } = backups.Kept.ToString(CultureInfo.InvariantCulture);
+
+    /// <summary>What was answered once and was missing at a start; empty where nothing was.</summary>
+    public string Missing => settings.Get(SettingStore.ActsMissing);
+
+    internal Reply Seen()
+    {
+        settings.Set(SettingStore.ActsMissing, "");
+        return Reply.Said("It is not told any more.");
+    }
+
+    internal FileStreamResult Export()
+    {
+        var stream = Passing();
+        ShopExport.Write(
+            stream,
+            services.GetRequiredService<JobStore>(),
+            services.GetRequiredService<LayoutStore>(),
+            services.GetRequiredService<ShopKeeper>().Now
+        );
+        stream.Position = 0;
+        return Zip(stream, clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture));
+    }
+
+    internal FileStreamResult WholeShop()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip");
+        ShopBackup.Make(options.DataFolder, file, false, clock.GetUtcNow());
+        return Zip(
+            new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.None, 1 << 16, FileOptions.DeleteOnClose),
+            clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd-HHmm'.zip'", CultureInfo.InvariantCulture)
+        );
+    }
+
+    private static FileStreamResult Zip(Stream stream, string name) =>
+        new(stream, "application/zip") { FileDownloadName = name };
+
+    private static FileStream Passing() =>
+        new(
+            Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip"),
+            FileMode.CreateNew,
+            FileAccess.ReadWrite,
+            FileShare.None,
+            1 << 16,
+            FileOptions.DeleteOnClose
+        );
+
+    internal Reply Backup()
+    {
+        (ChosenFolder, Kept) = (Form["folder"].ToString().Trim(), Form["kept"].ToString().Trim());
+        if (!int.TryParse(Kept, CultureInfo.InvariantCulture, out var kept) || kept is < 1 or > 1000)
+        {
+            return Reply.Refused("How many are kept: a number from 1 to 1000.");
+        }
+        if (ChosenFolder.Length > 0 && !Path.IsPathFullyQualified(ChosenFolder))
+        {
+            return Reply.Refused("Folder: the whole path, from the root.");
+        }
+        try
+        {
+            var folder = ChosenFolder.Length > 0 ? ChosenFolder : Path.Combine(options.DataFolder, "backups");
+            var manifest = ShopBackup.Make(
+                options.DataFolder,
+                Path.Combine(
+                    folder,
+                    clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)
+                ),
+                false,
+                clock.GetUtcNow()
+            );
+            settings.Set(SettingStore.BackupFolder, ChosenFolder);
+            settings.Set(SettingStore.BackupsKept, Kept);
+            return Reply.Said($"Backed up and checked: {manifest.Jobs} jobs, {manifest.Acts} acts.");
+        }
+        catch (Exception e) when (e is IOException or InvalidDataException or UnauthorizedAccessException)
+        {
+            return Reply.Refused(e.Message);
+        }
+    }
+
+    internal Reply Restore()
+    {
+        if (Form.Files["backup"] is not { Length: > 0 } sent)
+        {
+            return Reply.Refused("Backup file: choose one first.");
+        }
+        var file = Path.Combine(options.DataFolder, $"brought-{Guid.NewGuid():N}.zip");
+        try
+        {
+            using (var stream = new FileStream(file, FileMode.CreateNew))
+            {
+                sent.CopyTo(stream);
+            }
+            var manifest = restore.Ask(file);
+            return Reply.Said(
+                $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds."
+            );
+        }
+        catch (Exception e) when (e is IOException or InvalidDataException)
+        {
+            File.Delete(file);
+            return Reply.Refused(e.Message);
+        }
+    }
+}

@@ -1,0 +1,75 @@
+using Idrum.Storage;
+using Idrum.Web.Devices;
+using Idrum.Web.Hosting;
+
+namespace Idrum.Web.Pages.Shop;
+
+/// <summary>Phones and tablets, and who works at this computer.</summary>
+public sealed class DeviceSection(
+    DeviceStore devices,
+    PairingDesk desk,
+    PublicAddress address,
+    SettingStore settings,
+    IServiceProvider services,
+    HttpRequest request
+)
+{
+    private const int Longest = 60;
+
+    private IFormCollection Form => request.Form;
+
+    /// <summary>All that were ever paired.</summary>
+    public IReadOnlyList<Device> Devices => devices.List();
+
+    /// <summary>Where phones find the shop; empty where it is served to this computer alone.</summary>
+    public string Address => address.Network;
+
+    /// <summary>Where a phone that does not trust the shop yet begins.</summary>
+    public string Trust => address.Trust;
+
+    /// <summary>Fingerprint of the shop's own authority.</summary>
+    public string Fingerprint => services.GetService<ShopAuthority>()?.Fingerprint ?? "";
+
+    /// <summary>Who works at this computer.</summary>
+    public string Here => settings.Get(SettingStore.PersonHere);
+
+    /// <summary>Whose device is to be paired, as typed.</summary>
+    public string Person { get; private set; } = "";
+
+    /// <summary>What it is called, as typed.</summary>
+    public string Name { get; private set; } = "";
+
+    /// <summary>The invitation just made, or null.</summary>
+    public Invitation? Invited { get; private set; }
+
+    internal Reply Revoke() =>
+        Guid.TryParse(Form["device"], out var id) && devices.Revoke(id)
+            ? Reply.Said("Revoked: its next request is that of a stranger.")
+            : Reply.Refused("There is no such device in use.");
+
+    internal Reply KeepHere()
+    {
+        var name = Form["here"].ToString().Trim();
+        if (name.Length > Longest)
+        {
+            return Reply.Refused($"Who works at it: {Longest} signs at most.");
+        }
+        settings.Set(SettingStore.PersonHere, name);
+        return Reply.Said();
+    }
+
+    internal Reply Pair()
+    {
+        (Person, Name) = (Form["person"].ToString().Trim(), Form["name"].ToString().Trim());
+        if (Person.Length is 0 or > Longest || Name.Length is 0 or > Longest)
+        {
+            return Reply.Refused(
+                Person.Length is 0 or > Longest
+                    ? $"Person: whose device is it? {Longest} signs at most."
+                    : $"Device: what is it called? {Longest} signs at most."
+            );
+        }
+        Invited = desk.Invite(Name, Person, Form["keeps"] == "true");
+        return Reply.Said();
+    }
+}

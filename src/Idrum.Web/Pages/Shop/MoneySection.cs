@@ -1,0 +1,121 @@
+using System.Globalization;
+using Idrum.Core.Basics;
+using Idrum.Web.Forms;
+using Idrum.Web.Shop;
+using Idrum.Web.Work;
+
+namespace Idrum.Web.Pages.Shop;
+
+/// <summary>Prices, paper, units, zone, who signs, the van.</summary>
+public sealed class MoneySection(MoneyDesk money, HttpRequest request)
+{
+    private IFormCollection Form => request.Form;
+
+    /// <summary>Fields of what the shop charges, with words.</summary>
+    public static IReadOnlyList<(string Id, string Words)> Fields { get; } =
+    [
+        ("currency", "Currency"),
+        ("ratePerHour", "An hour of work"),
+        ("stepMinutes", "Charged in steps of, min"),
+        ("tripCharge", "A trip"),
+        ("tripMinutes", "A second trip takes, min"),
+        ("taxPercent", "Tax, %"),
+    ];
+
+    /// <summary>Errors of what was typed there.</summary>
+    private IReadOnlyList<FieldError> faults = [];
+
+    public string WrongAt(string field) =>
+        string.Join(" ", faults.Where(e => e.Pointer == field).Select(e => e.Message));
+
+    /// <summary>What stands in a field: what was typed and refused, else what is set.</summary>
+    public string Value(string field)
+    {
+        if (faults.Count > 0)
+        {
+            return Form[field].ToString();
+        }
+        var t = money.Terms;
+        string Plain(double n) => n.ToString("0.##", CultureInfo.InvariantCulture);
+        return field switch
+        {
+            "currency" => t.Currency,
+            "ratePerHour" => Plain(t.RatePerHour),
+            "stepMinutes" => Plain(t.StepMinutes),
+            "tripCharge" => Plain(t.TripCharge),
+            "tripMinutes" => Plain(t.TripMinutes),
+            "taxPercent" => Plain(t.TaxPercent),
+            "paper" => t.Paper,
+            "units" => t.Units,
+            "temperature" => t.Temperature,
+            "timeZone" => t.TimeZone,
+            "signers" => string.Join('\n', t.Signers),
+            _ => string.Join(
+                '\n',
+                money
+                    .Van()
+                    .Where(v => v.Value > 0)
+                    .OrderBy(v => v.Key, StringComparer.Ordinal)
+                    .Select(v => $"{v.Key} {v.Value}")
+            ),
+        };
+    }
+
+    /// <summary>What stands in the van under a number that says not clearly what it is.</summary>
+    public IReadOnlyList<(string Number, string Now)> UnclearInVan => money.UnclearInVan();
+
+    internal Reply Keep()
+    {
+        var errors = new FieldErrors();
+        double Number(string name)
+        {
+            var n = TypedNumber.Read(Form[name]);
+            errors.If(n is null, name, "A number is needed here.");
+            return n ?? 1;
+        }
+        string[] Lines(string name) =>
+            [.. Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
+        var van = new Dictionary<string, int>();
+        foreach (var line in Lines("van"))
+        {
+            var at = line.LastIndexOf(' ');
+            if (
+                at < 1
+                || !int.TryParse(line[(at + 1)..], NumberStyles.Integer, CultureInfo.InvariantCulture, out var count)
+                || !van.TryAdd(line[..at].Trim(), count)
+            )
+            {
+                errors.Add("van", $"'{FieldErrors.Short(line)}': a number and how many, each number once.");
+            }
+        }
+        var wanted = money.Terms with
+        {
+            Currency = Form["currency"].ToString().Trim(),
+            RatePerHour = Number("ratePerHour"),
+            StepMinutes = Number("stepMinutes"),
+            TripCharge = Number("tripCharge"),
+            TripMinutes = Number("tripMinutes"),
+            TaxPercent = Number("taxPercent"),
+            Paper = Form["paper"].ToString(),
+            Units = Form["units"].ToString(),
+            Temperature = Form["temperature"] is [{ Length: > 0 } degrees] ? degrees : money.Terms.Temperature,
+            TimeZone = Form["timeZone"] is [{ Length: > 0 } zone] ? zone.Trim() : money.Terms.TimeZone,
+            Signers = Lines("signers"),
+            Van = van,
+        };
+        faults = errors.All.Count > 0 ? errors.All : money.Keep(wanted);
+        if (faults.Count == 0)
+        {
+            return Reply.Said("Kept: from now on new estimates and prices go by it.");
+        }
+        return Reply.Refused(
+            "Not kept: "
+                + string.Join(
+                    " ",
+                    faults.Select(e =>
+                        $"{Fields.FirstOrDefault(f => f.Id == e.Pointer).Words ?? e.Pointer}: {e.Message}"
+                    )
+                )
+        );
+    }
+}
