@@ -14,9 +14,6 @@ namespace Idrum.Core.Diagnosis;
 /// The prior of a set is Π incidence_i · beside^(n−1) · Π factors of its pairs.</remarks>
 public sealed class FaultModel
 {
-    /// <summary>Most faults that speak at once.</summary>
-    public const int MaxSpeaking = 3;
-
     /// <summary>Probability of an outcome that cannot be in what the machine does: an error of whoever looks.</summary>
     internal const double Slip = 0.003;
 

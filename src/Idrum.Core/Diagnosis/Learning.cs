@@ -121,7 +121,9 @@ public sealed class Learning
         var causes = new List<Counted>();
         double[]? there = null;
         foreach (
-            var cause in lesson.Causes.Where(c => c.Decision is "change" or "hand-over").DistinctBy(c => c.FaultId)
+            var cause in lesson
+                .Causes.Where(c => c.Decision is Decided.Change or Decided.HandOver)
+                .DistinctBy(c => c.FaultId)
         )
         {
             var f = model.Faults.ToList().FindIndex(x => x.Id == cause.FaultId);
@@ -143,7 +145,7 @@ public sealed class Learning
                 new(
                     f,
                     cameBack ? p * slips / (p * slips + 1 - p)
-                        : lesson.Proved && cause.Decision == "change" ? p / (p + (1 - p) * slips)
+                        : lesson.Proved && cause.Decision == Decided.Change ? p / (p + (1 - p) * slips)
                         : p,
                     false
                 )

@@ -60,9 +60,6 @@ public sealed record Adhesive
     /// seated.</summary>
     public required string Faces { get; init; }
 
-    /// <summary>How many coats.</summary>
-    public int Coats { get; init; } = 1;
-
     /// <summary>Times at 20 °C.</summary>
     public required BondTimes At20 { get; init; }
 
@@ -116,7 +113,7 @@ public sealed record GlueHabits(double Celsius, IReadOnlyDictionary<string, Tube
     /// <param name="handbook">Adhesives.</param>
     /// <param name="school">The way.</param>
     /// <param name="celsius">How warm it is; null for <see cref="Celsius"/>.</param>
-    public BondTimes? Times(Handbook handbook, SchoolOption? school, double? celsius = null) =>
+    public BondTimes? Times(Handbook handbook, School? school, double? celsius = null) =>
         handbook.AdhesiveOf(school) is { } adhesive
             ? adhesive.At(celsius ?? Celsius, Labels.GetValueOrDefault(adhesive.Id))
             : null;

@@ -20,7 +20,7 @@ public sealed record Procedure
     public IReadOnlyList<string> Traps { get; init; } = [];
 
     /// <summary>Ways on which repairers disagree; the first is the default.</summary>
-    public IReadOnlyList<SchoolOption> Schools { get; init; } = [];
+    public IReadOnlyList<School> Schools { get; init; } = [];
 
     /// <summary>Hazard ids.</summary>
     public IReadOnlyList<string> Hazards { get; init; } = [];
@@ -29,7 +29,7 @@ public sealed record Procedure
     public bool Glues => Schools.Any(s => s.Adhesive.Length > 0);
 
     /// <summary>The way with this id, or the usual one where there is none; null where there is one way only.</summary>
-    public SchoolOption? School(string id) =>
+    public School? School(string id) =>
         Schools.FirstOrDefault(s => s.Id == id) ?? (Schools.Count > 0 ? Schools[0] : null);
 
     /// <summary>The school meant where none is named: the first.</summary>
@@ -118,7 +118,7 @@ public sealed record Handbook(
     public IReadOnlyList<Adhesive> Adhesives { get; init; } = [];
 
     /// <summary>The adhesive of a way of doing it, or null.</summary>
-    public Adhesive? AdhesiveOf(SchoolOption? school) =>
+    public Adhesive? AdhesiveOf(School? school) =>
         school is { Adhesive.Length: > 0 } ? Adhesives.FirstOrDefault(a => a.Id == school.Adhesive) : null;
 
     /// <summary>The procedure for a kind of part, or null.</summary>

@@ -42,7 +42,7 @@ public static class TrayPlan
         return trays;
     }
 
-    /// <summary>Trays given out when those of these letters are: one more than the last of them.</summary>
+    /// <summary>How many trays were given out when those of these letters are: one more than the last of them.</summary>
     public static int UsedWith(int used, IEnumerable<string> letters) =>
         letters.Select(l => IndexOf(l) + 1).Append(used).Max();
 

@@ -61,7 +61,7 @@ public sealed record Layout
     public IReadOnlyList<LayoutFact> Facts { get; init; } = [];
 
     /// <summary>Where repairers disagree; the first option is the default.</summary>
-    public IReadOnlyList<School> Schools { get; init; } = [];
+    public IReadOnlyList<SchoolQuestion> Schools { get; init; } = [];
 
     /// <summary>Kinds of part, tools and regions of this layout's own, beside the shared vocabulary.</summary>
     public OwnWords? Words { get; init; }
@@ -217,7 +217,7 @@ public sealed record LayoutFact(string Id, string Value, bool Varies = false, IR
 /// <param name="Id">Stable id.</param>
 /// <param name="Question">The matter, as a question.</param>
 /// <param name="Options">What they do; the first is the default.</param>
-public sealed record School(string Id, string Question, IReadOnlyList<SchoolOption> Options)
+public sealed record SchoolQuestion(string Id, string Question, IReadOnlyList<School> Options)
 {
     /// <summary>Option taken; not in files.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -225,14 +225,14 @@ public sealed record School(string Id, string Question, IReadOnlyList<SchoolOpti
 
     /// <summary>The option taken, else the default.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public SchoolOption Option => Options.FirstOrDefault(o => o.Id == Taken) ?? Options[0];
+    public School Option => Options.FirstOrDefault(o => o.Id == Taken) ?? Options[0];
 }
 
 /// <summary>One way of doing a thing on which repairers disagree.</summary>
 /// <param name="Id">Stable id.</param>
 /// <param name="Text">What is done.</param>
 /// <param name="Why">Why it is the default, or when it is right.</param>
-public sealed record SchoolOption(string Id, string Text, string Why = "")
+public sealed record School(string Id, string Text, string Why = "")
 {
     /// <summary>The adhesive it takes; empty where nothing is glued. For ways of fitting a part.</summary>
     public string Adhesive { get; init; } = "";

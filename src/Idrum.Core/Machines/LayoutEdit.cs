@@ -39,6 +39,8 @@ public static class LayoutEdit
     /// <param name="what">What to do.</param>
     /// <param name="before">The operation it stands in the way of.</param>
     /// <param name="minutes">Time out; as long in.</param>
+    /// <returns>The layout; whether it is sound, who takes it in finds out.</returns>
+    /// <exception cref="ArgumentException">The layout has no operation to come before.</exception>
     public static Layout WithStepBefore(
         Layout layout,
         string id,

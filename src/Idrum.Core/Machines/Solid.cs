@@ -40,7 +40,7 @@ public sealed record Solid
     /// <summary>Only on machines where this holds.</summary>
     public Condition? When { get; init; }
 
-    /// <summary>Lowest and highest corner.</summary>
+    /// <summary>Lowest and highest corner, mm.</summary>
     public (double[] Low, double[] High) Bounds()
     {
         if (Shape == "box")

@@ -22,7 +22,7 @@ public sealed record Sum(string Currency, IReadOnlyList<SumLine> Lines, double T
 {
     private static readonly string[] Kinds = ["labour", "part", "travel", "other"];
 
-    /// <summary>To the cent, halves away from zero.</summary>
+    /// <summary>An amount to the cent of its currency, halves away from zero.</summary>
     public static double Cents(double amount) =>
         Math.Abs(amount) < 1e12 ? (double)Math.Round((decimal)amount, 2, MidpointRounding.AwayFromZero) : amount;
 

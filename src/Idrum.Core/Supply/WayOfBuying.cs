@@ -9,7 +9,7 @@ namespace Idrum.Core.Supply;
 /// <param name="Article">What is bought.</param>
 /// <param name="Minutes">Minutes to fit it.</param>
 /// <param name="RatePerHour">What an hour is worth.</param>
-public sealed record WayOfBuying(SchoolOption Way, Article Article, double Minutes, double RatePerHour)
+public sealed record WayOfBuying(School Way, Article Article, double Minutes, double RatePerHour)
 {
     /// <summary>Price and minutes at the rate.</summary>
     public double Cost => Article.Price + Minutes * RatePerHour / 60;

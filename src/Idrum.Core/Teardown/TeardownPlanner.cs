@@ -279,6 +279,7 @@ public sealed class TeardownPlanner
     /// <param name="removed">Operation ids in the order they were done; unknown ids are passed over.</param>
     /// <param name="stepsIn">Steps of them that are done already.</param>
     /// <returns>The steps in order; empty where nothing is out, and where what is out has no way back.</returns>
+    /// <exception cref="TimeoutException">No way back was found within <see cref="Deadline"/>.</exception>
     public IReadOnlyList<RefitMove> Refit(IEnumerable<string> removed, IReadOnlyCollection<StepRef> stepsIn)
     {
         int[] places = [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)];

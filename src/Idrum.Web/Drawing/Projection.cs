@@ -71,16 +71,5 @@ public sealed class Projection
 
     public P2 Map(P3 p) => new(p.Dot(right), -p.Dot(up), p.Dot(Eye));
 
-    /// <summary>Where the door side lies in the picture: left, right, below, or none where one looks straight at it or
-    /// away from it.</summary>
-    internal string FrontAt =>
-        Name switch
-        {
-            "left" => "right",
-            "right" => "left",
-            "above" => "below",
-            _ => "",
-        };
-
     private static P3 Cross(P3 a, P3 b) => new(a.Y * b.Z - a.Z * b.Y, a.Z * b.X - a.X * b.Z, a.X * b.Y - a.Y * b.X);
 }

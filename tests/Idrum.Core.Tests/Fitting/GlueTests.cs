@@ -161,7 +161,7 @@ public class GlueTests : JobStory
         IReadOnlyList<FieldError> refused = [];
         while (State.Out.Count > 0 && refused.Count == 0)
         {
-            var back = JobWalk.Refitted(Machine.Planner.Refit(State.Out, State.StepsIn)[0], State);
+            var back = StepForward.In(State, Machine.Planner.Refit(State.Out, State.StepsIn)[0]);
             refused = Errors(back);
             if (refused.Count == 0)
             {
@@ -170,7 +170,7 @@ public class GlueTests : JobStory
         }
         Assert.Contains("coated and not joined", Assert.Single(refused).Message, StringComparison.Ordinal);
         Do(new GlueJoined("front-felt", ""), 0);
-        Do(JobWalk.Refitted(Machine.Planner.Refit(State.Out, State.StepsIn)[0], State));
+        Do(StepForward.In(State, Machine.Planner.Refit(State.Out, State.StepsIn)[0]));
     }
 
     [Fact]

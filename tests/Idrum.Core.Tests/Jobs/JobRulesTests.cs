@@ -74,7 +74,7 @@ public class JobRulesTests
 
     private StepRefitted Back(int shortBy = 0, int plus = 0)
     {
-        var next = JobWalk.Refitted(Machine.Planner.Refit(State.Out, State.StepsIn)[0], State);
+        var next = StepForward.In(State, Machine.Planner.Refit(State.Out, State.StepsIn)[0]);
         return next with { Counts = next.Counts.ToDictionary(c => c.Key, c => c.Value - shortBy + plus) };
     }
 

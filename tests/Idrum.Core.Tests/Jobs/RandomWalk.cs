@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
@@ -101,7 +102,7 @@ public static class RandomWalk
                         )
                 );
             case 8 or 9 or 10 when state.Out.Count > 0:
-                var back = JobWalk.Refitted(machine.Planner.Refit(state.Out, state.StepsIn)[0], state);
+                var back = StepForward.In(state, machine.Planner.Refit(state.Out, state.StepsIn)[0]);
                 return back with
                 {
                     Counts = back.Counts.ToDictionary(
@@ -183,7 +184,7 @@ public static class RandomWalk
                     _ => new CauseDecided(
                         Pick(model.Faults).Id,
                         [Pick(wear).Id],
-                        Pick(FoundCause.Decisions).Id,
+                        Pick(Decided.All).Id,
                         "Drawn"
                     ),
                 };

@@ -54,7 +54,7 @@ public class StumbleTests : JobStory
         Do(replaced with { School = "contact" });
         while (State.Out.Count > 0)
         {
-            Do(JobWalk.Refitted(Machine.Planner.Refit(State.Out, State.StepsIn)[0], State));
+            Do(StepForward.In(State, Machine.Planner.Refit(State.Out, State.StepsIn)[0]));
         }
         Assert.Empty(Errors(new ProofRecorded("hand-turn", "ok", null, "")));
         Assert.Equal("note", Assert.Single(Errors(new ProofRecorded("run", "ok", null, ""))).Pointer);

@@ -30,7 +30,7 @@ public sealed record EarlierWork(string FindingId, string Outcome, string Number
                 .OrderByDescending(j => j.OpenedAt)
         )
         {
-            var changed = job.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key).ToHashSet();
+            var changed = job.Fitted.Where(f => f.Value.Action == FittedAs.Replaced).Select(f => f.Key).ToHashSet();
             var rollers = machine.Layout.PartsOfKind(["drum-roller"]).ToList();
             var anew = rollers.Count(r => changed.Contains(r.Id));
             Tell(

@@ -37,8 +37,8 @@ public static class LessonOfJob
             state.Machine.CallBackOf,
             state.LastAt,
             answers,
-            [.. state.Found.Where(f => f.Decision != "look").Select(f => new LessonCause(f.FaultId, f.Decision))],
-            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == "ok")
+            [.. state.Found.Where(f => f.Decision != Decided.Look).Select(f => new LessonCause(f.FaultId, f.Decision))],
+            state.Proofs.Count > 0 && state.Proofs.Values.All(p => p.Outcome == ProofOutcome.Right)
         )
         {
             Minutes = StepTimes.Of(history.Effective),

@@ -29,7 +29,7 @@ public static class PartStates
     public static IReadOnlyDictionary<string, PartCondition> Of(JobState state, Layout layout)
     {
         var result = state
-            .Fitted.Where(f => f.Value.Action == "replaced")
+            .Fitted.Where(f => f.Value.Action == FittedAs.Replaced)
             .ToDictionary(f => f.Key, _ => PartCondition.New);
         // Hung and not yet closed: it is there again, loose.
         foreach (

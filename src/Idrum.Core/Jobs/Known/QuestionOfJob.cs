@@ -29,17 +29,19 @@ public static class QuestionOfJob
             // A closed job is past: shown is what was known, not what would be left if it had not helped.
             Fitted = state.Closed is not null
                 ? []
-                : [.. state.Fitted.Where(f => f.Value.Action == "replaced").Select(f => f.Key)],
+                : [.. state.Fitted.Where(f => f.Value.Action == FittedAs.Replaced).Select(f => f.Key)],
             PutRight = state.Closed is not null
                 ? []
                 :
                 [
                     .. state
                         .Found.Where(c =>
-                            c.Decision == "change"
+                            c.Decision == Decided.Change
                             && c.FaultId.Length > 0
                             && c.Parts.Count > 0
-                            && c.Parts.All(p => state.Fitted.GetValueOrDefault(p)?.Action is "cleaned" or "adjusted")
+                            && c.Parts.All(p =>
+                                state.Fitted.GetValueOrDefault(p)?.Action is FittedAs.Cleaned or FittedAs.Adjusted
+                            )
                         )
                         .Select(c => c.FaultId),
                 ],

@@ -12,7 +12,7 @@ public static class WhyToAsk
     /// <param name="catalog">Faults.</param>
     public static Fault? Of(JobState state, string kind, DiagnosisCatalog catalog) =>
         state
-            .Found.Where(f => f.Decision == "change" && !state.Why.ContainsKey(f.FaultId))
+            .Found.Where(f => f.Decision == Decided.Change && !state.Why.ContainsKey(f.FaultId))
             .Select(f => catalog.FindFault(f.FaultId))
             .FirstOrDefault(f => f is { AskWhy.Length: > 0 } && f.Kinds.Contains(kind));
 }

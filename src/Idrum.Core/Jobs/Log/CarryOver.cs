@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -192,7 +193,7 @@ public sealed record CarryOver
             [
                 .. state
                     .Found.Select(f => f with { Parts = [.. f.Parts.Where(Parts.ContainsKey).Select(p => Parts[p])] })
-                    .Where(f => f.Parts.Count > 0 || f.Decision == "hand-over"),
+                    .Where(f => f.Parts.Count > 0 || f.Decision == Decided.HandOver),
             ],
             Targets = targets,
             Fitted = state

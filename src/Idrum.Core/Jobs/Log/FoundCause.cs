@@ -7,9 +7,4 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Parts">Parts to get at for it.</param>
 /// <param name="Decision">change, leave or hand-over.</param>
 /// <param name="Reason">Why, or empty.</param>
-public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, string Decision, string Reason)
-{
-    /// <summary>All decisions, with words.</summary>
-    public static IReadOnlyList<(string Id, string Words)> Decisions { get; } =
-    [("change", "Put right now"), ("leave", "Leave as it is"), ("hand-over", "Hand over"), ("look", "Opened to look")];
-}
+public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, string Decision, string Reason);

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -174,11 +175,12 @@ public sealed record JobState
 
     /// <summary>The cause decided on last that is put right or handed over; empty where there is none.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public string FaultId => Found.LastOrDefault(f => f.FaultId.Length > 0 && f.Decision != "leave")?.FaultId ?? "";
+    public string FaultId =>
+        Found.LastOrDefault(f => f.FaultId.Length > 0 && f.Decision != Decided.Leave)?.FaultId ?? "";
 
     /// <summary>Whether everything found is handed over to another trade.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool HandedOver => Targets.Count == 0 && Found.Any(f => f.Decision == "hand-over");
+    public bool HandedOver => Targets.Count == 0 && Found.Any(f => f.Decision == Decided.HandOver);
 
     /// <summary>When the last glue may be heated; null where nothing cures.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -271,10 +273,13 @@ public sealed record JobState
                 : Found.SetItem(known, cause with { Parts = [.. Found[known].Parts.Union(cause.Parts)] });
         // What was opened to be looked at is settled by what was found there.
         found =
-            cause.Decision == "look"
+            cause.Decision == Decided.Look
                 ? found
-                : found.RemoveAll(f => f.Decision == "look" && f.Parts.All(cause.Parts.Contains));
-        var wanted = found.Where(f => f.Decision is "change" or "look").SelectMany(f => f.Parts).ToHashSet();
+                : found.RemoveAll(f => f.Decision == Decided.Look && f.Parts.All(cause.Parts.Contains));
+        var wanted = found
+            .Where(f => f.Decision is Decided.Change or Decided.Look)
+            .SelectMany(f => f.Parts)
+            .ToHashSet();
         wanted.UnionWith(Fitted.Keys.Where(Targets.Contains));
         return this with
         {

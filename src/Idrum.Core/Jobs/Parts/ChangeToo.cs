@@ -94,7 +94,7 @@ public sealed class ChangeToo(
     /// <summary>Years since an earlier job changed a part; null where none did.</summary>
     private double? ChangedYears(string part) =>
         earlier
-            .Where(j => j.Fitted.GetValueOrDefault(part)?.Action == "replaced")
+            .Where(j => j.Fitted.GetValueOrDefault(part)?.Action == FittedAs.Replaced)
             .Select(j => (double?)Math.Max(0, (state.LastAt - j.LastAt).TotalDays / 365.25))
             .Min();
 

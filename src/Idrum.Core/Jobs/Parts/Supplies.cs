@@ -77,7 +77,7 @@ public static class Supplies
     /// <summary>Parts a new one goes in for: targets that are not cleaned, adjusted or left.</summary>
     public static IEnumerable<string> Wanted(JobState state) =>
         state
-            .Targets.Where(t => state.Fitted.GetValueOrDefault(t) is null or { Action: "replaced" })
+            .Targets.Where(t => state.Fitted.GetValueOrDefault(t) is null or { Action: FittedAs.Replaced })
             .Union(Replaced(state));
 
     /// <summary>The way of fitting a part that what was bought for it is for; empty where it says none.</summary>
@@ -224,7 +224,7 @@ public static class Supplies
     /// <summary>New parts that are in, or are being glued in.</summary>
     internal static IEnumerable<string> Replaced(JobState state) =>
         state
-            .Fitted.Where(f => f.Value.Action == "replaced")
+            .Fitted.Where(f => f.Value.Action == FittedAs.Replaced)
             .Select(f => f.Key)
             .Union(state.Glue.Keys.Where(g => !state.Fitted.ContainsKey(g)));
 }

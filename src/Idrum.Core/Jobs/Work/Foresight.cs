@@ -60,6 +60,7 @@ public static class Foresight
     /// <param name="machine">Its machine.</param>
     /// <param name="cancellation">Ends it.</param>
     /// <returns>The way; null where no part is chosen, where it is not signed safe, or where there is no way.</returns>
+    /// <exception cref="OperationCanceledException">It was ended.</exception>
     public static ForeseenWay? WayFrom(JobHistory history, MachineKnowledge machine, CancellationToken cancellation)
     {
         if (history.State.SafeBy.Length == 0 || history.State.Targets.Count == 0 || history.State.Closed is not null)
@@ -107,7 +108,7 @@ public static class Foresight
         var (fitted, back) = (h, new List<ForeseenStep>());
         while (JobPlan.WayBack(h.State, machine) is [var move, ..] && back.Count < 3 * MostSteps)
         {
-            Do("in:" + move.Ref, In(h.State, move), back);
+            Do("in:" + move.Ref, StepForward.In(h.State, move), back);
         }
         return new(steps, opened, fit, fitted, back, h);
     }
@@ -147,7 +148,11 @@ public static class Foresight
             Do("coat", GlueCoated.Of(part, glue.School, times, GlueHabits.Usual.Celsius), true);
             h = open;
             Do("join", new GlueJoined(part, ""), glue.JoinedAt is not null);
-            Do("done", new PartFitted(part, "replaced", glue.School, [], ""), history.State.Fitted.ContainsKey(part));
+            Do(
+                "done",
+                new PartFitted(part, FittedAs.Replaced, glue.School, [], ""),
+                history.State.Fitted.ContainsKey(part)
+            );
         }
         return steps;
     }
@@ -202,14 +207,15 @@ public static class Foresight
     private static OperationDone Out(JobState state, MachineKnowledge machine, IReadOnlyList<Operation> rest)
     {
         var operation = rest[0];
-        var counts = machine
-            .Layout.CountedAt(operation)
-            .ToDictionary(c => c.Group.Id, c => state.Ledger.ExpectedAt(operation, c.Group, c.Count));
         var trays = Ledger.TrayPlan.Of(state.Ledger, machine.Layout, state.TraysUsed, rest)[operation.Id];
         var left = operation.First.Any(g =>
             !g.Any(id => state.WhollyOut.Contains(id) || state.Absent.Contains(id) || state.LeftOut.Contains(id))
         );
-        return new(operation.Id, counts) { Trays = trays, SkippedBecause = left ? "." : null };
+        return StepForward.Out(state, machine.Layout, operation) with
+        {
+            Trays = trays,
+            SkippedBecause = left ? "." : null,
+        };
     }
 
     private static (string What, JobEvent Act) Fit(JobState state, string part, MachineKnowledge machine)
@@ -227,15 +233,7 @@ public static class Foresight
             switch (state.Glue.GetValueOrDefault(part))
             {
                 case null:
-                    return (
-                        "coat",
-                        GlueCoated.Of(
-                            part,
-                            procedure.DefaultSchool,
-                            GlueHabits.Usual.Times(machine.Handbook, procedure.School(procedure.DefaultSchool))!,
-                            GlueHabits.Usual.Celsius
-                        )
-                    );
+                    return ("coat", StepForward.Coated(part, procedure, machine.Handbook));
                 case { JoinedAt: null }:
                     return ("join", new GlueJoined(part, ""));
             }
@@ -244,23 +242,13 @@ public static class Foresight
             "done",
             new PartFitted(
                 part,
-                cleans ? "cleaned" : "replaced",
+                cleans ? FittedAs.Cleaned : FittedAs.Replaced,
                 procedure?.School(Supplies.WayOf(state, machine.Layout, machine.Layout.FindPart(part)!))?.Id ?? "",
                 [],
                 ""
             )
         );
     }
-
-    private static StepRefitted In(JobState state, RefitMove move) =>
-        new(
-            move.Operation.Id,
-            move.Step.Id,
-            move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)),
-            [.. move.Plugs.Select(p => p.Id)],
-            [.. move.Step.Checks.Select(c => c.Id)],
-            move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(new(move.Operation.Id, s.Id)))
-        );
 
     /// <summary>An id made of a place and a name: the same job is foreseen the same.</summary>
     private static Guid IdOf(int place, string key) =>

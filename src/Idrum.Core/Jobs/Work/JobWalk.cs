@@ -192,18 +192,7 @@ public static class JobWalk
                             1
                         );
                     }
-                    yield return (
-                        new OperationDone(
-                            operation.Id,
-                            machine
-                                .Layout.CountedAt(operation)
-                                .ToDictionary(
-                                    c => c.Group.Id,
-                                    c => state().Ledger.ExpectedAt(operation, c.Group, c.Count)
-                                )
-                        ),
-                        operation.Minutes.Typical
-                    );
+                    yield return (StepForward.Out(state(), machine.Layout, operation), operation.Minutes.Typical);
                 }
                 break;
             case Station.Fit:
@@ -211,21 +200,24 @@ public static class JobWalk
                 {
                     var kind = machine.Layout.FindPart(part)!;
                     var action = machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is "clean"
-                        ? "cleaned"
-                        : "replaced";
-                    if (action == "replaced" && machine.Handbook.For(kind.Kind) is { Glues: true } glue)
+                        ? FittedAs.Cleaned
+                        : FittedAs.Replaced;
+                    if (action == FittedAs.Replaced && machine.Handbook.For(kind.Kind) is { Glues: true } glue)
                     {
-                        var times = GlueHabits.Usual.Times(machine.Handbook, glue.School(glue.DefaultSchool))!;
-                        yield return (GlueCoated.Of(part, glue.DefaultSchool, times, GlueHabits.Usual.Celsius), 6);
-                        yield return (new GlueJoined(part, ""), times.Earliest + 1);
+                        var coated = StepForward.Coated(part, glue, machine.Handbook);
+                        yield return (coated, 6);
+                        yield return (new GlueJoined(part, ""), coated.JoinMinutes + 1);
                     }
-                    yield return (new PartFitted(part, action, "", action == "replaced" ? kind.Transfer : [], ""), 8);
+                    yield return (
+                        new PartFitted(part, action, "", action == FittedAs.Replaced ? kind.Transfer : [], ""),
+                        8
+                    );
                 }
                 break;
             case Station.Rebuild:
                 foreach (var move in JobPlan.WayBack(state(), machine))
                 {
-                    yield return (Refitted(move, state()), move.Step.Minutes.Typical);
+                    yield return (StepForward.In(state(), move), move.Step.Minutes.Typical);
                 }
                 break;
             case Station.Prove:
@@ -234,7 +226,7 @@ public static class JobWalk
                     yield return (
                         new ProofRecorded(
                             proof.Id,
-                            "ok",
+                            ProofOutcome.Right,
                             proof.Unit.Length > 0 ? 6.5 : null,
                             state().CuredAt > state().LastAt ? "Cold and short: only to see the drum turn." : ""
                         ),
@@ -244,16 +236,4 @@ public static class JobWalk
                 break;
         }
     }
-
-    /// <summary>The act of doing a refit step as it should be: every screw that came out, every plug, every
-    /// check.</summary>
-    public static StepRefitted Refitted(Teardown.RefitMove move, JobState state) =>
-        new(
-            move.Operation.Id,
-            move.Step.Id,
-            move.Fasteners.ToDictionary(f => f.Id, f => state.OutCount(f.Id)),
-            [.. move.Plugs.Select(p => p.Id)],
-            [.. move.Step.Checks.Select(c => c.Id)],
-            move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(new(move.Operation.Id, s.Id)))
-        );
 }

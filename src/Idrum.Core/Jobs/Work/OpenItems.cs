@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Ledger;
@@ -25,7 +26,7 @@ public static class OpenItems
             Add(Station.Complaint, "No complaint is stated.");
         }
         // A job handed over to another trade has no part of its own and no run to prove.
-        if (state.Targets.Count == 0 && !state.HandedOver && !state.Found.Any(f => f.Decision == "leave"))
+        if (state.Targets.Count == 0 && !state.HandedOver && !state.Found.Any(f => f.Decision == Decided.Leave))
         {
             Add(Station.Find, "No cause is decided and no part chosen.");
         }
@@ -69,7 +70,7 @@ public static class OpenItems
             foreach (
                 var proof in machine
                     .Handbook.ProofsOf(machine.Layout)
-                    .Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok")
+                    .Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != ProofOutcome.Right)
             )
             {
                 Add(

@@ -57,7 +57,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public double Celsius => Services.Glue.Habits.Celsius;
 
     /// <summary>Window of a way of doing it, minutes.</summary>
-    public BondTimes? TimesOf(SchoolOption? school, double? celsius = null) =>
+    public BondTimes? TimesOf(School? school, double? celsius = null) =>
         Services.Glue.Habits.Times(View.Machine.Handbook, school, celsius);
 
     /// <summary>All windows: school → temperature → earliest, latest, press, handling, cure, minutes.</summary>

@@ -19,5 +19,5 @@ public sealed class ProveModel(JobServices services) : JobPage(services)
         Proofs.FirstOrDefault(p => p.Id == Form.Value("proof-recorded", "proofId"))
         ?? Proofs.FirstOrDefault(p => p.Id == Request.Query["proof"])
         ?? Proofs.FirstOrDefault(p => !State.Proofs.ContainsKey(p.Id))
-        ?? Proofs.FirstOrDefault(p => State.Proofs[p.Id].Outcome != "ok");
+        ?? Proofs.FirstOrDefault(p => State.Proofs[p.Id].Outcome != ProofOutcome.Right);
 }

@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -27,13 +28,13 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
             $"There is no fault '{FieldErrors.Short(FaultId)}'."
         );
         errors.If(
-            Decision == "look" || FoundCause.Decisions.All(d => d.Id != Decision),
+            Decision == Decided.Look || Decided.All.All(d => d.Id != Decision),
             "decision",
             "Change it now, leave it, or hand it over."
         );
-        errors.Text(Reason, "reason", FieldErrors.LongText, Decision is "leave" or "hand-over");
+        errors.Text(Reason, "reason", FieldErrors.LongText, Decision is Decided.Leave or Decided.HandOver);
         errors.If(
-            Parts.Count == 0 && (Decision == "change" || FaultId.Length == 0 && Decision != "hand-over"),
+            Parts.Count == 0 && (Decision == Decided.Change || FaultId.Length == 0 && Decision != Decided.HandOver),
             "parts",
             "Name at least one part."
         );
@@ -45,7 +46,7 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
         }
         errors.If(
             known
-                && Decision == "change"
+                && Decision == Decided.Change
                 && !check.Machine.Planner.CanReach(check.State.Targets.Union(Parts), check.State.WaysIn),
             "parts",
             "These parts cannot be reached by the ways chosen."
@@ -63,6 +64,6 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
                     ? "Cause unknown"
                     : string.Join(", ", Parts.Select(t => machine.Layout.FindPart(t)?.Name ?? t))
             );
-        return $"{what}: {FoundCause.Decisions.FirstOrDefault(d => d.Id == Decision).Words ?? Decision}";
+        return $"{what}: {Decided.All.FirstOrDefault(d => d.Id == Decision).Words ?? Decision}";
     }
 }

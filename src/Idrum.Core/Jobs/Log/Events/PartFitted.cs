@@ -28,11 +28,7 @@ public sealed record PartFitted(
     {
         var (state, errors) = (check.State, check.Errors);
         errors.Text(Note, "note", FieldErrors.LongText);
-        errors.If(
-            Action is not ("replaced" or "cleaned" or "adjusted" or "left"),
-            "action",
-            "A part is replaced, cleaned, adjusted or left."
-        );
+        errors.If(!FittedAs.Knows(Action), "action", "A part is replaced, cleaned, adjusted or left.");
         if (check.Part(PartId) is not { } part)
         {
             return;
@@ -40,7 +36,7 @@ public sealed record PartFitted(
         var graph = JobPlan.Planner(state, check.Machine).Graph;
         var freeing = graph.FreeingOperations(PartId);
         errors.If(
-            Action != "left" && !freeing.IsEmpty && !freeing.Meets(graph.WithPassed(graph.SetOf(state.Out))),
+            Action != FittedAs.Left && !freeing.IsEmpty && !freeing.Meets(graph.WithPassed(graph.SetOf(state.Out))),
             "partId",
             $"{part.Name} is not free yet: strip first."
         );
@@ -50,7 +46,7 @@ public sealed record PartFitted(
             "school",
             $"There is no way '{FieldErrors.Short(School)}' for this part."
         );
-        if (Action == "replaced" && state.Fitted.GetValueOrDefault(PartId)?.Action != "replaced")
+        if (Action == FittedAs.Replaced && state.Fitted.GetValueOrDefault(PartId)?.Action != FittedAs.Replaced)
         {
             check.Guard(
                 _ => !Supplies.IsHere(state, check.Machine.Layout, part),
@@ -62,7 +58,11 @@ public sealed record PartFitted(
         {
             errors.Add("transferred", $"'{FieldErrors.Short(item)}' does not belong to this part.");
         }
-        if (Action == "replaced" && procedure?.Glues == true && state.Glue.GetValueOrDefault(PartId)?.JoinedAt is null)
+        if (
+            Action == FittedAs.Replaced
+            && procedure?.Glues == true
+            && state.Glue.GetValueOrDefault(PartId)?.JoinedAt is null
+        )
         {
             var glue = state.Glue.GetValueOrDefault(PartId);
             var left = glue is null ? 0 : Math.Ceiling((glue.JoinFrom - Happened).TotalMinutes);

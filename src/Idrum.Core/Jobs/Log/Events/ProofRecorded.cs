@@ -20,10 +20,10 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
         var (state, errors) = (check.State, check.Errors);
         var proof = check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(x => x.Id == ProofId);
         errors.If(proof is null, "proofId", $"There is no proof '{FieldErrors.Short(ProofId)}' for this machine.");
-        errors.If(Outcome is not ("ok" or "not-ok"), "outcome", "The outcome is 'ok' or 'not-ok'.");
+        errors.If(!ProofOutcome.Knows(Outcome), "outcome", "The outcome is 'ok' or 'not-ok'.");
         errors.Text(Note, "note", FieldErrors.LongText);
         check.Guard(
-            _ => proof is { Named: true } && Outcome == "ok" && string.IsNullOrWhiteSpace(Note),
+            _ => proof is { Named: true } && Outcome == ProofOutcome.Right && string.IsNullOrWhiteSpace(Note),
             "note",
             "Write who made it: someone allowed to."
         );
@@ -31,7 +31,7 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
             var first in (proof?.Requires ?? [])
                 .Select(id => check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(p => p.Id == id))
                 .OfType<Fitting.Proof>()
-                .Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != "ok")
+                .Where(p => state.Proofs.GetValueOrDefault(p.Id)?.Outcome != ProofOutcome.Right)
         )
         {
             check.Guard(_ => true, "proofId", $"First: {first.Do}.");
@@ -64,5 +64,5 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) =>
-        $"{machine.Handbook.Proofs.FirstOrDefault(p => p.Id == ProofId)?.Do ?? ProofId}: {(Outcome == "ok" ? "right" : "not right")}";
+        $"{machine.Handbook.Proofs.FirstOrDefault(p => p.Id == ProofId)?.Do ?? ProofId}: {(Outcome == ProofOutcome.Right ? "right" : "not right")}";
 }

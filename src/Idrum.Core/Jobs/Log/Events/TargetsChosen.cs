@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -63,9 +64,9 @@ public sealed record TargetsChosen(
             new(
                 FaultId,
                 [.. Targets],
-                Targets.Count == 0 ? "hand-over"
-                    : Look && FaultId.Length == 0 ? "look"
-                    : "change",
+                Targets.Count == 0 ? Decided.HandOver
+                    : Look && FaultId.Length == 0 ? Decided.Look
+                    : Decided.Change,
                 Reason
             )
         ) with
