@@ -60,7 +60,7 @@ internal static class KillPart
                     var acknowledged = writers.Select(w => w.Acknowledged).ToArray();
                     try
                     {
-                        ShopBackup.Make(folder, file, false, DateTimeOffset.UtcNow);
+                        BackupFormat.Make(folder, file, "", DateTimeOffset.UtcNow);
                         made.Add((file, acknowledged));
                     }
                     catch (Exception e) when (e is IOException or InvalidDataException)
@@ -115,7 +115,7 @@ internal static class KillPart
         var scratch = Directory.CreateTempSubdirectory("idrum-restored").FullName;
         try
         {
-            ShopBackup.Restore(file, scratch, DateTimeOffset.UtcNow);
+            ShopRestore.Restore(file, scratch, DateTimeOffset.UtcNow);
             using var store = new JobStore(
                 Database.Open(Path.Combine(scratch, "idrum.db")),
                 new(shop),

@@ -100,6 +100,45 @@ internal static class JobRows
         command.ExecuteNonQuery();
     }
 
+    /// <summary>Takes what tells who the customer is out of a job's acts, and the files that no other job
+    /// names.</summary>
+    /// <returns>The acts that were changed, with the hash of what is left.</returns>
+    internal static List<RemovedFrom> RemoveCustomer(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        Guid jobId
+    )
+    {
+        var removed = new List<RemovedFrom>();
+        foreach (var (e, place) in ReadLog(connection, transaction, jobId).Select((e, i) => (e, i)))
+        {
+            var (was, now) = (EventText.Of(e), EventText.Of(e.WithoutCustomer()));
+            if (was == now)
+            {
+                continue;
+            }
+            using var write = connection.Command(
+                transaction,
+                "UPDATE event SET body = $body WHERE event_id = $id AND job_id = $job",
+                ("$body", now),
+                ("$id", e.Id.ToString()),
+                ("$job", jobId.ToString())
+            );
+            write.ExecuteNonQuery();
+            removed.Add(new(place, Chain.HashOf(now)));
+            if (e is ICarriesAttachment act)
+            {
+                using var file = connection.Command(
+                    transaction,
+                    "DELETE FROM attachment WHERE name = $name AND NOT EXISTS (SELECT 1 FROM event WHERE instr(body, $name) > 0)",
+                    ("$name", act.CarriedName)
+                );
+                file.ExecuteNonQuery();
+            }
+        }
+        return removed;
+    }
+
     /// <summary>Stores a file; the same again changes nothing.</summary>
     internal static void WriteAttachment(SqliteConnection connection, SqliteTransaction transaction, Attachment file)
     {

@@ -6,6 +6,10 @@ using Idrum.Web.Shop;
 try
 {
     var options = IdrumOptions.Parse(args);
+    if (options.Task != "backup")
+    {
+        OwnFiles.Guard(options.DataFolder);
+    }
     switch (options.Task)
     {
         case "backup":
@@ -17,10 +21,10 @@ try
             var target = Path.GetFullPath(
                 options.File.Length > 0 ? options.File : $"idrum-{DateTime.Now:yyyy-MM-dd-HHmm}.zip"
             );
-            var made = ShopBackup.Make(
+            var made = BackupFormat.Make(
                 options.DataFolder,
                 target,
-                options.WithAuthority,
+                options.WithAuthority ? Passphrase.Ask() : "",
                 TimeProvider.System.GetUtcNow()
             );
             Console.WriteLine(
@@ -30,10 +34,11 @@ try
         case "restore":
             using (FolderLock.Take(options.DataFolder))
             {
-                var (manifest, aside) = ShopBackup.Restore(
+                var (manifest, aside) = ShopRestore.Restore(
                     options.File,
                     options.DataFolder,
-                    TimeProvider.System.GetUtcNow()
+                    TimeProvider.System.GetUtcNow(),
+                    options.WithAuthority ? Passphrase.Ask() : ""
                 );
                 Console.WriteLine(
                     $"Brought back: {manifest.Jobs} jobs, {manifest.Acts} acts, as of {manifest.MadeAt.ToLocalTime():yyyy-MM-dd HH:mm}.{(aside.Length > 0 ? $" What was there is set aside in {aside}" : "")}"
@@ -80,15 +85,20 @@ try
         await app.WaitForShutdownAsync();
         var waiting = app.Services.GetRequiredService<RestoreDesk>().Waiting;
         await app.DisposeAsync();
-        if (waiting.Length == 0)
+        if (waiting.File.Length == 0)
         {
             return 0;
         }
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         using (FolderLock.Take(options.DataFolder))
         {
-            var (_, aside) = ShopBackup.Restore(waiting, options.DataFolder, TimeProvider.System.GetUtcNow());
-            File.Delete(waiting);
+            var (_, aside) = ShopRestore.Restore(
+                waiting.File,
+                options.DataFolder,
+                TimeProvider.System.GetUtcNow(),
+                waiting.Passphrase
+            );
+            File.Delete(waiting.File);
             Console.WriteLine($"A backup was brought back; what was there is set aside in {aside}");
         }
     }

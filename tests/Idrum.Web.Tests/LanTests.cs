@@ -432,7 +432,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         var (device, token) = devices.Add("Lost phone", "Berta", true);
         Assert.NotNull(devices.Find(token));
         var file = Path.Combine(host.DataFolder, "before.zip");
-        ShopBackup.Make(host.DataFolder, file, false, DateTimeOffset.UtcNow);
+        BackupFormat.Make(host.DataFolder, file, "", DateTimeOffset.UtcNow);
         // Its open line ends with it.
         var cookies = new CookieContainer();
         cookies.Add(network, new Cookie(DeviceAuthentication.Cookie, token) { Secure = true });
@@ -448,7 +448,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         try
         {
             File.Copy(Path.Combine(host.DataFolder, "revoked"), Path.Combine(other, "revoked"));
-            ShopBackup.Restore(file, other, DateTimeOffset.UtcNow);
+            ShopRestore.Restore(file, other, DateTimeOffset.UtcNow);
             var restored = new DeviceStore(
                 Idrum.Storage.Database.Open(Path.Combine(other, "idrum.db")),
                 TimeProvider.System

@@ -27,6 +27,7 @@ public sealed class RightsTests(TestHost host) : IClassFixture<TestHost>
         ["Machines/compare"] = Rights.KeepToWrite,
         ["Machines/learned"] = Rights.KeepToWrite,
         ["Jobs/{number}/variant"] = Rights.KeepToWrite,
+        ["Jobs/{number}/customer"] = Rights.Keep,
     };
 
     private static string RightOf(RouteEndpoint endpoint) =>

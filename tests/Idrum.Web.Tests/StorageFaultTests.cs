@@ -19,6 +19,8 @@ public sealed class StorageFaultTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-fault").FullName;
 
+    private const string Passphrase = "three dry rollers";
+
     private string DatabasePath => Path.Combine(folder, "idrum.db");
 
     public void Dispose()
@@ -279,7 +281,7 @@ public sealed class StorageFaultTests : IDisposable
         int version;
         using (var store = Store(out _))
         {
-            made = ShopBackup.Make(folder, file, false, now);
+            made = BackupFormat.Make(folder, file, "", now);
             version = store.Find(job)!.Version;
             Assert.Equal((1, version), (made.Jobs, made.Acts));
             Assert.Equal(
@@ -297,7 +299,7 @@ public sealed class StorageFaultTests : IDisposable
         {
             Assert.DoesNotContain(zip.Entries, e => e.FullName.Contains("authority", StringComparison.Ordinal));
         }
-        var (_, aside) = ShopBackup.Restore(file, folder, now);
+        var (_, aside) = ShopRestore.Restore(file, folder, now);
         using (var store = Store(out _))
         {
             Assert.Equal(version, store.Find(job)!.Version);
@@ -324,7 +326,7 @@ public sealed class StorageFaultTests : IDisposable
         await File.WriteAllTextAsync(Path.Combine(folder, "layouts", "own.json"), "as it was");
         var file = Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip");
         var now = new DateTimeOffset(2026, 3, 4, 5, 6, 7, TimeSpan.Zero);
-        ShopBackup.Make(folder, file, true, now);
+        BackupFormat.Make(folder, file, Passphrase, now);
         using (var store = Store(out _))
         {
             version = store.Find(job)!.Version;
@@ -348,7 +350,7 @@ public sealed class StorageFaultTests : IDisposable
             var left = at;
             try
             {
-                ShopBackup.Restore(file, copy, now, _ =>
+                ShopRestore.Restore(file, copy, now, Passphrase, _ =>
                 {
                     if (left-- == 0)
                     {
@@ -361,8 +363,8 @@ public sealed class StorageFaultTests : IDisposable
             {
                 kills++;
             }
-            var said = ShopBackup.Finish(copy);
-            Assert.Equal("", ShopBackup.Finish(copy));
+            var said = ShopRestore.Finish(copy);
+            Assert.Equal("", ShopRestore.Finish(copy));
             Assert.False(Directory.Exists(Path.Combine(copy, "restoring")));
             // Before the journal stands, nothing was changed; from then on it is the backup's shop, whole, and the
             // other is set aside whole.
@@ -396,7 +398,7 @@ public sealed class StorageFaultTests : IDisposable
                 File.Delete(Path.Combine(copy, "idrum.db"));
                 Assert.Contains(
                     "an empty one is not made in its place",
-                    Assert.Throws<InvalidDataException>(() => ShopBackup.NotEmptied(copy)).Message,
+                    Assert.Throws<InvalidDataException>(() => ShopRestore.NotEmptied(copy)).Message,
                     StringComparison.Ordinal
                 );
             }
@@ -405,6 +407,101 @@ public sealed class StorageFaultTests : IDisposable
         }
         File.Delete(file);
         Assert.True(kills >= 5, $"{kills} kills");
+    }
+
+    [Fact]
+    public async Task Keys_travel_under_a_passphrase_and_without_it_all_else_comes_back()
+    {
+        await FilledAsync();
+        var key = Path.Combine("authority", "authority.key");
+        Directory.CreateDirectory(Path.Combine(folder, "authority"));
+        await File.WriteAllTextAsync(Path.Combine(folder, key), "secret of the shop");
+        var (file, now) = (Path.Combine(folder, "away.zip"), DateTimeOffset.UtcNow);
+        Assert.Throws<IOException>(() => BackupFormat.Make(folder, file, "short", now));
+        Assert.False(File.Exists(file));
+        BackupFormat.Make(folder, file, Passphrase, now);
+        using (var zip = ZipFile.OpenRead(file))
+        {
+            Assert.DoesNotContain(zip.Entries, e => e.FullName.StartsWith("authority/", StringComparison.Ordinal));
+            using var sealed_ = new StreamReader(zip.GetEntry("authority.sealed")!.Open());
+            var text = await sealed_.ReadToEndAsync();
+            Assert.Contains("\"rounds\": 600000", text, StringComparison.Ordinal);
+            Assert.DoesNotContain(Convert.ToBase64String("secret of the shop"u8)[..12], text, StringComparison.Ordinal);
+        }
+        string Restored(string passphrase)
+        {
+            var other = Directory.CreateTempSubdirectory("idrum-elsewhere").FullName;
+            try
+            {
+                ShopRestore.Restore(file, other, now, passphrase);
+                Assert.True(File.Exists(Path.Combine(other, "idrum.db")));
+                Assert.False(File.Exists(Path.Combine(other, "authority.sealed")));
+                return File.Exists(Path.Combine(other, key)) ? File.ReadAllText(Path.Combine(other, key)) : "none";
+            }
+            finally
+            {
+                Directory.Delete(other, true);
+            }
+        }
+        Assert.Equal("secret of the shop", Restored(Passphrase));
+        Assert.Equal("none", Restored(""));
+        Assert.Contains(
+            "do not open with this passphrase",
+            Assert.Throws<InvalidDataException>(() => Restored("three dry roller!")).Message,
+            StringComparison.Ordinal
+        );
+        // One bit of the head: the rounds are authenticated too.
+        Changed(file, "authority.sealed", t => t.Replace("600000", "600001", StringComparison.Ordinal));
+        Assert.Throws<InvalidDataException>(() => Restored(Passphrase));
+    }
+
+    /// <summary>Changes a file of a backup and its line of the manifest.</summary>
+    private static void Changed(string file, string name, Func<string, string> change)
+    {
+        using var zip = ZipFile.Open(file, ZipArchiveMode.Update);
+        string Taken(string entry)
+        {
+            using var reader = new StreamReader(zip.GetEntry(entry)!.Open());
+            var text = reader.ReadToEnd();
+            reader.Close();
+            zip.GetEntry(entry)!.Delete();
+            return text;
+        }
+        void Put(string entry, string text)
+        {
+            using var writer = new StreamWriter(zip.CreateEntry(entry).Open());
+            writer.Write(text);
+        }
+        var after = change(Taken(name));
+        Put(name, after);
+        var manifest = System.Text.Json.Nodes.JsonNode.Parse(Taken("manifest.json"))!;
+        var line = manifest["files"]!.AsArray().Single(f => (string)f!["name"]! == name)!;
+        var bytes = System.Text.Encoding.UTF8.GetBytes(after);
+        line["bytes"] = bytes.Length;
+        line["sha256"] = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(bytes));
+        Put("manifest.json", manifest.ToJsonString());
+    }
+
+    [Fact]
+    public async Task A_backup_that_unpacks_to_more_than_it_says_is_refused()
+    {
+        await FilledAsync();
+        var file = Path.Combine(folder, "bomb.zip");
+        BackupFormat.Make(folder, file, "", DateTimeOffset.UtcNow);
+        using (var zip = ZipFile.Open(file, ZipArchiveMode.Update))
+        {
+            zip.GetEntry("manifest.json")!.Delete();
+            await using var again = new StreamWriter(zip.CreateEntry("manifest.json").Open());
+            await again.WriteAsync(
+                """{"format":"idrum-backup","version":1,"madeAt":"2026-01-01T00:00:00Z","jobs":1,"acts":1,"files":[{"name":"idrum.db","bytes":1000000000000,"sha256":""}]}"""
+            );
+        }
+        Assert.Contains(
+            "less room",
+            Assert.Throws<IOException>(() => ShopRestore.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
+            StringComparison.Ordinal
+        );
+        Assert.False(Directory.Exists(Path.Combine(folder, "restoring")));
     }
 
     [Theory]
@@ -416,7 +513,7 @@ public sealed class StorageFaultTests : IDisposable
     {
         await FilledAsync();
         var file = Path.Combine(folder, "more.zip");
-        ShopBackup.Make(folder, file, false, DateTimeOffset.UtcNow);
+        BackupFormat.Make(folder, file, "", DateTimeOffset.UtcNow);
         using (var zip = System.IO.Compression.ZipFile.Open(file, System.IO.Compression.ZipArchiveMode.Update))
         {
             var entry = zip.GetEntry("manifest.json")!;
@@ -440,7 +537,7 @@ public sealed class StorageFaultTests : IDisposable
         }
         Assert.Contains(
             "belongs to no backup",
-            Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
+            Assert.Throws<InvalidDataException>(() => ShopRestore.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
             StringComparison.Ordinal
         );
         Assert.False(Directory.Exists(Path.Combine(folder, "restoring")));
@@ -457,7 +554,7 @@ public sealed class StorageFaultTests : IDisposable
     {
         await FilledAsync();
         var file = Path.Combine(folder, "shop.zip");
-        ShopBackup.Make(folder, file, false, DateTimeOffset.UtcNow);
+        BackupFormat.Make(folder, file, "", DateTimeOffset.UtcNow);
         SqliteConnection.ClearAllPools();
         switch (fault)
         {
@@ -497,7 +594,7 @@ public sealed class StorageFaultTests : IDisposable
         var before = Bytes();
         Assert.Contains(
             "Nothing was changed",
-            Assert.Throws<InvalidDataException>(() => ShopBackup.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
+            Assert.Throws<InvalidDataException>(() => ShopRestore.Restore(file, folder, DateTimeOffset.UtcNow)).Message,
             StringComparison.Ordinal
         );
         Assert.Equal(before, Bytes());
@@ -656,7 +753,21 @@ public sealed class StorageFaultTests : IDisposable
         }
         var file = Path.Combine(folder, "whole.zip");
         await File.WriteAllBytesAsync(file, await host.Client.GetByteArrayAsync("/shop/file"));
-        Assert.Equal(host.Store.List().Count, ShopBackup.Check(file).Jobs);
+        Assert.Equal(host.Store.List().Count, BackupFormat.Check(file).Jobs);
+        async Task<HttpResponseMessage> WithKeysAsync(string passphrase) =>
+            await host.Client.PostAsync(
+                "/shop/file",
+                new FormUrlEncodedContent([
+                    new("passphrase", passphrase),
+                    new("__RequestVerificationToken", await host.TokenAsync("/shop")),
+                ])
+            );
+        var weak = await WithKeysAsync("short");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, weak.StatusCode);
+        Assert.Contains("12 to 200 signs", await weak.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        await File.WriteAllBytesAsync(file, await (await WithKeysAsync(Passphrase)).Content.ReadAsByteArrayAsync());
+        Assert.Contains(BackupFormat.Check(file, Passphrase).Files, f => f.Name == "authority.sealed");
+        Assert.Throws<InvalidDataException>(() => BackupFormat.Check(file, Passphrase + "?"));
         using var form = new MultipartFormDataContent
         {
             { new StringContent(await host.TokenAsync("/shop")), "__RequestVerificationToken" },

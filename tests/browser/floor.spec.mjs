@@ -434,3 +434,69 @@ test("after the server is killed the job goes on where it was", async ({
   await expect(bar(page)).toHaveText(/step 6 of 10/, { timeout: 60_000 });
   await again.stop();
 });
+
+test("a timer rings by the shop's clock on a phone that is ten minutes behind", async ({
+  browser,
+}) => {
+  const number = await server.own("J-0148");
+  const context = await browser.newContext({ viewport: phone });
+  const page = await context.newPage();
+  const about = await (
+    await fetch(`${server.url}/api/v1/jobs/${number}/export`)
+  ).json();
+  const answer = await fetch(
+    `${server.url}/api/v1/jobs/${about.jobId}/events`,
+    {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({
+        id: crypto.randomUUID(),
+        kind: "timer-started",
+        timerId: "oil",
+        label: "Oil works",
+        minutes: 1,
+      }),
+    },
+  );
+  expect(answer.ok, await answer.text()).toBe(true);
+  await page.clock.install({ time: Date.now() - 600_000 });
+  await page.goto(`${server.url}/jobs/${number}/strip`);
+  await page.clock.runFor(1500);
+  const clock = page.locator("form[data-timer] [data-ends]");
+  await expect(page.locator("#clock-off")).toContainText("10 min behind");
+  await page.clock.runFor(65_000);
+  await expect(clock).toContainText("over by");
+  await expect(page).toHaveTitle(/^⏰/);
+});
+
+test("what a swap brings is whole at once: folded, focused and taken up, so that no tap falls between", async ({
+  browser,
+}) => {
+  const number = await server.own("J-0151");
+  const context = await browser.newContext({ viewport: phone });
+  const page = await context.newPage();
+  await page.goto(`${server.url}/jobs/${number}/find`);
+  await page.evaluate(() => {
+    document.addEventListener("htmx:afterSwap", () =>
+      // Before anything can be painted or tapped.
+      queueMicrotask(() => {
+        const shown = document.getElementById("page");
+        window.found = {
+          focused: document.activeElement === shown.querySelector("h1"),
+          open: shown.querySelectorAll("details[data-fold][open]").length,
+          taken: [...shown.querySelectorAll("form")].every(
+            (form) =>
+              form["htmx-internal-data"]?.boosted ||
+              form.closest("[hx-boost=false]"),
+          ),
+        };
+      }),
+    );
+  });
+  await page.getByRole("link", { name: "Fit", exact: true }).first().click();
+  await expect(page).toHaveURL(/\/fit$/);
+  expect(await page.evaluate(() => window.found)).toMatchObject({
+    focused: true,
+    open: 0,
+  });
+});

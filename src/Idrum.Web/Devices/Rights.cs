@@ -32,6 +32,7 @@ public static class Rights
         ["/Jobs/Better"] = Work,
         ["/Jobs/Close"] = Work,
         ["/Jobs/Complaint"] = Work,
+        ["/Jobs/Customer"] = Keep,
         ["/Jobs/Estimate"] = Work,
         ["/Jobs/Find"] = Work,
         ["/Jobs/Fit"] = Work,

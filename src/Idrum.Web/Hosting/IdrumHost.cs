@@ -34,11 +34,11 @@ public static class IdrumHost
         var held = FolderLock.Take(options.DataFolder);
         try
         {
-            if (ShopBackup.Finish(options.DataFolder) is { Length: > 0 } finished)
+            if (ShopRestore.Finish(options.DataFolder) is { Length: > 0 } finished)
             {
                 Console.WriteLine(finished);
             }
-            ShopBackup.NotEmptied(options.DataFolder);
+            ShopRestore.NotEmptied(options.DataFolder);
             return await BuildAsync(options, port, onError, held);
         }
         catch

@@ -77,7 +77,7 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
             {
                 return false;
             }
-            ShopBackup.Make(options.DataFolder, today, false, now);
+            BackupFormat.Make(options.DataFolder, today, "", now);
             File.SetLastWriteTimeUtc(today, now.UtcDateTime);
             // Those dated ahead are neither counted nor deleted: they would push the good ones out.
             foreach (var old in Made(now).Skip(Kept))
@@ -119,15 +119,15 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
 /// <summary>A backup to be brought back: the application stops, puts it in place and starts anew.</summary>
 public sealed class RestoreDesk(IHostApplicationLifetime lifetime)
 {
-    /// <summary>The backup to bring back, checked; empty where there is none.</summary>
-    public string Waiting { get; private set; } = "";
+    /// <summary>The backup to bring back, checked, and what opens its keys; empty where there is none.</summary>
+    public (string File, string Passphrase) Waiting { get; private set; } = ("", "");
 
     /// <summary>Checks a backup and asks the application to begin anew with it.</summary>
     /// <exception cref="InvalidDataException">It is not sound; nothing was changed.</exception>
-    public BackupManifest Ask(string file)
+    public BackupManifest Ask(string file, string passphrase)
     {
-        var manifest = ShopBackup.Check(file);
-        Waiting = file;
+        var manifest = BackupFormat.Check(file, passphrase);
+        Waiting = (file, passphrase);
         // The answer goes out first.
         _ = Task.Delay(500).ContinueWith(_ => lifetime.StopApplication(), TaskScheduler.Default);
         return manifest;

@@ -181,12 +181,7 @@ public static class RandomWalk
                         : GlueCoated.Of("front-felt", "seal", new(1, 10, 4, 30, 480), 18),
                     2 => new GlueSlipped("front-felt"),
                     1 => new GlueJoined("front-felt", random.Next(2) == 0 ? "" : "The finger says so."),
-                    _ => new CauseDecided(
-                        Pick(model.Faults).Id,
-                        [Pick(wear).Id],
-                        Pick(Decided.All).Id,
-                        "Drawn"
-                    ),
+                    _ => new CauseDecided(Pick(model.Faults).Id, [Pick(wear).Id], Pick(Decided.All).Id, "Drawn"),
                 };
             default:
                 return new NoteAdded("", "Note " + n);

@@ -50,6 +50,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(SchoolChosen), "school-chosen")]
 [JsonDerivedType(typeof(LayoutPinned), "layout-pinned")]
 [JsonDerivedType(typeof(JobImported), "imported")]
+[JsonDerivedType(typeof(CustomerRemoved), "customer-removed")]
 [JsonDerivedType(typeof(ProofRecorded), "proof-recorded")]
 [JsonDerivedType(typeof(StationEntered), "station-entered")]
 [JsonDerivedType(typeof(JobClosed), "closed")]
@@ -113,6 +114,9 @@ public abstract record JobEvent
     /// none of its fields.</summary>
     [JsonIgnore]
     internal abstract ActEffect Effect { get; }
+
+    /// <summary>The same act without what tells who the customer is; itself where it tells nothing.</summary>
+    public virtual JobEvent WithoutCustomer() => this;
 
     /// <summary>What it must satisfy.</summary>
     internal abstract void Check(JobCheck check);

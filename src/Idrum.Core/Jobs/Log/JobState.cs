@@ -102,6 +102,9 @@ public sealed record JobState
     [JsonIgnore]
     public ImmutableList<JobImported> Imported { get; init; } = [];
 
+    /// <summary>Whether what tells who the customer is was taken out.</summary>
+    public bool CustomerRemoved { get; init; }
+
     /// <summary>Screws more (or fewer) than the layout says: fastener group id → difference.</summary>
     public ImmutableSortedDictionary<string, int> Differences { get; init; } =
         ImmutableSortedDictionary<string, int>.Empty;

@@ -40,6 +40,9 @@ public sealed record MachineCard
     /// <summary>Number of the earlier job this one is a call-back of, or empty.</summary>
     public string CallBackOf { get; init; } = "";
 
+    /// <summary>The same without who the customer is and where the machine stands.</summary>
+    internal MachineCard WithoutCustomer() => this with { Place = CustomerRemoved.Word };
+
     /// <summary>What heats it: gas where either the energy or a fact says so, for what is safe hangs on it.</summary>
     [JsonIgnore]
     public string HeatedBy => Energy == "gas" || Facts.Contains("gas") || Facts.Contains("gas=yes") ? "gas" : Energy;

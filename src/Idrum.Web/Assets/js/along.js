@@ -10,6 +10,7 @@ import {
   waiting,
 } from "./store.js";
 import { standing } from "./standing.js";
+import { atShop } from "./time.js";
 import { fill, finish } from "./away-view.js";
 
 const SETTLE = 1500;
@@ -91,7 +92,12 @@ export function advance(act, list) {
 function draw(look) {
   const { job, package_, list } = current;
   const { pack, html } = package_;
-  const at = standing(pack, job.acts);
+  // Clocks run by the shop's time, whatever this device's own says.
+  const acts = job.acts.map((act) => ({
+    ...act,
+    madeAt: act.madeAt && atShop(act.madeAt),
+  }));
+  const at = standing(pack, acts);
   shown = job.number;
   const kept = list.filter((a) => a.job === job.number && !a.refused);
   fill(page(), { job, html, pack, at, look, kept, mount });

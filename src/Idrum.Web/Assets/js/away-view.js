@@ -1,5 +1,6 @@
 // Puts a view of the package on the page and fills in what only this device knows: counts, trays, clocks, what is kept here.
 import { effectOf } from "./standing.js";
+import { shopNow } from "./time.js";
 
 const make = (tag, words, className) => {
   const made = document.createElement(tag);
@@ -250,8 +251,7 @@ function clocks(page, pack, at, url) {
     const outside = page.querySelector("[data-required-until]");
     if (outside)
       outside.required =
-        Date.parse(glue.from) > Date.now() ||
-        Date.parse(glue.until) < Date.now();
+        Date.parse(glue.from) > shopNow() || Date.parse(glue.until) < shopNow();
   }
   const work = page.querySelector("main") ?? page;
   for (const old of page.querySelectorAll("form[data-kind=timer-stopped]"))

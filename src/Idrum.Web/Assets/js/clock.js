@@ -1,5 +1,6 @@
 // Each act says when it was made and when it is sent, by this device's clock; and a clock that is off is told of.
 import { onShow } from "./page.js";
+import { deviceAhead, heard } from "./time.js";
 
 document.addEventListener("htmx:configRequest", (event) => {
   const { verb, parameters } = event.detail;
@@ -18,15 +19,16 @@ onShow(() => {
   elsewhere.textContent = `Times are the shop's: this device is ${Math.abs(hours)} h ${hours > 0 ? "ahead" : "behind"}.`;
 });
 
-onShow(() => {
+onShow((event) => {
   const said = document.getElementById("page")?.dataset.now;
   const word = document.getElementById("clock-off");
   // A page that stood in is of another day: only a fresh answer tells of the clock.
   if (!said || !word || document.getElementById("page").dataset.away === "yes")
     return;
-  const off = Math.round((Date.now() - Date.parse(said)) / 60000);
-  const fresh =
-    performance.now() < 20_000 || event?.type === "htmx:afterSettle";
+  // Nor does one that was put together on this device.
+  const fresh = event ? event.detail.xhr : performance.now() < 20_000;
+  if (fresh) heard(said);
+  const off = Math.round(deviceAhead() / 60000);
   word.hidden = !fresh || Math.abs(off) < 2;
   if (!word.hidden)
     word.textContent = `This device's clock is ${Math.abs(off)} min ${off > 0 ? "ahead of" : "behind"} the shop's. Acts keep their distances in time; set the clock when you can.`;

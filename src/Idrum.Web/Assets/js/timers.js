@@ -1,5 +1,6 @@
 // Clocks that run down, and ring: sound, vibration, the page's title, and a notice of the device where it was allowed.
 import { onShow } from "./page.js";
+import { shopNow } from "./time.js";
 
 const rung = new Set();
 const title = () => document.title.replace(/^⏰ /, "");
@@ -55,7 +56,7 @@ function clocks() {
   let over = false;
   for (const clock of document.querySelectorAll("[data-ends]")) {
     const left = Math.round(
-      (Date.parse(clock.dataset.ends) - Date.now()) / 1000,
+      (Date.parse(clock.dataset.ends) - shopNow()) / 1000,
     );
     const [a, s] = [Math.abs(left), left < 0];
     const [h, m] = [Math.floor(a / 3600), Math.floor(a / 60) % 60];

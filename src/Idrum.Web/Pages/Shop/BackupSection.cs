@@ -59,10 +59,12 @@ public sealed class BackupSection(
         return Zip(stream, clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture));
     }
 
-    internal FileStreamResult WholeShop()
+    /// <summary>The whole shop as a file.</summary>
+    /// <param name="passphrase">With its keys, sealed by it; empty without them.</param>
+    internal FileStreamResult WholeShop(string passphrase = "")
     {
         var file = Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip");
-        ShopBackup.Make(options.DataFolder, file, false, clock.GetUtcNow());
+        BackupFormat.Make(options.DataFolder, file, passphrase, clock.GetUtcNow());
         return Zip(
             new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.None, 1 << 16, FileOptions.DeleteOnClose),
             clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd-HHmm'.zip'", CultureInfo.InvariantCulture)
@@ -96,13 +98,13 @@ public sealed class BackupSection(
         try
         {
             var folder = ChosenFolder.Length > 0 ? ChosenFolder : Path.Combine(options.DataFolder, "backups");
-            var manifest = ShopBackup.Make(
+            var manifest = BackupFormat.Make(
                 options.DataFolder,
                 Path.Combine(
                     folder,
                     clock.GetUtcNow().ToString("'idrum-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)
                 ),
-                false,
+                "",
                 clock.GetUtcNow()
             );
             settings.Set(SettingStore.BackupFolder, ChosenFolder);
@@ -128,7 +130,7 @@ public sealed class BackupSection(
             {
                 sent.CopyTo(stream);
             }
-            var manifest = restore.Ask(file);
+            var manifest = restore.Ask(file, Form["passphrase"].ToString());
             return Reply.Said(
                 $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds."
             );

@@ -47,10 +47,16 @@ public sealed class IndexModel(
 
     public IActionResult OnPost([FromRoute] string act)
     {
+        var passphrase = Request.Form["passphrase"].ToString();
+        if (act == "file" && SealedKeys.Fault(passphrase).Length == 0)
+        {
+            return Backups.WholeShop(passphrase);
+        }
         Reply? reply = act switch
         {
             "backup" => Backups.Backup(),
             "restore" => Backups.Restore(),
+            "file" => Reply.Refused(SealedKeys.Fault(passphrase)),
             "seen" => Backups.Seen(),
             "pair" => Devices.Pair(),
             "revoke" => Devices.Revoke(),

@@ -42,5 +42,8 @@ public sealed record ComplaintStated(
         };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() => Told.Length > 0 ? this with { Told = CustomerRemoved.Word } : this;
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => "Complaint stated";
 }

@@ -31,5 +31,8 @@ public sealed record EstimateApproved(string EstimateId, string Name) : JobEvent
     internal override JobState Apply(JobState state) => state with { Approval = this };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() => this with { Name = CustomerRemoved.Word };
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => $"{Name} agreed to the estimate";
 }

@@ -40,5 +40,8 @@ public sealed record JobOpened(string Number, MachineCard Machine) : JobEvent
         };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() => this with { Machine = Machine.WithoutCustomer() };
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => $"Job {Number} opened";
 }

@@ -102,5 +102,8 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
         };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() => this with { Machine = Machine.WithoutCustomer() };
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => "Machine corrected";
 }

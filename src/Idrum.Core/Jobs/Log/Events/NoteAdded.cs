@@ -27,5 +27,14 @@ public sealed record NoteAdded(string OperationId, string Text) : JobEvent
     internal override JobState Apply(JobState state) => state with { Notes = state.Notes.Add(this) };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() =>
+        Text.EndsWith(CustomerRemoved.Word, StringComparison.Ordinal)
+            ? this
+            : this with
+            {
+                Text = CustomerRemoved.Word,
+            };
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => $"Note: {(Text.Length <= 60 ? Text : Text[..60] + "…")}";
 }

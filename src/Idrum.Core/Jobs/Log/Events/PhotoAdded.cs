@@ -35,5 +35,19 @@ public sealed record PhotoAdded(string PhotoId, string OperationId, string Capti
     internal override JobState Apply(JobState state) => state with { Photos = state.Photos.Add(this) };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() =>
+        new NoteAdded(OperationId, "Photo " + CustomerRemoved.Word)
+        {
+            Id = Id,
+            At = At,
+            Arrived = Arrived,
+            ClockBehindSeconds = ClockBehindSeconds,
+            Knew = Knew,
+            By = By,
+            Device = Device,
+            Run = Run,
+        };
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => $"Photo{(Caption.Length > 0 ? ": " + Caption : "")}";
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text.Json;
@@ -29,22 +28,24 @@ public sealed record BackupManifest(
 /// <summary>One file of a backup.</summary>
 public sealed record BackupFile(string Name, long Bytes, string Sha256);
 
-/// <summary>The whole shop in one file: database with photos, layouts of the shop's own, and the authority where asked
-/// for; a zip with a manifest of hashes.</summary>
-public static partial class ShopBackup
+/// <summary>The whole shop in one file: database with photos, layouts of the shop's own, and its keys under a passphrase
+/// where one is given; a zip with a manifest of hashes.</summary>
+public static partial class BackupFormat
 {
+    internal const string DatabaseName = "idrum.db";
     private const string ManifestName = "manifest.json";
-    private const string DatabaseName = "idrum.db";
+    private const int MostFiles = 10_000;
+    private const long MostBytes = 1L << 40;
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true };
 
     /// <summary>Makes a backup while the shop is in use, and checks it by restoring it to a scratch folder.</summary>
     /// <param name="dataFolder">The shop's folder.</param>
     /// <param name="file">The file to make; written beside and moved there when it is whole.</param>
-    /// <param name="withAuthority">With the shop's authority and its key.</param>
+    /// <param name="passphrase">With the shop's authority and its key, sealed by it; empty without them.</param>
     /// <param name="now">The shop's clock.</param>
     /// <exception cref="IOException">It cannot be written.</exception>
     /// <exception cref="InvalidDataException">What was written does not restore.</exception>
-    public static BackupManifest Make(string dataFolder, string file, bool withAuthority, DateTimeOffset now)
+    public static BackupManifest Make(string dataFolder, string file, string passphrase, DateTimeOffset now)
     {
         var scratch = Directory.CreateTempSubdirectory("idrum-backup").FullName;
         var beside = file + ".part";
@@ -77,9 +78,11 @@ public static partial class ShopBackup
             }
             var files = new List<(string Name, string Path)> { (DatabaseName, copy) };
             files.AddRange(Within(dataFolder, "layouts"));
-            if (withAuthority)
+            if (passphrase.Length > 0)
             {
-                files.AddRange(Within(dataFolder, "authority"));
+                var keys = Path.Combine(scratch, SealedKeys.Name);
+                File.WriteAllBytes(keys, SealedKeys.Seal(passphrase, Within(dataFolder, "authority")));
+                files.Add((SealedKeys.Name, keys));
             }
             var (jobs, acts) = Count(copy);
             var manifest = new BackupManifest(
@@ -104,7 +107,7 @@ public static partial class ShopBackup
                     zip.CreateEntryFromFile(path, name, CompressionLevel.Fastest);
                 }
             }
-            Check(beside);
+            Check(beside, passphrase);
             File.Move(beside, file, true);
             return manifest;
         }
@@ -125,13 +128,15 @@ public static partial class ShopBackup
 
     /// <summary>Checks a backup by restoring it to a scratch folder: every file whole, the database sound and as full
     /// as the manifest says.</summary>
+    /// <param name="file">The backup.</param>
+    /// <param name="passphrase">Opens its keys; empty where they are not asked for.</param>
     /// <exception cref="InvalidDataException">It is not; the message says what is wrong.</exception>
-    public static BackupManifest Check(string file)
+    public static BackupManifest Check(string file, string passphrase = "")
     {
         var scratch = Directory.CreateTempSubdirectory("idrum-check").FullName;
         try
         {
-            return Unpack(file, scratch);
+            return Unpack(file, scratch, passphrase);
         }
         finally
         {
@@ -139,168 +144,12 @@ public static partial class ShopBackup
         }
     }
 
-    /// <summary>Brings a backup back. What it takes the place of is set aside in a folder of its own, never deleted.
-    /// The shop must not be running.</summary>
+    /// <summary>Unpacks a backup into an empty folder and checks it.</summary>
     /// <param name="file">The backup.</param>
-    /// <param name="dataFolder">The shop's folder; made where it is missing.</param>
-    /// <param name="now">The shop's clock, for the name of the folder aside.</param>
-    /// <returns>What was restored, and the folder of what was set aside; empty where there was nothing.</returns>
-    /// <exception cref="InvalidDataException">The backup is not sound; nothing was changed.</exception>
-    public static (BackupManifest Manifest, string Aside) Restore(string file, string dataFolder, DateTimeOffset now) =>
-        Restore(file, dataFolder, now, _ => { });
-
-    /// <param name="file">The backup.</param>
-    /// <param name="dataFolder">The shop's folder.</param>
-    /// <param name="now">The shop's clock.</param>
-    /// <param name="before">Told of each rename before it is made: where a test pulls the plug.</param>
-    internal static (BackupManifest Manifest, string Aside) Restore(
-        string file,
-        string dataFolder,
-        DateTimeOffset now,
-        Action<string> before
-    )
-    {
-        Directory.CreateDirectory(dataFolder);
-        Finish(dataFolder);
-        var fresh = Path.Combine(dataFolder, Fresh);
-        Directory.CreateDirectory(fresh);
-        BackupManifest manifest;
-        try
-        {
-            manifest = Unpack(file, fresh);
-        }
-        catch
-        {
-            Directory.Delete(fresh, true);
-            throw;
-        }
-        // From here on it will be finished, now or at the next start: what is to be done stands on the disk before the
-        // first rename.
-        var aside = now.ToString("'aside-'yyyyMMdd-HHmmss", CultureInfo.InvariantCulture);
-        before(Journal);
-        using (var journal = new FileStream(Path.Combine(dataFolder, Journal), FileMode.Create, FileAccess.Write))
-        {
-            JsonSerializer.Serialize(journal, new RestoreJournal(aside, Path.GetFileName(file)), Json);
-            journal.Flush(flushToDisk: true);
-        }
-        Put(dataFolder, aside, before);
-        return (manifest, Directory.Exists(Path.Combine(dataFolder, aside)) ? Path.Combine(dataFolder, aside) : "");
-    }
-
-    /// <summary>Looks for a restore that was broken off: one that had begun to take its place is finished, one that had
-    /// not is cleared away.</summary>
-    /// <param name="dataFolder">The shop's folder.</param>
-    /// <returns>What was done, for who starts it; empty where there was nothing.</returns>
-    /// <exception cref="InvalidDataException">The folder holds no shop, but one that was set aside: no empty one is
-    /// made in its place.</exception>
-    public static string Finish(string dataFolder)
-    {
-        var (fresh, journal) = (Path.Combine(dataFolder, Fresh), Path.Combine(dataFolder, Journal));
-        if (File.Exists(journal))
-        {
-            var read = JsonSerializer.Deserialize<RestoreJournal>(File.ReadAllText(journal), Json)
-                is { Aside.Length: > 0 } found
-                ? found
-                : throw new InvalidDataException(
-                    $"The journal {journal} of a restore cannot be read. Move it and the folder '{Fresh}' away, and restore again."
-                );
-            Put(dataFolder, read.Aside, _ => { });
-            return $"A restore of {read.File} was broken off and is finished now. What was there before is set aside in {Path.Combine(dataFolder, read.Aside)}";
-        }
-        if (Directory.Exists(fresh))
-        {
-            Directory.Delete(fresh, true);
-            return "A restore was broken off before it changed anything: the shop is as it was.";
-        }
-        return "";
-    }
-
-    /// <summary>That a folder whose shop was set aside does not begin anew silently.</summary>
-    /// <param name="dataFolder">The shop's folder.</param>
-    /// <exception cref="InvalidDataException">It holds no shop, but one that was set aside.</exception>
-    public static void NotEmptied(string dataFolder)
-    {
-        if (
-            !File.Exists(Path.Combine(dataFolder, DatabaseName))
-            && Directory.Exists(dataFolder)
-            && Directory.GetDirectories(dataFolder, "aside-*").Order(StringComparer.Ordinal).LastOrDefault()
-                is { } aside
-        )
-        {
-            throw new InvalidDataException(
-                $"There is no shop in {dataFolder}, but one is set aside in {aside}. Move its files back, or restore a backup; an empty one is not made in its place."
-            );
-        }
-    }
-
-    private const string Fresh = "restoring";
-    private const string Journal = "restoring.json";
-
-    private sealed record RestoreJournal(string Aside, string File);
-
-    /// <summary>Puts what was unpacked in its place. Each rename may be the last that is made: done again, it goes on
-    /// where it was.</summary>
-    private static void Put(string dataFolder, string aside, Action<string> before)
-    {
-        var (fresh, old) = (Path.Combine(dataFolder, Fresh), Path.Combine(dataFolder, aside));
-        void Move(string from, string to)
-        {
-            before(from);
-            Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-            Directory.Move(from, to);
-        }
-        // Leavings of the old database go first: beside the new one they would be taken for its own.
-        foreach (
-            var leaving in new[] { DatabaseName + "-wal", DatabaseName + "-shm" }.Where(name =>
-                Directory.Exists(fresh)
-                && File.Exists(Path.Combine(fresh, DatabaseName))
-                && File.Exists(Path.Combine(dataFolder, name))
-            )
-        )
-        {
-            Move(Path.Combine(dataFolder, leaving), Path.Combine(old, leaving));
-        }
-        // The shop's own layouts leave with their shop, also where the backup has none; what is still unpacked is not
-        // in place yet, so what stands there is the old one.
-        var coming = Directory.Exists(fresh)
-            ? Directory
-                .GetFileSystemEntries(fresh)
-                .Select(e => Path.GetFileName(e)!)
-                .OrderBy(n => n == DatabaseName)
-                .ToList()
-            : [];
-        if (
-            coming.Contains(DatabaseName)
-            && !coming.Contains("layouts")
-            && Directory.Exists(Path.Combine(dataFolder, "layouts"))
-            && !Directory.Exists(Path.Combine(old, "layouts"))
-        )
-        {
-            Move(Path.Combine(dataFolder, "layouts"), Path.Combine(old, "layouts"));
-        }
-        foreach (var name in coming)
-        {
-            var present = Path.Combine(dataFolder, name);
-            if (File.Exists(present) || Directory.Exists(present))
-            {
-                Move(present, Path.Combine(old, name));
-            }
-            Move(Path.Combine(fresh, name), present);
-        }
-        // What was answered since the backup is gone by intent: the marks are of the shop that leaves.
-        if (File.Exists(Path.Combine(dataFolder, HighWater.Name)))
-        {
-            Move(Path.Combine(dataFolder, HighWater.Name), Path.Combine(old, HighWater.Name));
-        }
-        before(Fresh);
-        if (Directory.Exists(fresh))
-        {
-            Directory.Delete(fresh, true);
-        }
-        File.Delete(Path.Combine(dataFolder, Journal));
-    }
-
-    private static BackupManifest Unpack(string file, string folder)
+    /// <param name="folder">The folder.</param>
+    /// <param name="passphrase">Opens its keys; where it is empty they are left out.</param>
+    /// <exception cref="InvalidDataException">It is not sound; the message says what is wrong.</exception>
+    internal static BackupManifest Unpack(string file, string folder, string passphrase)
     {
         try
         {
@@ -324,6 +173,17 @@ public static partial class ShopBackup
             {
                 throw new InvalidDataException("a file stands in it twice");
             }
+            if (manifest.Files.Count > MostFiles || manifest.Files.Any(f => f.Bytes is < 0 or > MostBytes))
+            {
+                throw new InvalidDataException("it names more than a shop has");
+            }
+            var needs = manifest.Files.Sum(f => f.Bytes);
+            if (needs > new DriveInfo(Path.GetFullPath(folder)).AvailableFreeSpace)
+            {
+                throw new IOException(
+                    $"The backup takes {needs / 1048576.0:0} MB, and the disk has less room. Free some, then try again."
+                );
+            }
             foreach (var held in manifest.Files)
             {
                 if (!Known().IsMatch(held.Name))
@@ -341,12 +201,13 @@ public static partial class ShopBackup
                     throw new InvalidDataException($"'{held.Name}' is cut off or changed");
                 }
                 Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-                entry.ExtractToFile(path);
+                Extract(entry, path, held);
                 if (HashOf(path) != held.Sha256)
                 {
                     throw new InvalidDataException($"'{held.Name}' was changed");
                 }
             }
+            OpenKeys(folder, passphrase);
             var database = Path.Combine(folder, DatabaseName);
             if (!File.Exists(database))
             {
@@ -373,8 +234,49 @@ public static partial class ShopBackup
         }
     }
 
+    /// <summary>No more is written than the manifest says, whatever the entry unpacks to.</summary>
+    private static void Extract(ZipArchiveEntry entry, string path, BackupFile held)
+    {
+        using var from = entry.Open();
+        using var to = new FileStream(path, FileMode.CreateNew);
+        var piece = new byte[1 << 16];
+        var left = held.Bytes;
+        for (int n; (n = from.Read(piece)) > 0; left -= n)
+        {
+            if (n > left)
+            {
+                throw new InvalidDataException($"'{held.Name}' is larger than it says");
+            }
+            to.Write(piece, 0, n);
+        }
+    }
+
+    private static void OpenKeys(string folder, string passphrase)
+    {
+        var file = Path.Combine(folder, SealedKeys.Name);
+        if (!File.Exists(file))
+        {
+            return;
+        }
+        if (passphrase.Length > 0)
+        {
+            foreach (var (name, bytes) in SealedKeys.Open(File.ReadAllBytes(file), passphrase))
+            {
+                if (!name.StartsWith("authority/", StringComparison.Ordinal) || !Known().IsMatch(name))
+                {
+                    throw new InvalidDataException($"'{name}' is no key");
+                }
+                Directory.CreateDirectory(Path.Combine(folder, "authority"));
+                File.WriteAllBytes(Path.Combine(folder, name), bytes);
+            }
+        }
+        File.Delete(file);
+    }
+
     /// <summary>What a backup may hold.</summary>
-    [System.Text.RegularExpressions.GeneratedRegex(@"^(idrum\.db|(layouts|authority)/[^./\\][^/\\]*)\z")]
+    [System.Text.RegularExpressions.GeneratedRegex(
+        @"^(idrum\.db|authority\.sealed|(layouts|authority)/[^./\\][^/\\]*)\z"
+    )]
     private static partial System.Text.RegularExpressions.Regex Known();
 
     private static (int Jobs, int Acts) Count(string database)
