@@ -175,6 +175,15 @@ public sealed class JobPackage
                         .FindStep(refitted.StepId)!
                         .Minutes.Typical,
                     groups = refitted.Counts.Keys,
+                    // What must bear it by then: when it was joined the device knows.
+                    waits = WayBackGuard
+                        .Of(
+                            step.Before.State,
+                            now.Machine,
+                            now.Layout.FindOperation(refitted.OperationId)!,
+                            DateTimeOffset.MinValue
+                        )
+                        .Select(w => w.Part.Id),
                 }
             );
         }

@@ -1,5 +1,7 @@
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
+using Idrum.Core.Teardown;
 using Idrum.Storage;
 using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
@@ -45,6 +47,15 @@ public abstract class JobPage(JobServices services) : PageModel
 
     /// <summary>Shows the job as it is foreseen.</summary>
     public void Foresee(JobView view) => (View, Foreseen) = (view, true);
+
+    /// <summary>The step of the way back that is next, and what it waits for; null where everything is in. A job that is
+    /// foreseen waits on the device, which knows when it was joined there.</summary>
+    public (RefitMove Move, IReadOnlyList<WayBackWait> Waits)? NextIn =>
+        Foreseen
+            ? View.Refit is [var first, ..]
+                ? (first, [])
+                : null
+            : WayBackGuard.Next(State, View.Machine, View.Refit, Now);
 
     /// <summary>Who signs in this shop, to choose from.</summary>
     public IReadOnlyList<string> MaySign => services.Money.Terms.Signers;

@@ -170,7 +170,8 @@ public class GlueTests : JobStory
         }
         Assert.Contains("coated and not joined", Assert.Single(refused).Message, StringComparison.Ordinal);
         Do(new GlueJoined("front-felt", ""), 0);
-        Do(StepForward.In(State, Machine.Planner.Refit(State.Out, State.StepsIn)[0]));
+        Do(new PartFitted("front-felt", FittedAs.Replaced, "contact", [], ""));
+        Do(StepForward.In(State, Machine.Planner.Refit(State.Out, State.StepsIn)[0]), Times("contact", 20).Handling);
     }
 
     [Fact]

@@ -52,6 +52,11 @@ public sealed class ForesightTests
                 .Select(g => g.JoinFrom)
                 .DefaultIfEmpty(at)
                 .Max();
+            if (step.Act is StepRefitted)
+            {
+                // What is glued bears it before it is lifted on.
+                open = history.State.Glue.Values.Select(g => g.LoadFrom ?? at).Append(open).Max();
+            }
             history = Taken(
                 history,
                 step.Act with

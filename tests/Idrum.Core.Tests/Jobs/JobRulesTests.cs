@@ -184,6 +184,8 @@ public class JobRulesTests
             "operationId",
             Errors(new OperationRefitted("screen-out", new Dictionary<string, int>(), [], ["rag-out"]))
         );
+        Assert.Contains("stepId", Errors(Back()));
+        Do(new PartFitted("belt", "replaced", "", [], ""));
         var back = Back();
         Assert.Contains("checks", Errors(back with { Checks = [] }));
         Assert.Empty(Errors(back));

@@ -217,7 +217,11 @@ public static class JobWalk
             case Station.Rebuild:
                 foreach (var move in JobPlan.WayBack(state(), machine))
                 {
-                    yield return (StepForward.In(state(), move), move.Step.Minutes.Typical);
+                    var bears = WayBackGuard
+                        .Of(state(), machine, move.Operation, state().LastAt)
+                        .Max(w => (w.Until - state().LastAt)?.TotalMinutes)
+                        ?? 0;
+                    yield return (StepForward.In(state(), move), Math.Max(move.Step.Minutes.Typical, bears));
                 }
                 break;
             case Station.Prove:

@@ -96,6 +96,7 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
   const sheets = later[page.querySelector(".sheets")?.dataset.later];
   if (sheets) fillFields(page, at, sheets);
   clocks(page, pack, at, url);
+  bears(page, pack, at, key);
   sign(page, package_.token, key, url);
   rest = () => {
     for (const gone of before) window.Alpine?.destroyTree(gone);
@@ -108,6 +109,7 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     if (floor) fillFloor(floor, pack, at, look, mount);
     fillFields(page, at);
     clocks(page, pack, at, url);
+    bears(page, pack, at, key);
     kepts(page, pack, kept);
     trays(page, pack, at);
     coatAgain(page, pack, key, viewOf, mount);
@@ -115,6 +117,30 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     sign(page, package_.token, key, url);
   };
   if (look || !floor) finish();
+}
+
+/** What must bear the step first, by the times of this device's own join. */
+function bears(page, pack, at, key) {
+  const waits = (pack.steps[key]?.waits ?? [])
+    .map((part) => at.glue[part]?.load)
+    .filter((load) => load && Date.parse(load) > shopNow())
+    .sort();
+  const done = page.querySelector("button[form=done]");
+  if (!done || waits.length === 0) return;
+  const until = waits.at(-1);
+  done.dataset.until = until;
+  done.disabled = true;
+  if (page.querySelector("[data-bears]")) return;
+  const word = make(
+    "p",
+    "Not yet: the glue under it does not bear a load. ",
+    "wrong",
+  );
+  word.dataset.bears = "";
+  const clock = make("b", "", "num");
+  clock.dataset.ends = until;
+  word.append(clock);
+  page.querySelector(".say")?.prepend(word);
 }
 
 /** A window that was missed: the view of the coat is shown once more. */

@@ -72,6 +72,9 @@ function clocks() {
     if (!s && left > 0 && left <= ahead)
       ring(`${clock.dataset.ends} ahead`, words?.textContent);
   }
+  // What waits for a time may be done from then on.
+  for (const held of document.querySelectorAll("button[data-until]"))
+    held.disabled = Date.parse(held.dataset.until) > shopNow();
   document.title = (over ? "⏰ " : "") + title();
 }
 setInterval(clocks, 1000);

@@ -20,12 +20,15 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     /// <summary>The step in work, or null where there is none.</summary>
     public FloorStep? Current =>
         Rebuilding
-            ? View.Refit.Count > 0
-                ? new(View.Refit[0].Operation, View.Refit[0])
+            ? NextIn is { } next
+                ? new(next.Move.Operation, next.Move)
                 : null
             : View.Stripping && State.SafeBy.Length > 0
                 ? new(View.Plan!.Removal[0], null)
                 : null;
+
+    /// <summary>What the step in work waits for: a part that is not in, glue that does not bear it.</summary>
+    public IReadOnlyList<WayBackWait> Waits => LookedAt is null && Rebuilding ? NextIn?.Waits ?? [] : [];
 
     /// <summary>Steps behind, in the order they were done: looked back at, nothing changes.</summary>
     public IReadOnlyList<FloorStep> Earlier =>

@@ -43,6 +43,10 @@ public sealed record OperationRefitted(
         {
             check.Guard(_ => true, "operationId", $"First: {first.Step.Do}.");
         }
+        foreach (var wait in WayBackGuard.Of(state, check.Machine, operation, Happened))
+        {
+            check.Guard(_ => true, "operationId", $"Not yet: {wait.Words}");
+        }
         // Checks that a later writing of the layout asks for were not asked for when an old log was written.
         StepRefitted.CheckPutBack(
             operation.Removed,

@@ -66,6 +66,13 @@ public sealed record StepRefitted(
             errors.Add("stepId", $"First: {first.Step.Do}.");
         }
         errors.If(blocked, "stepId", "What is back already blocks the way to its place.");
+        if (waits.Count == 0 && !blocked)
+        {
+            foreach (var wait in WayBackGuard.Of(state, machine, operation, Happened))
+            {
+                check.Guard(_ => true, "stepId", $"Not yet: {wait.Words}");
+            }
+        }
         errors.If(
             Last != operation.Steps.All(s => s.Id == StepId || state.StepsIn.Contains(new StepRef(OperationId, s.Id))),
             "last",
@@ -125,7 +132,6 @@ public sealed record StepRefitted(
         : operation.Steps.Count > 1 && operation.FindStep(StepId) is { } step ? $"In: {operation.Name}: {step.Do}"
         : $"In: {operation.Name}";
 
-    /// <summary><c>operation/step</c>.</summary>
     /// <summary>What goes in is counted, what is joined belongs here, what must be seen was seen.</summary>
     internal static void CheckPutBack(
         IEnumerable<FastenerGroup> groups,
