@@ -2,6 +2,7 @@
 import { expect, test } from "@playwright/test";
 import { sharedServer } from "./server.mjs";
 import {
+  bearsAfter,
   clean,
   desktop,
   doneStep,
@@ -83,6 +84,7 @@ test("desk: a felt is glued, waited for, and not run while it cures", async ({
     .getByRole("link", { name: "Missed: clean and coat again" })
     .click();
   await from.fill("0.02");
+  await bearsAfter(page, 0.02);
   await page.getByRole("button", { name: "Coated now" }).click();
   await expect(page.getByText(/^Join between/)).toBeVisible();
   await page.waitForTimeout(1500);

@@ -69,7 +69,8 @@ export async function startServer({ data, empty, port = 0, lanPort } = {}) {
       let text = JSON.stringify(job);
       for (const id of [job.jobId, ...job.events.map((e) => e.id)])
         text = text.replaceAll(id, randomUUID());
-      const copy = `J-2${String(++copies).padStart(3, "0")}`;
+      // Not of the form that new jobs are numbered by: theirs go on from the highest.
+      const copy = `K-${String(++copies).padStart(4, "0")}`;
       const answer = await fetch(`${url}/api/v1/jobs`, {
         method: "POST",
         headers: { "content-type": "application/json" },

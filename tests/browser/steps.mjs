@@ -247,6 +247,12 @@ export async function floor(page, end, { each, stay } = {}) {
   throw new Error("The floor has no end");
 }
 
+/** A glue that bears a load sooner than any does: the wait itself is tested, not sat out. */
+export const bearsAfter = (page, minutes) =>
+  page
+    .locator("input[name=handlingMinutes]")
+    .evaluate((field, words) => (field.value = words), String(minutes));
+
 export async function fitAll(page) {
   for (let n = 0; n < 8; n++) {
     await clean(page);
