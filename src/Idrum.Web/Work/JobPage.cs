@@ -146,6 +146,34 @@ public abstract class JobPage(JobServices services) : PageModel
             : this.SeeOther(LocalAddress.Of(Request.Form["next"].ToString(), otherwise));
     }
 
+    /// <summary>Stores several acts of one form, all of them or none; the same ids however often it is sent.</summary>
+    protected async Task<IActionResult> RecordAllAsync(IReadOnlyList<JobEvent> acts, string next)
+    {
+        var first = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
+        var result = await services.Store.AppendManyAsync(
+            View.Job.JobId,
+            [
+                .. acts.Select(
+                    (act, i) =>
+                    {
+                        var bytes = first.ToByteArray();
+                        bytes[15] ^= (byte)i;
+                        return DeviceClock.Stamp(
+                            HttpContext.By(act) with
+                            {
+                                Id = new Guid(bytes),
+                            },
+                            Request.Form["madeAt"].ToString(),
+                            Request.Form["sentAt"].ToString(),
+                            Now
+                        );
+                    }
+                ),
+            ]
+        );
+        return result.Outcome == AppendOutcome.Refused ? await RefuseAsync(result.Errors) : this.SeeOther(next);
+    }
+
     protected bool Load(string number)
     {
         if (services.Desk.Open(number) is not { } view)

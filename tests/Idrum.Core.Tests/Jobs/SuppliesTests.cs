@@ -3,6 +3,7 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Jobs;
@@ -127,6 +128,63 @@ public class SuppliesTests : JobStory
         Assert.Equal(0, Supplies.Left(State, Machine.Layout).First(r => r.Line.LineId == belt).Over);
         Assert.NotEmpty(Errors(new PartsReturned(belt, 1)));
         Assert.NotEmpty(Errors(new PartsReturned("none", 1)));
+    }
+
+    [Fact]
+    public void Four_rollers_from_four_sources_are_in_and_what_each_is_from_tells_who_pays()
+    {
+        Open("quenby-qd62", "squeal", Rollers);
+        Strip();
+        var supplier = TestShop.Shop.Supplier;
+        var van = new Dictionary<string, int> { ["QD62-ROLLER"] = 1 };
+        Part At(int n) => Machine.Layout.FindPart(Rollers[n])!;
+        string Usual(int n, bool holds) => Supplies.UsualSource(State, Machine.Layout, At(n), holds);
+        void FitFrom(int n, string source) =>
+            Do(new PartFitted(Rollers[n], FittedAs.Replaced, "", [], "") { Source = source });
+        // Nothing was bought: it is in the van, or in the hand.
+        Assert.Equal((PartSource.Van, PartSource.Had), (Usual(0, true), Usual(0, false)));
+        // Neither order nor van has one for it yet, so it cannot be said to be from there.
+        foreach (var source in new[] { PartSource.Order, PartSource.Van })
+        {
+            var wrong = Assert.Single(
+                Errors(new PartFitted(Rollers[0], FittedAs.Replaced, "", [], "") { Source = source })
+            );
+            Assert.Equal("source", wrong.Pointer);
+        }
+        Do(new OrderSettled(Buy("QD62-ROLLER", 1), "came", 1));
+        Assert.Equal(PartSource.Order, Usual(0, true));
+        FitFrom(0, PartSource.Order);
+        // As many as came are in.
+        Assert.Equal(PartSource.Van, Usual(1, true));
+        Assert.NotEmpty(
+            Errors(new PartFitted(Rollers[1], FittedAs.Replaced, "", [], "") { Source = PartSource.Order })
+        );
+        Do(Purchase.OutOfVan(State, Machine.Layout, At(1), supplier, van)!);
+        FitFrom(1, PartSource.Van);
+        Assert.Null(Purchase.OutOfVan(State, Machine.Layout, At(2), supplier, new Dictionary<string, int>()));
+        FitFrom(2, PartSource.Had);
+        FitFrom(3, PartSource.Customer);
+        var row = Row(Rollers[0]);
+        Assert.Equal((4, 4, 0, 0, 0), (row.Needed, row.Fitted, row.Here, row.Coming, row.Short));
+        Assert.Empty(Supplies.LeftOver(State, Machine.Layout));
+        Assert.Equal(0, Advice().Short);
+        // Three are paid for: the customer's own is not.
+        var price = Estimates.PriceOf(State, Machine, new ShopTerms(), 60, 1);
+        var roller = supplier.For(Machine.Layout, "").First(a => a.Id == "QD62-ROLLER").Price;
+        Assert.Equal(3 * roller, price.Lines.Where(l => l.Kind == "part").Sum(l => l.Quantity * l.Each), 6);
+        Assert.Contains("the customer's own", History.Log[^1].Words(Machine), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void The_old_one_that_goes_back_in_is_no_new_one()
+    {
+        Open("quenby-qd62", "squeal", "belt");
+        Strip();
+        Do(new PartFitted("belt", FittedAs.Replaced, "", [], "") { Source = PartSource.Old });
+        Assert.Equal(FittedAs.Cleaned, State.Fitted["belt"].Action);
+        Assert.Equal(0, Advice().Short);
+        Assert.DoesNotContain(Estimates.PriceOf(State, Machine, new ShopTerms(), 60, 1).Lines, l => l.Kind == "part");
+        Assert.NotEmpty(Errors(new PartFitted("belt", FittedAs.Replaced, "", [], "") { Source = "the moon" }));
     }
 
     [Fact]

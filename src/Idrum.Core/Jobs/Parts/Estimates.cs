@@ -163,9 +163,14 @@ public static class Estimates
                 .OfType<Machines.Part>()
                 .Where(p =>
                     p.Price > 0
-                    && !state.Lines.Values.Any(l =>
-                        l.Covers.Keys.Any(c => PartItem.Of(machine.Layout, c) == PartItem.Of(machine.Layout, p.Id))
-                    )
+                    && state.Fitted.GetValueOrDefault(p.Id)?.Source switch
+                    {
+                        PartSource.Customer => false,
+                        PartSource.Had => true,
+                        _ => !state.Lines.Values.Any(l =>
+                            l.Covers.Keys.Any(c => PartItem.Of(machine.Layout, c) == PartItem.Of(machine.Layout, p.Id))
+                        ),
+                    }
                 )
                 .GroupBy(p => PartItem.Of(machine.Layout, p.Id))
         )

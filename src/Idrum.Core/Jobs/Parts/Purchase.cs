@@ -53,6 +53,43 @@ public sealed class Purchase(
             : ([], [new("articleId", "There is no such article for this machine.")]);
     }
 
+    /// <summary>One out of the van for a part that goes in now; null where the van holds none.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="layout">Its machine.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="supplier">What can be had.</param>
+    /// <param name="van">Article id → how many the van holds now.</param>
+    public static PartsBought? OutOfVan(
+        JobState state,
+        Layout layout,
+        Part part,
+        Supplier supplier,
+        IReadOnlyDictionary<string, int> van
+    )
+    {
+        var item = PartItem.Of(layout, part.Id);
+        return supplier
+            .For(layout, state.Machine.Tag)
+            .Where(a => a.Covers.ContainsKey(item) && van.GetValueOrDefault(a.Id) > 0)
+            // The one that brings least beside it is opened.
+            .OrderBy(a => a.Covers.Values.Sum())
+            .Select(a => new PartsBought(
+                a.Id,
+                a.Name,
+                a.Covers,
+                1,
+                a.Price,
+                PartSource.Van,
+                0,
+                supplier.ReturnDays,
+                a.Way
+            )
+            {
+                For = [part.Id],
+            })
+            .FirstOrDefault();
+    }
+
     private PartsBought? Line(string id, int count, bool fromVan)
     {
         var (source, days) = fromVan ? ("van", 0) : ("supplier", supplier.Days);

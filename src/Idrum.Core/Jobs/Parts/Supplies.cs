@@ -34,6 +34,7 @@ public static class Supplies
     {
         var need = PartItem.Need(layout, Wanted(state));
         var fitted = PartItem.Need(layout, Replaced(state));
+        var opened = PartItem.Need(layout, FromLines(state));
         var (here, coming) = (new Dictionary<string, int>(), new Dictionary<string, int>());
         foreach (var line in state.Lines.Values)
         {
@@ -68,7 +69,7 @@ public static class Supplies
                     i,
                     need.GetValueOrDefault(i.Id),
                     fitted.GetValueOrDefault(i.Id),
-                    Math.Max(0, here.GetValueOrDefault(i.Id) - fitted.GetValueOrDefault(i.Id)),
+                    Math.Max(0, here.GetValueOrDefault(i.Id) - opened.GetValueOrDefault(i.Id)),
                     coming.GetValueOrDefault(i.Id)
                 )),
         ];
@@ -94,26 +95,30 @@ public static class Supplies
 
     /// <summary>Whether one more of a part may be called fitted: where lines speak of it, as many must be
     /// here.</summary>
-    public static bool IsHere(JobState state, Layout layout, Part part)
+    /// <param name="state">The job.</param>
+    /// <param name="layout">Its machine.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="said">Whether it was said to be out of a line: then there must be one.</param>
+    public static bool IsHere(JobState state, Layout layout, Part part, bool said = false)
     {
         var item = PartItem.Of(layout, part.Id);
         var told = state.Lines.Values.Where(l => l.Covers.Keys.Any(p => PartItem.Of(layout, p) == item)).ToList();
         if (told.Count == 0)
         {
-            return true;
+            return !said || part.Price <= 0 || !part.Wears;
         }
         var here = told.Sum(l =>
             (l.Came - Math.Max(0, l.Returned - l.Wrong))
             * l.Covers.Where(c => PartItem.Of(layout, c.Key) == item).Sum(c => c.Value)
         );
-        return PartItem.Need(layout, Replaced(state).Append(part.Id)).GetValueOrDefault(item) <= here;
+        return PartItem.Need(layout, FromLines(state).Append(part.Id)).GetValueOrDefault(item) <= here;
     }
 
     /// <summary>What is left of each line. What was fitted is taken from kits first, as they are opened whole; from
     /// singles then.</summary>
     public static IReadOnlyList<Rest> Left(JobState state, Layout layout)
     {
-        var used = PartItem.Need(layout, Replaced(state)).ToDictionary();
+        var used = PartItem.Need(layout, FromLines(state)).ToDictionary();
         var rests = new Dictionary<string, Rest>();
         foreach (
             var line in state
@@ -220,6 +225,32 @@ public static class Supplies
             [.. part.Transfer.Select(t => (t, Falls(t) ?? "")).Where(t => t.Item2.Length > 0)]
         );
     }
+
+    /// <summary>Where one more of a part is most likely from: out of what is here for this job, else out of the van,
+    /// else whoever repairs has it in the hand.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="layout">Its machine.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="van">Whether the van holds one.</param>
+    /// <returns>One of <see cref="PartSource"/>.</returns>
+    public static string UsualSource(JobState state, Layout layout, Part part, bool van)
+    {
+        var item = PartItem.Of(layout, part.Id);
+        var line = state
+            .Lines.Values.Where(l => l.Came > 0 && l.Covers.Keys.Any(p => PartItem.Of(layout, p) == item))
+            .MaxBy(l => l.CameAt);
+        return line is not null && IsHere(state, layout, part)
+            ? line.Source == PartSource.Van
+                ? PartSource.Van
+                : PartSource.Order
+            : van
+                ? PartSource.Van
+                : PartSource.Had;
+    }
+
+    /// <summary>New parts that are out of the lines of the job.</summary>
+    private static IEnumerable<string> FromLines(JobState state) =>
+        Replaced(state).Where(p => state.Fitted.GetValueOrDefault(p)?.FromLines != false);
 
     /// <summary>New parts that are in, or are being glued in.</summary>
     internal static IEnumerable<string> Replaced(JobState state) =>

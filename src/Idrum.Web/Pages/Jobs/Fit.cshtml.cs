@@ -10,6 +10,7 @@ using Idrum.Core.Supply;
 using Idrum.Storage;
 using Idrum.Web.Forms;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;
 
@@ -89,6 +90,47 @@ public sealed class FitModel(JobServices services) : JobPage(services)
             )
             ?.Id
         ?? "";
+
+    /// <summary>Whether the van holds one for the part in work; not asked where the job is foreseen.</summary>
+    private bool InVan =>
+        !Foreseen
+        && Part is { } part
+        && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van()) is not null;
+
+    /// <summary>Where the part in work is most likely from.</summary>
+    public string UsualSource => Supplies.UsualSource(State, View.Layout, Part!, InVan);
+
+    public override async Task<IActionResult> OnPostAsync(string number)
+    {
+        if (
+            Request.Form["kind"] != "part-fitted"
+            || Request.Form["source"] != PartSource.Van
+            || Request.Form["action"] != FittedAs.Replaced
+        )
+        {
+            return await base.OnPostAsync(number);
+        }
+        if (!Load(number))
+        {
+            return NotFound();
+        }
+        // Out of the van at the moment it goes in: taken from its stock and fitted, both or neither.
+        if (
+            View.Layout.FindPart(Request.Form["partId"].ToString()) is { } part
+            && !Supplies.IsHere(State, View.Layout, part, true)
+            && Guid.TryParse(Request.Form["id"], out var id)
+            && !View.Job.History.Knows(id)
+            && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van()) is { } taken
+            && EventForm.Read(Request.Form) is { Event: { } fitted }
+        )
+        {
+            return await RecordAllAsync(
+                [taken, fitted],
+                LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString)
+            );
+        }
+        return await base.OnPostAsync(number);
+    }
 
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
     public bool Waiting =>

@@ -128,30 +128,7 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
         {
             return await RefuseAsync(errors);
         }
-        // One purchase, all of it or nothing; the same ids however often it is sent.
-        var acts = wanted
-            .Select(
-                (act, i) =>
-                {
-                    var bytes = first.ToByteArray();
-                    bytes[15] ^= (byte)i;
-                    return DeviceClock.Stamp(
-                        HttpContext.By(act) with
-                        {
-                            Id = new Guid(bytes),
-                        },
-                        Request.Form["madeAt"].ToString(),
-                        Request.Form["sentAt"].ToString(),
-                        Now
-                    );
-                }
-            )
-            .ToList();
-        var result = await Services.Store.AppendManyAsync(View.Job.JobId, acts);
-        if (result.Outcome == AppendOutcome.Refused)
-        {
-            return await RefuseAsync(result.Errors);
-        }
-        return this.SeeOther(To("parts"));
+        // One purchase, all of it or nothing.
+        return await RecordAllAsync(wanted, To("parts"));
     }
 }

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
@@ -20,6 +21,14 @@ public sealed record PartFitted(
     string Note
 ) : JobEvent
 {
+    /// <summary>Where it is from: one of <see cref="PartSource"/>; null in logs from before it was asked.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Source { get; init; }
+
+    /// <summary>Whether it is out of what this job has lines of.</summary>
+    [JsonIgnore]
+    internal bool FromLines => Source is null or PartSource.Order or PartSource.Van;
+
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
     internal override ActEffect Effect => new() { Does = PlaceChange.AtFit() };
@@ -29,6 +38,11 @@ public sealed record PartFitted(
         var (state, errors) = (check.State, check.Errors);
         errors.Text(Note, "note", FieldErrors.LongText);
         errors.If(!FittedAs.Knows(Action), "action", "A part is replaced, cleaned, adjusted or left.");
+        errors.If(
+            Source is { Length: > 0 } said && PartSource.Words(said).Length == 0,
+            "source",
+            "It is from this order, out of the van, your own, the customer's, or the old one."
+        );
         if (check.Part(PartId) is not { } part)
         {
             return;
@@ -46,12 +60,18 @@ public sealed record PartFitted(
             "school",
             $"There is no way '{FieldErrors.Short(School)}' for this part."
         );
-        if (Action == FittedAs.Replaced && state.Fitted.GetValueOrDefault(PartId)?.Action != FittedAs.Replaced)
+        if (
+            Action == FittedAs.Replaced
+            && FromLines
+            && state.Fitted.GetValueOrDefault(PartId) is not { Action: FittedAs.Replaced, FromLines: true }
+        )
         {
             check.Guard(
-                _ => !Supplies.IsHere(state, check.Machine.Layout, part),
-                "action",
-                $"No {part.Name.ToLowerInvariant()} is here: as many as came are fitted. Record what came, or take one from the van, first."
+                _ => !Supplies.IsHere(state, check.Machine.Layout, part, Source is { Length: > 0 }),
+                Source is null ? "action" : "source",
+                Source == PartSource.Van
+                    ? $"No {part.Name.ToLowerInvariant()} was taken out of the van for this job, and the van holds none. Say where it is from."
+                    : $"No {part.Name.ToLowerInvariant()} is here: as many as came are fitted. Record what came, or say where this one is from."
             );
         }
         foreach (var item in Transferred.Where(i => !part.Transfer.Contains(i)))
@@ -60,6 +80,7 @@ public sealed record PartFitted(
         }
         if (
             Action == FittedAs.Replaced
+            && Source != PartSource.Old
             && procedure?.Glues == true
             && state.Glue.GetValueOrDefault(PartId)?.JoinedAt is null
         )
@@ -80,11 +101,15 @@ public sealed record PartFitted(
     internal override JobState Apply(JobState state) =>
         state.AtLeast(Station.Fit) with
         {
-            Fitted = state.Fitted.SetItem(PartId, this),
+            // The old one that went back is no new one: it was looked at and is good.
+            Fitted = state.Fitted.SetItem(
+                PartId,
+                Source == PartSource.Old && Action == FittedAs.Replaced ? this with { Action = FittedAs.Cleaned } : this
+            ),
             Orders = state.Orders.Remove(PartId),
         };
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) =>
-        $"{machine.Layout.FindPart(PartId)?.Name ?? PartId} {Action}";
+        $"{machine.Layout.FindPart(PartId)?.Name ?? PartId} {(Source == PartSource.Old ? "refitted" : Action)}{(Action == FittedAs.Replaced && PartSource.Words(Source) is { Length: > 0 } from ? $", {from}" : "")}";
 }
