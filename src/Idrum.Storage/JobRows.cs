@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Microsoft.Data.Sqlite;
 
@@ -56,6 +57,43 @@ internal static class JobRows
             ("$number", number)
         );
         return command.ExecuteScalar() is not null;
+    }
+
+    /// <summary>What is wrong with the job an act names as the one this comes back from: there must be one, another
+    /// than this, on the same machine. Null where nothing is, or the act names none anew.</summary>
+    internal static FieldError? CallBackFault(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        JobEvent e,
+        JobState before
+    )
+    {
+        var (card, number) = e switch
+        {
+            JobOpened o => (o.Machine, o.Number),
+            MachineCorrected m when m.Machine.CallBackOf != before.Machine.CallBackOf => (m.Machine, before.Number),
+            _ => (null, ""),
+        };
+        if (card is not { CallBackOf.Length: > 0 })
+        {
+            return null;
+        }
+        FieldError Wrong(string why) => new("machine.callBackOf", why);
+        if (card.CallBackOf == number)
+        {
+            return Wrong("A job does not come back from itself.");
+        }
+        using var command = connection.Command(
+            transaction,
+            "SELECT layout_id, tag FROM job WHERE number = $number",
+            ("$number", card.CallBackOf)
+        );
+        using var reader = command.ExecuteReader();
+        return !reader.Read() ? Wrong($"There is no job {FieldErrors.Short(card.CallBackOf)} here.")
+            : reader.GetString(0) != card.LayoutId
+            || card.Tag.Length > 0 && reader.GetString(1).Length > 0 && reader.GetString(1) != card.Tag
+                ? Wrong($"{card.CallBackOf} was another machine. Open it as a new job.")
+            : null;
     }
 
     /// <summary>Whether a file of that name and kind is stored.</summary>

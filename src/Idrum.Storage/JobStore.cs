@@ -114,19 +114,20 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         return Summaries(command);
     }
 
-    /// <summary>The other jobs on a tag, each with its version: what is computed from them holds while this stays the
+    /// <summary>The other jobs on a tag and the one it comes back from, each with its version: what is computed from them holds while this stays the
     /// same.</summary>
     public string StandOfTag(JobState state)
     {
-        if (state.Machine.Tag.Length == 0)
+        if (state.Machine.Tag.Length + state.Machine.CallBackOf.Length == 0)
         {
             return "";
         }
         using var connection = database.Connect();
         using var command = connection.Command(
             null,
-            "SELECT group_concat(number || ' ' || version) FROM (SELECT number, version FROM job WHERE tag = $tag AND number <> $number ORDER BY number)",
+            "SELECT group_concat(number || ' ' || version) FROM (SELECT number, version FROM job WHERE (tag = $tag AND $tag <> '' OR number = $callback) AND number <> $number ORDER BY number)",
             ("$tag", state.Machine.Tag),
+            ("$callback", state.Machine.CallBackOf),
             ("$number", state.Number)
         );
         return command.ExecuteScalar() as string ?? "";
@@ -412,6 +413,10 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             if (e is JobOpened opened && JobRows.NumberTaken(connection, transaction, opened.Number))
             {
                 return End(AppendOutcome.Refused, [new("number", $"There is a job {opened.Number} already.")], null);
+            }
+            if (JobRows.CallBackFault(connection, transaction, e, history.State) is { } wrong)
+            {
+                return End(AppendOutcome.Refused, [wrong], job);
             }
             history = history.Add(e);
             added.Add(e);

@@ -6,7 +6,13 @@ namespace Idrum.Core.Machines;
 /// <summary>A word of a vocabulary.</summary>
 /// <param name="Id">Stable id.</param>
 /// <param name="Name">Name in the trade's words.</param>
-public sealed record Term(string Id, string Name);
+public record Term(string Id, string Name);
+
+/// <summary>A kind of part.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Name">Name in the trade's words.</param>
+/// <param name="Left">What may come of it where a bad one is left in; empty where nobody said.</param>
+public sealed record PartKind(string Id, string Name, string Left = "") : Term(Id, Name);
 
 /// <summary>A hazard and its caution.</summary>
 /// <param name="Id">Stable id.</param>
@@ -63,7 +69,7 @@ public sealed partial record FactDrawing(IReadOnlyList<string> Lines, IReadOnlyL
 /// <param name="Facts">Facts.</param>
 /// <param name="Regions">Regions of a machine.</param>
 public sealed record Vocabulary(
-    IReadOnlyList<Term> PartKinds,
+    IReadOnlyList<PartKind> PartKinds,
     IReadOnlyList<Term> Tools,
     IReadOnlyList<Hazard> Hazards,
     IReadOnlyList<FactTerm> Facts,
@@ -72,6 +78,14 @@ public sealed record Vocabulary(
 {
     /// <summary>Whether there is such a kind of part.</summary>
     public bool HasPartKind(string id) => PartKinds.Any(k => k.Id == id);
+
+    /// <summary>What may come of it where a bad part of a kind is left in.</summary>
+    /// <param name="kind">Id of the kind.</param>
+    /// <returns>A sentence.</returns>
+    public string RiskOf(string kind) =>
+        PartKinds.FirstOrDefault(k => k.Id == kind) is { Left.Length: > 0 } known
+            ? known.Left
+            : "What was found goes on, and may get worse.";
 
     /// <summary>Whether there is such a tool.</summary>
     public bool HasTool(string id) => Tools.Any(t => t.Id == id);

@@ -37,7 +37,7 @@ public sealed record ShopContent(
     public (ShopSnapshot Shop, LayoutIntake Intake) Read(TimeProvider? clock = null, bool orders = true)
     {
         var words = new Vocabulary(
-            Words<Term>("part-kinds"),
+            Words<PartKind>("part-kinds"),
             Words<Term>("tools"),
             Words<Hazard>("hazards"),
             Words<FactTerm>("facts"),

@@ -213,13 +213,17 @@ public sealed class JobDesk(JobStore store, ShopKeeper keeper) : IDisposable
         view = new JobView(
             job,
             machine,
-            job.State.Machine.Tag.Length == 0
+            // A machine is known again by its tag, or because it is said to have come back.
+            tag.Length == 0
                 ? []
                 : EarlierWork.Of(
                     job.State,
                     store
                         .Related(job.State)
-                        .Where(r => r.Tag == job.State.Machine.Tag)
+                        .Where(r =>
+                            r.Number == job.State.Machine.CallBackOf
+                            || r.Tag.Length > 0 && r.Tag == job.State.Machine.Tag
+                        )
                         .Take(MostEarlier)
                         .Select(r => store.Find(r.Number)?.State)
                         .OfType<JobState>(),

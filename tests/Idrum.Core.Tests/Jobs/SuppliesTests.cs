@@ -151,7 +151,12 @@ public class SuppliesTests : JobStory
             );
             Assert.Equal("source", wrong.Pointer);
         }
-        Do(new OrderSettled(Buy("QD62-ROLLER", 1), "came", 1));
+        var ordered = Buy("QD62-ROLLER", 1);
+        // What is on order may just have come.
+        Assert.Equal(PartSource.Order, Usual(0, true));
+        Assert.Equal(ordered, Supplies.Coming(State, Machine.Layout, At(0))!.LineId);
+        Do(new OrderSettled(ordered, "came", 1));
+        Assert.Null(Supplies.Coming(State, Machine.Layout, At(0)));
         Assert.Equal(PartSource.Order, Usual(0, true));
         FitFrom(0, PartSource.Order);
         // As many as came are in.

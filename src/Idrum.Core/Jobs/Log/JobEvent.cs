@@ -40,6 +40,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(EstimateGiven), "estimate-given")]
 [JsonDerivedType(typeof(EstimateApproved), "estimate-approved")]
 [JsonDerivedType(typeof(PriceMade), "price-made")]
+[JsonDerivedType(typeof(WorkDeclined), "work-declined")]
 [JsonDerivedType(typeof(GlueCoated), "glue-coated")]
 [JsonDerivedType(typeof(GlueJoined), "glue-joined")]
 [JsonDerivedType(typeof(GlueSlipped), "glue-slipped")]

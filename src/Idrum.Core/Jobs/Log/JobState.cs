@@ -102,6 +102,9 @@ public sealed record JobState
     [JsonIgnore]
     public ImmutableList<JobImported> Imported { get; init; } = [];
 
+    /// <summary>Parts the customer did not want changed.</summary>
+    public ImmutableList<Declined> Declined { get; init; } = [];
+
     /// <summary>Whether what tells who the customer is was taken out.</summary>
     public bool CustomerRemoved { get; init; }
 

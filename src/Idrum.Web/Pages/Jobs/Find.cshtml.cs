@@ -13,6 +13,12 @@ public sealed class FindModel(JobServices services) : JobPage(services)
 {
     private Cause? cause;
 
+    /// <summary>What the job that came back tells; empty where none did.</summary>
+    public IReadOnlyList<string> CameBack =>
+        State.Machine.CallBackOf.Length > 0 && Services.Store.Find(State.Machine.CallBackOf) is { } earlier
+            ? Core.Jobs.Known.CameBack.Of(earlier.State, View.Machine)
+            : [];
+
     public override Station Shown => Station.Find;
 
     /// <summary>The picture shown: what is known, or what it would be with an answer that is only tried.</summary>

@@ -28,14 +28,27 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
     /// <summary>Tag read while it was found out which machine it is.</summary>
     public string Tag { get; private set; } = "";
 
-    /// <summary>Lengths in mm or inch, as the shop works.</summary>
-    public string Units => money.Terms.Units;
+    /// <summary>The machine as it is known so far: of the job that came back, else what was found out by
+    /// looking.</summary>
+    public MachineCard Card { get; private set; } = new();
 
     public void OnGet()
     {
         Number = store.NextNumber();
         Chosen = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
         Tag = Request.Query["tag"].ToString() is { Length: <= 60 } tag ? tag : "";
+        Card = Fresh();
+        if (store.Find(Request.Query["callback"].ToString()) is { State: var came })
+        {
+            Chosen = came.Machine.LayoutId;
+            var years = (clock.GetUtcNow() - came.OpenedAt).TotalDays / 365.25;
+            Card = came.Machine with
+            {
+                CallBackOf = came.Number,
+                AgeYears = came.Machine.AgeYears is { } age ? Math.Round(age + years, 1) : null,
+                Place = came.CustomerRemoved ? "" : came.Machine.Place,
+            };
+        }
     }
 
     public async Task<IActionResult> OnPostAsync()
@@ -62,11 +75,20 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
         return this.SeeOther($"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/complaint");
     }
 
+    private MachineCard Fresh() =>
+        new()
+        {
+            LayoutId = Chosen,
+            Tag = Tag,
+            Units = money.Terms.Units,
+        };
+
     private PageResult Refuse(IReadOnlyList<FieldError> errors)
     {
         Form = FormState.Refused(Request.Form, errors);
         Number = store.NextNumber();
         Chosen = Request.Form["machine.layoutId"].ToString() is { Length: > 0 } id ? id : "none";
+        Card = Fresh();
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }
