@@ -69,7 +69,7 @@ public class CallBackTests : IAsyncLifetime
         Assert.Equal(AppendOutcome.Added, (await DoAsync(id, new JobOpened(number, card), 1)).Outcome);
         await DoAsync(id, new ComplaintStated(["squeal"], ""), 0.9);
         var find = WebUtility.HtmlDecode(await host.Client.GetStringAsync($"/jobs/{number}/find"));
-        Assert.Contains($"{first} came back.", find, StringComparison.Ordinal);
+        Assert.Contains($"{first} came back", find, StringComparison.Ordinal);
         Assert.Contains("Declined then: ", find, StringComparison.Ordinal);
     }
 

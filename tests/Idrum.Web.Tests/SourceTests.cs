@@ -49,32 +49,6 @@ public class SourceTests : IAsyncLifetime
         );
 
     [Fact]
-    public async Task What_is_on_order_came_with_the_touch_that_fits_it()
-    {
-        const string part = "front-roller-left";
-        var job = await StrippedAsync(part);
-        var article = host.Get<MoneyDesk>()
-            .Supplier.For(host.Get<Core.Shop.ShopKeeper>().Now.MachineOf(job.State).Layout, "")
-            .First(a => a.Id == "QD62-ROLLER");
-        await host.Store.AppendAsync(
-            job.JobId,
-            new PartsBought(article.Id, article.Name, article.Covers, 1, article.Price, "supplier", 2, 21)
-            {
-                Id = Guid.NewGuid(),
-                At = DateTimeOffset.UtcNow,
-            }
-        );
-        Assert.Matches(
-            "value=\"order\"[^>]*checked",
-            await host.Client.GetStringAsync($"/jobs/{job.State.Number}/fit")
-        );
-        Assert.Equal(HttpStatusCode.SeeOther, (await FitAsync(job, part, PartSource.Order, Guid.NewGuid())).StatusCode);
-        var now = host.Store.Find(job.JobId)!.State;
-        Assert.Equal((1, 0), (now.Lines.Values.Single().Came, now.Lines.Values.Single().Open));
-        Assert.Equal(PartSource.Order, now.Fitted[part].Source);
-    }
-
-    [Fact]
     public async Task Out_of_the_van_it_is_taken_and_fitted_at_once_and_an_empty_van_says_so_at_the_field()
     {
         var money = host.Get<MoneyDesk>();

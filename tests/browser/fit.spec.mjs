@@ -166,8 +166,13 @@ test("three rollers of four: the machine is left open, and the fourth goes in fr
     await replaced().click();
     await expect(page.locator("#now-title")).not.toHaveText(title);
   }
+  // The fourth is on order: it is not here, so it cannot be out of the order.
+  await page.getByRole("radio", { name: "from this order" }).check();
   await replaced().click();
   await expect(page.getByRole("alert")).toContainText("is here");
+  await expect(
+    page.getByRole("radio", { name: "from this order" }),
+  ).toBeChecked();
   await go("parts");
   await page.getByRole("button", { name: "Cannot be had" }).click();
   await expect(page.locator("h1")).toHaveText("1 part is still to be had");
@@ -260,4 +265,36 @@ test("gas: nothing is run before the leak test, and it is right only with the na
   ).toBeVisible();
   await page.goto(`${server.url}/jobs/J-3006/report`);
   await expect(page.getByText(/by C\. Fitter/)).toBeVisible();
+});
+
+test("a roller is the customer's own, the other is declined half-way, and the machine goes together with the old one", async ({
+  browser,
+}) => {
+  await open(browser, "J-3007", "quenby-qd62", [
+    "front-roller-left",
+    "front-roller-right",
+  ]);
+  await page.getByRole("radio", { name: "the customer's own" }).check();
+  for (const box of await page.locator("input[name=transferred]").all())
+    await box.check();
+  const first = await page.locator("#now-title").textContent();
+  await replaced().click();
+  await expect(page.locator("#now-title")).not.toHaveText(first);
+  // The other is wanted still: the bulkhead does not close over it.
+  await go("floor");
+  await page.waitForLoadState();
+  await go("fit");
+  await page.getByText("The customer says no", { exact: true }).click();
+  await clean(page);
+  await page.getByLabel("Who says so").fill("A. Customer");
+  await page.getByRole("button", { name: "Declined", exact: true }).click();
+  await expect(page).toHaveURL(/\/rebuild$/);
+  await page.getByRole("button", { name: /Start rebuilding/ }).click();
+  await floor(page, "Go on to Prove");
+  await go("report");
+  const report = page.locator("main");
+  await expect(report).toContainText("replaced, the customer's own");
+  await expect(report).toContainText(/by A\. Customer/);
+  await expect(report).toContainText("may seize: then the belt breaks");
+  await clean(page);
 });

@@ -152,11 +152,12 @@ public class SuppliesTests : JobStory
             Assert.Equal("source", wrong.Pointer);
         }
         var ordered = Buy("QD62-ROLLER", 1);
-        // What is on order may just have come.
-        Assert.Equal(PartSource.Order, Usual(0, true));
-        Assert.Equal(ordered, Supplies.Coming(State, Machine.Layout, At(0))!.LineId);
+        // What is on order is not here yet.
+        Assert.Equal((PartSource.Van, PartSource.Had), (Usual(0, true), Usual(0, false)));
+        Assert.NotEmpty(
+            Errors(new PartFitted(Rollers[0], FittedAs.Replaced, "", [], "") { Source = PartSource.Order })
+        );
         Do(new OrderSettled(ordered, "came", 1));
-        Assert.Null(Supplies.Coming(State, Machine.Layout, At(0)));
         Assert.Equal(PartSource.Order, Usual(0, true));
         FitFrom(0, PartSource.Order);
         // As many as came are in.

@@ -243,23 +243,10 @@ public static class Supplies
             ? line.Source == PartSource.Van
                 ? PartSource.Van
                 : PartSource.Order
-            : Coming(state, layout, part) is not null
-                ? PartSource.Order
-                : van
-                    ? PartSource.Van
-                    : PartSource.Had;
+            : van
+                ? PartSource.Van
+                : PartSource.Had;
     }
-
-    /// <summary>The line one of a part is on order with, the soonest due; null where none is.</summary>
-    /// <param name="state">The job.</param>
-    /// <param name="layout">Its machine.</param>
-    /// <param name="part">The part.</param>
-    public static OrderLine? Coming(JobState state, Layout layout, Part part) =>
-        state
-            .Lines.Values.Where(l =>
-                l.Open > 0 && l.Covers.Keys.Any(p => PartItem.Of(layout, p) == PartItem.Of(layout, part.Id))
-            )
-            .MinBy(l => l.Due);
 
     /// <summary>New parts that are out of the lines of the job.</summary>
     private static IEnumerable<string> FromLines(JobState state) =>

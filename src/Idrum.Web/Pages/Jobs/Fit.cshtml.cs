@@ -104,7 +104,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     {
         if (
             Request.Form["kind"] != "part-fitted"
-            || Request.Form["source"].ToString() is not (PartSource.Van or PartSource.Order)
+            || Request.Form["source"] != PartSource.Van
             || Request.Form["action"] != FittedAs.Replaced
         )
         {
@@ -114,31 +114,23 @@ public sealed class FitModel(JobServices services) : JobPage(services)
         {
             return NotFound();
         }
-        // Out of the van, or out of the parcel, at the moment it goes in: both is recorded, or neither.
+        // Out of the van at the moment it goes in: taken from its stock and fitted, both or neither.
         if (
             View.Layout.FindPart(Request.Form["partId"].ToString()) is { } part
             && !Supplies.IsHere(State, View.Layout, part, true)
             && Guid.TryParse(Request.Form["id"], out var id)
             && !View.Job.History.Knows(id)
-            && Before(part, Request.Form["source"].ToString()) is { } first
+            && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van()) is { } taken
             && EventForm.Read(Request.Form) is { Event: { } fitted }
         )
         {
             return await RecordAllAsync(
-                [first, fitted],
+                [taken, fitted],
                 LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString)
             );
         }
         return await base.OnPostAsync(number);
     }
-
-    /// <summary>What is recorded before a part goes in: taken out of the van, or come with the order; null where
-    /// neither has one.</summary>
-    private JobEvent? Before(Part part, string source) =>
-        source == PartSource.Van
-            ? Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van())
-        : Supplies.Coming(State, View.Layout, part) is { } line ? new OrderSettled(line.LineId, "came", 1)
-        : null;
 
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
     public bool Waiting =>
