@@ -57,6 +57,11 @@ public class SourceTests : IAsyncLifetime
         var (first, second) = (await StrippedAsync(part), await StrippedAsync(part));
         var page = await host.Client.GetStringAsync($"/jobs/{first.State.Number}/fit");
         Assert.Matches("value=\"van\"[^>]*checked", page);
+        // The phone that takes the job along knows it too.
+        Assert.Matches(
+            "value=\"van\"[^>]*checked",
+            await host.Client.GetStringAsync($"/jobs/{first.State.Number}/package")
+        );
         var id = Guid.NewGuid();
         for (var again = 0; again < 2; again++)
         {

@@ -37,6 +37,36 @@ public sealed class StartTests : IDisposable
     }
 
     [Fact]
+    [System.Runtime.Versioning.UnsupportedOSPlatform("windows")]
+    public async Task What_lies_in_the_shops_folder_is_its_own_what_was_there_before_too()
+    {
+        const UnixFileMode others =
+            UnixFileMode.GroupRead
+            | UnixFileMode.GroupWrite
+            | UnixFileMode.GroupExecute
+            | UnixFileMode.OtherRead
+            | UnixFileMode.OtherWrite
+            | UnixFileMode.OtherExecute;
+        var old = Path.Combine(folder, "layouts");
+        Directory.CreateDirectory(old);
+        await File.WriteAllTextAsync(Path.Combine(old, "note.txt"), "x");
+        File.SetUnixFileMode(old, others | UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+        using var server = Start("--port", "0");
+        try
+        {
+            Assert.NotEqual("", await AddressAsync(server));
+            var all = Directory.GetFileSystemEntries(folder, "*", SearchOption.AllDirectories).Append(folder).ToList();
+            Assert.Contains(all, p => p.EndsWith("idrum.db", StringComparison.Ordinal));
+            Assert.All(all, p => Assert.Equal(UnixFileMode.None, File.GetUnixFileMode(p) & others));
+        }
+        finally
+        {
+            server.Kill();
+            await server.WaitForExitAsync();
+        }
+    }
+
+    [Fact]
     public async Task A_port_asked_for_by_name_and_taken_ends_with_a_plain_message()
     {
         using var blocker = new TcpListener(IPAddress.Loopback, 0);

@@ -129,6 +129,9 @@ async function next(page) {
     const button = page.getByRole("button", { name, exact: true }).first();
     if (!(await button.isVisible())) continue;
     if (name === "Go on to Prove") return false;
+    // Two jobs must not differ by what the van held at the moment.
+    const own = page.getByRole("radio", { name: "I had it" });
+    if (name === "Replaced" && (await own.count())) await own.check();
     // Another device's act may have changed the text before: the button that is shown is then the one already tapped, about to go.
     const gone = await button.click({ timeout: 10_000 }).then(
       () => false,

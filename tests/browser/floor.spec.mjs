@@ -500,3 +500,49 @@ test("what a swap brings is whole at once: folded, focused and taken up, so that
     open: 0,
   });
 });
+
+test("a large picture is made small on the phone before it is sent", async ({
+  browser,
+}) => {
+  const number = await server.own("J-0148");
+  const context = await browser.newContext({ viewport: phone });
+  const page = await context.newPage();
+  await page.goto(`${server.url}/jobs/${number}/photos`);
+  const large = await page.evaluate(async () => {
+    const sheet = new OffscreenCanvas(3000, 2000);
+    const brush = sheet.getContext("2d");
+    // Noise does not compress: some megabytes, as a phone's own camera makes them.
+    const dots = brush.createImageData(3000, 2000);
+    let seed = 7;
+    for (let i = 0; i < dots.data.length; i++) {
+      seed = (seed * 1103515245 + 12345) & 0x7fffffff;
+      dots.data[i] = i % 4 === 3 ? 255 : seed >> 16;
+    }
+    brush.putImageData(dots, 0, 0);
+    const file = await sheet.convertToBlob({ type: "image/jpeg", quality: 1 });
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    let text = "";
+    for (let i = 0; i < bytes.length; i += 0x8000)
+      text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+    return btoa(text);
+  });
+  const bytes = Buffer.from(large, "base64");
+  expect(bytes.length).toBeGreaterThan(4_000_000);
+  const sent = page.waitForRequest((r) => r.method() === "POST");
+  await page.getByLabel(/^Photo/).setInputFiles({
+    name: "machine.jpeg",
+    mimeType: "image/jpeg",
+    buffer: bytes,
+  });
+  const size = Number((await (await sent).allHeaders())["content-length"]);
+  expect(size).toBeLessThan(bytes.length / 2);
+  const stored = page.locator("main img");
+  await expect(stored).toHaveCount(1);
+  expect(
+    await stored.evaluate(async (img) => {
+      img.loading = "eager";
+      await img.decode();
+      return Math.max(img.naturalWidth, img.naturalHeight);
+    }),
+  ).toBe(1600);
+});

@@ -93,7 +93,7 @@ public sealed partial record ShopTerms
     /// <summary>Labour as it is charged: whole steps, in hours.</summary>
     /// <param name="minutes">Minutes worked, zero or more.</param>
     public double HoursCharged(double minutes) =>
-        Math.Ceiling(Math.Max(0, minutes) / StepMinutes - 1e-9) * StepMinutes / 60;
+        Math.Max(0, Math.Ceiling(minutes / StepMinutes - 1e-9)) * StepMinutes / 60;
 
     [GeneratedRegex("^[A-Z]{3}$")]
     private static partial Regex ThreeLetters();

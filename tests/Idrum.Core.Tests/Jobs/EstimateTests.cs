@@ -63,6 +63,13 @@ public class EstimateTests : JobStory
         Assert.Equal(hours, Terms.HoursCharged(minutes), 9);
 
     [Fact]
+    public void No_work_is_nought_hours_and_not_less()
+    {
+        Assert.False(double.IsNegative(Terms.HoursCharged(0)));
+        Assert.Equal(0, Terms.HoursCharged(0));
+    }
+
+    [Fact]
     public void An_estimate_holds_work_parts_glue_and_one_trip_where_the_van_has_them_and_two_where_they_are_ordered()
     {
         OpenFor("front-felt", "belt");

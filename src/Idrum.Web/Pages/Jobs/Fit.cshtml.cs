@@ -91,10 +91,10 @@ public sealed class FitModel(JobServices services) : JobPage(services)
             ?.Id
         ?? "";
 
-    /// <summary>Whether the van holds one for the part in work; not asked where the job is foreseen.</summary>
+    /// <summary>Whether the van holds one for the part in work: of a job that is foreseen, when it was taken
+    /// along.</summary>
     private bool InVan =>
-        !Foreseen
-        && Part is { } part
+        Part is { } part
         && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van()) is not null;
 
     /// <summary>Where the part in work is most likely from.</summary>

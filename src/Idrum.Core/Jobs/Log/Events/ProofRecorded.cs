@@ -41,6 +41,14 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
             "proofId",
             $"The machine is still open ({state.Out.Count} steps out): do not run it."
         );
+        if (proof is { Powered: true } && PlugJoined.Parted(state, check.Machine).FirstOrDefault() is { } parted)
+        {
+            check.Guard(
+                _ => true,
+                "proofId",
+                $"Still parted: {parted.Plug.Name}. Unplugged as it is: join it first, then power comes back."
+            );
+        }
         if (proof is { Powered: true } && state.CuredAt is { } cured)
         {
             check.Guard(
