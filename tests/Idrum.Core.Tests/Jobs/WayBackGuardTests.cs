@@ -33,6 +33,10 @@ public class WayBackGuardTests : JobStory
             {
                 Assert.Contains("bears no load for another", Refused(move)!, StringComparison.Ordinal);
                 Assert.Null(Refused(move, 15));
+                // Done too early without a link, it comes in when the glue bears: what happened is not lost.
+                var early = StepForward.In(State, move) with { Id = Guid.NewGuid(), At = At };
+                Assert.NotEmpty(JobRules.Check(History, early, TestShop.Shop, At.AddMinutes(1)));
+                Assert.Empty(JobRules.Check(History, early, TestShop.Shop, At.AddHours(1)));
                 break;
             }
             Assert.Null(Refused(move));

@@ -45,7 +45,7 @@ public sealed record OperationRefitted(
         }
         foreach (var wait in WayBackGuard.Of(state, check.Machine, operation, Happened))
         {
-            check.Guard(_ => true, "operationId", $"Not yet: {wait.Words}");
+            check.Guard(now => wait.Until is not { } load || load > now, "operationId", $"Not yet: {wait.Words}");
         }
         // Checks that a later writing of the layout asks for were not asked for when an old log was written.
         StepRefitted.CheckPutBack(
