@@ -67,6 +67,10 @@ public class SourceTests : IAsyncLifetime
         {
             Assert.Equal(HttpStatusCode.SeeOther, (await FitAsync(first, part, PartSource.Van, id)).StatusCode);
         }
+        // Sent twice it is one act, under the id the device gave it: that is what it takes back.
+        var fitted = Assert.Single(host.Store.Find(first.JobId)!.Log.OfType<PartFitted>());
+        Assert.Equal(id, fitted.Id);
+        Assert.Single(host.Store.Find(first.JobId)!.Log.OfType<PartsBought>());
         var now = host.Store.Find(first.JobId)!.State;
         Assert.Equal(PartSource.Van, now.Fitted[part].Source);
         Assert.Equal(1, now.Lines.Values.Single().Came);

@@ -146,7 +146,8 @@ public abstract class JobPage(JobServices services) : PageModel
             : this.SeeOther(LocalAddress.Of(Request.Form["next"].ToString(), otherwise));
     }
 
-    /// <summary>Stores several acts of one form, all of them or none; the same ids however often it is sent.</summary>
+    /// <summary>Stores several acts of one form, all of them or none; the same ids however often it is sent. The last is
+    /// what the form says and has its id, so that the device that made it can take it back.</summary>
     protected async Task<IActionResult> RecordAllAsync(IReadOnlyList<JobEvent> acts, string next)
     {
         var first = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
@@ -157,11 +158,16 @@ public abstract class JobPage(JobServices services) : PageModel
                     (act, i) =>
                     {
                         var bytes = first.ToByteArray();
-                        bytes[15] ^= (byte)i;
+                        bytes[15] ^= (byte)(acts.Count - 1 - i);
                         return DeviceClock.Stamp(
                             HttpContext.By(act) with
                             {
                                 Id = new Guid(bytes),
+                                Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
+                                Knew =
+                                    Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty
+                                        ? knew
+                                        : null,
                             },
                             Request.Form["madeAt"].ToString(),
                             Request.Form["sentAt"].ToString(),
