@@ -117,6 +117,12 @@ public sealed record Handbook(
     /// <summary>What is glued with.</summary>
     public IReadOnlyList<Adhesive> Adhesives { get; init; } = [];
 
+    /// <summary>What is cleaned before the machine closes.</summary>
+    public IReadOnlyList<Cleaning> Cleaning { get; init; } = [];
+
+    /// <summary>What helps where something will not go.</summary>
+    public IReadOnlyList<StuckHelp> Stuck { get; init; } = [];
+
     /// <summary>The adhesive of a way of doing it, or null.</summary>
     public Adhesive? AdhesiveOf(School? school) =>
         school is { Adhesive.Length: > 0 } ? Adhesives.FirstOrDefault(a => a.Id == school.Adhesive) : null;
@@ -204,6 +210,24 @@ public sealed record Handbook(
             )
             {
                 errors.Add($"/procedures/{i}/steps", fault);
+            }
+        }
+        for (var i = 0; i < Cleaning.Count; i++)
+        {
+            foreach (var kind in (Cleaning[i].Kinds ?? []).Concat(Cleaning[i].Renewed ?? []))
+            {
+                errors.If(!words.HasPartKind(kind), $"/cleaning/{i}/kinds", $"There is no kind of part '{kind}'.");
+            }
+            foreach (var fault in words.Faults(Cleaning[i].When))
+            {
+                errors.Add($"/cleaning/{i}/when", fault);
+            }
+        }
+        for (var i = 0; i < Stuck.Count; i++)
+        {
+            foreach (var kind in Stuck[i].Kinds.Concat(Stuck[i].Ways.SelectMany(w => w.NotBy)))
+            {
+                errors.If(!words.HasPartKind(kind), $"/stuck/{i}/kinds", $"There is no kind of part '{kind}'.");
             }
         }
         for (var i = 0; i < Proofs.Count; i++)

@@ -35,9 +35,18 @@ public sealed class JobView
     /// <summary>The other jobs on the machine's tag it was computed with, and their versions.</summary>
     internal string StandOfTag { get; init; } = "";
 
-    public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<EarlierWork> earlier)
+    public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<JobState> before)
+        : this(job, machine, EarlierWork.Of(job.State, before, machine), MetBefore.Of(job.State, before)) { }
+
+    public JobView(
+        StoredJob job,
+        MachineKnowledge machine,
+        IReadOnlyList<EarlierWork> earlier,
+        IReadOnlyList<MetBefore> met
+    )
     {
         Earlier = earlier;
+        Met = met;
         Job = job;
         Machine = machine;
         ledger = new(() => FastenerLedger.Of(State.Ledger, machine.Layout, Inch));
@@ -51,6 +60,9 @@ public sealed class JobView
 
     /// <summary>What earlier jobs on the same tag tell.</summary>
     public IReadOnlyList<EarlierWork> Earlier { get; }
+
+    /// <summary>What earlier jobs on the same machine met at its steps.</summary>
+    public IReadOnlyList<MetBefore> Met { get; }
 
     /// <summary>All that is known: answers, parts seen, and what earlier jobs tell where nobody answered.</summary>
     public IReadOnlyDictionary<string, string> Evidence => SeenEvidence.Of(State, Machine, Earlier);
@@ -216,9 +228,9 @@ public sealed class JobDesk(JobStore store, ShopKeeper keeper) : IDisposable
             // A machine is known again by its tag, or because it is said to have come back.
             tag.Length == 0
                 ? []
-                : EarlierWork.Of(
-                    job.State,
-                    store
+                :
+                [
+                    .. store
                         .Related(job.State)
                         .Where(r =>
                             r.Number == job.State.Machine.CallBackOf
@@ -227,8 +239,7 @@ public sealed class JobDesk(JobStore store, ShopKeeper keeper) : IDisposable
                         .Take(MostEarlier)
                         .Select(r => store.Find(r.Number)?.State)
                         .OfType<JobState>(),
-                    machine
-                )
+                ]
         )
         {
             Broken = store.Broken(job.JobId),

@@ -226,7 +226,14 @@ public sealed class JobPackage
     {
         cancellation.ThrowIfCancellationRequested();
         var part = step.Key == "fitted" ? "" : PartOf(step.Act);
-        views.Add(new(step.Key + mark, step.Key, new(new(now.Job.JobId, step.Before), now.Machine, now.Earlier), part));
+        views.Add(
+            new(
+                step.Key + mark,
+                step.Key,
+                new(new(now.Job.JobId, step.Before), now.Machine, now.Earlier, now.Met),
+                part
+            )
+        );
         steps[step.Key + mark] = about;
     }
 

@@ -31,6 +31,10 @@ public class DeclinedTests : JobStory
         Assert.Equal(stands, State.Out.Count);
         Rebuild();
         Assert.Empty(State.Out);
+        // Opened, it is owed its cleaning all the same.
+        Do(
+            new OwedSettled([.. Owed.Open(State, Machine).Select(o => o.Id)], OwedOutcome.Left, "A. Customer: too dear")
+        );
         Assert.DoesNotContain(OpenItems.Of(State, Machine), i => i.Station is Station.Find or Station.Fit);
         Assert.DoesNotContain(Estimates.PriceOf(State, Machine, new ShopTerms(), 40, 1).Lines, l => l.Kind == "part");
         // What was declined and what it risks is there to be told.

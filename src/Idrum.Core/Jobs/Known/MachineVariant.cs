@@ -4,11 +4,14 @@ using Idrum.Core.Machines;
 namespace Idrum.Core.Jobs.Known;
 
 /// <summary>What a job found different from its layout, as a layout of its own: screws more or fewer, obstacles that
-/// are not there.</summary>
+/// are not there, and in words at its step what is no count (other wires, screws of another kind).</summary>
 public static class MachineVariant
 {
     /// <summary>Whether there is anything to keep.</summary>
-    public static bool Differs(JobState state) => state.Absent.Count > 0 || state.Differences.Values.Any(d => d != 0);
+    public static bool Differs(JobState state) =>
+        state.Absent.Count > 0
+        || state.Differences.Values.Any(d => d != 0)
+        || state.Problems.Exists(p => p.OfThisMachine);
 
     /// <summary>The layout as this machine is.</summary>
     /// <param name="layout">The layout the job is worked with, its conditions not decided.</param>
@@ -41,6 +44,7 @@ public static class MachineVariant
                     .Select(o =>
                         o with
                         {
+                            Notes = [.. o.Notes, .. Met(o, state)],
                             Refit =
                             [
                                 .. o.Refit.Select(s =>
@@ -54,5 +58,21 @@ public static class MachineVariant
                     ),
             ],
         };
+    }
+
+    /// <summary>What was met at a step, as notes of it.</summary>
+    private static IEnumerable<StepNote> Met(Operation operation, JobState state)
+    {
+        var words = state.Problems.Where(p => p.OfThisMachine && p.OperationId == operation.Id);
+        var n = 0;
+        foreach (var p in words.Select(p => $"{p.WhatWords}: {p.Text}").Distinct())
+        {
+            string id;
+            do
+            {
+                id = $"{operation.Id}-met-{++n}";
+            } while (operation.Notes.Any(o => o.Id == id));
+            yield return new(id, "note", p);
+        }
     }
 }

@@ -49,6 +49,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(StepRefitted), "step-refitted")]
 [JsonDerivedType(typeof(StepNoteTicked), "step-note-ticked")]
 [JsonDerivedType(typeof(PlugJoined), "plug-joined")]
+[JsonDerivedType(typeof(OwedSettled), "owed-settled")]
 [JsonDerivedType(typeof(SchoolChosen), "school-chosen")]
 [JsonDerivedType(typeof(LayoutPinned), "layout-pinned")]
 [JsonDerivedType(typeof(JobImported), "imported")]

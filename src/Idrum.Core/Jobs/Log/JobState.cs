@@ -115,6 +115,10 @@ public sealed record JobState
     /// <summary>What differed, in order.</summary>
     public ImmutableList<ProblemNoted> Problems { get; init; } = [];
 
+    /// <summary>What was owed to the machine and is settled: its id → how.</summary>
+    public ImmutableSortedDictionary<string, OwedOutcome> Owed { get; init; } =
+        ImmutableSortedDictionary<string, OwedOutcome>.Empty;
+
     /// <summary>Notes.</summary>
     public ImmutableList<NoteAdded> Notes { get; init; } = [];
 

@@ -213,6 +213,10 @@ public static class JobWalk
                         8
                     );
                 }
+                if (Owed.Open(state(), machine).ToList() is { Count: > 0 } owed)
+                {
+                    yield return (new OwedSettled([.. owed.Select(o => o.Id)], OwedOutcome.Done, ""), 4);
+                }
                 break;
             case Station.Rebuild:
                 foreach (var move in JobPlan.WayBack(state(), machine))

@@ -44,6 +44,10 @@ public static class OpenItems
             var due = state.Orders.TryGetValue(target, out var at) ? $" On order, due {at:d MMM}." : "";
             Add(Station.Fit, $"{machine.Layout.FindPart(target)?.Name ?? target}: nothing done yet.{due}");
         }
+        foreach (var owed in Owed.Open(state, machine))
+        {
+            Add(owed.Station, $"Not done: {owed.Do}.");
+        }
         foreach (var (part, _) in state.Glue.Where(g => g.Value.JoinedAt is null))
         {
             Add(Station.Fit, $"{machine.Layout.FindPart(part)?.Name ?? part}: coated and not joined.");

@@ -231,6 +231,12 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
                     .Select(p => p.WhatWords + (p.Text.Length > 0 ? ": " + p.Text : ""))
             );
 
+    /// <summary>What broke or was cut at the step and is not made good.</summary>
+    public IEnumerable<Owed> OwedHere => Owed.Open(State, View.Machine).Where(o => o.OperationId == Step!.Id);
+
+    /// <summary>What helps where the step will not go.</summary>
+    public IReadOnlyList<StuckHelp> Helps => StuckHelp.At(View.Machine.Handbook.Stuck, Step!, View.Layout);
+
     /// <summary>What the green button records: the act, how many pieces, of what and where.</summary>
     public (string Verb, int Count, string Unit) DoneWords
     {

@@ -9,7 +9,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>Reality differed from the plan.</summary>
 /// <param name="OperationId">At which step.</param>
 /// <param name="What">extra-screw, missing-screw, found-screw, already-done (by someone before), absent (not on this
-/// machine), left-out (wanted first, nothing blocks), stuck, broken or other.</param>
+/// machine), left-out (wanted first, nothing blocks), stuck, broken, tie-cut (a cable tie), other-wires (colours or
+/// places other than the layout's), other-screw (of another kind than the layout's) or other.</param>
 /// <param name="FastenerId">Fastener group for screws, else empty.</param>
 /// <param name="Count">How many screws.</param>
 /// <param name="Text">In words.</param>
@@ -45,7 +46,12 @@ public sealed record ProblemNoted(string OperationId, string What, string Fasten
     {
         var (state, errors) = (check.State, check.Errors);
         var operation = check.Operation(OperationId);
-        errors.Text(Text, "text", FieldErrors.LongText, What is "broken" or "other" or "left-out");
+        errors.Text(
+            Text,
+            "text",
+            FieldErrors.LongText,
+            What is "broken" or "other" or "left-out" or "other-wires" or "other-screw"
+        );
         if (What is "extra-screw" or "missing-screw" or "found-screw")
         {
             var group = operation?.Fasteners.FirstOrDefault(f => f.Id == FastenerId);
@@ -69,9 +75,20 @@ public sealed record ProblemNoted(string OperationId, string What, string Fasten
         else
         {
             errors.If(
-                What is not ("already-done" or "absent" or "left-out" or "stuck" or "broken" or "other"),
+                What
+                    is not (
+                        "already-done"
+                        or "absent"
+                        or "left-out"
+                        or "stuck"
+                        or "broken"
+                        or "tie-cut"
+                        or "other-wires"
+                        or "other-screw"
+                        or "other"
+                    ),
                 "what",
-                "What differs is an extra, missing or found screw, something done already, not here, left out, stuck, broken, or other."
+                "What differs is an extra, missing or found screw, a screw of another kind, something done already, not here, left out, stuck, broken, a tie cut, other wires, or other."
             );
             errors.If(
                 What == "left-out"
@@ -156,6 +173,14 @@ public sealed record ProblemNoted(string OperationId, string What, string Fasten
     public override string Words(MachineKnowledge machine) =>
         $"{WhatWords} at {machine.Layout.FindOperation(OperationId)?.Name ?? OperationId}";
 
+    /// <summary>Whether it must be mended or renewed before the machine is whole again.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool MustBeMended => What is "broken" or "tie-cut";
+
+    /// <summary>Whether this machine is so, and will be so the next time.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool OfThisMachine => What is "other-wires" or "other-screw" or "other";
+
     /// <summary>What differed, in words.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public string WhatWords =>
@@ -168,6 +193,9 @@ public sealed record ProblemNoted(string OperationId, string What, string Fasten
             "already-done" => "Already done by someone",
             "absent" => "Not on this machine",
             "broken" => "Broken",
+            "tie-cut" => "Cable tie cut",
+            "other-wires" => "Other wires",
+            "other-screw" => "Screw of another kind",
             "left-out" => "Left out",
             _ => "Different",
         };
