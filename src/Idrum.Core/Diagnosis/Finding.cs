@@ -51,6 +51,13 @@ public sealed record Finding
     /// <summary>A live check with panels open or a bridged switch: offered last, by a qualified person.</summary>
     public bool Live { get; init; }
 
+    /// <summary>Whether it is asked again after the repair where it was out before: not where it only tells where
+    /// something is, or asks for long waits.</summary>
+    public bool AskedAgain { get; init; } = true;
+
+    /// <summary>Whether a new felt makes it drag evenly for a while, which is right.</summary>
+    public bool FeltRunsIn { get; init; }
+
     /// <summary>Only on layouts where this holds.</summary>
     public Condition? When { get; init; }
 

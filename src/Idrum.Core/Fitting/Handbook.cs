@@ -102,7 +102,22 @@ public sealed record Proof(
 {
     /// <summary>Proofs that must be right before this one is made, as far as the machine asks for them.</summary>
     public IReadOnlyList<string> Requires { get; init; } = [];
+
+    /// <summary>Minutes it runs: a timer is offered; 0 where it takes as long as it takes.</summary>
+    public double Minutes { get; init; }
+
+    /// <summary>Run with the top still up, to watch the drum: never asked for, only by a qualified person who names
+    /// himself and confirms every line of <see cref="Confirm"/>; not on gas, and only with all else in.</summary>
+    public bool TopUp { get; init; }
+
+    /// <summary>What is confirmed before it is made.</summary>
+    public IReadOnlyList<Confirmation> Confirm { get; init; } = [];
 }
+
+/// <summary>One line that is confirmed before a proof is made.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Text">What is confirmed.</param>
+public sealed record Confirmation(string Id, string Text);
 
 /// <summary>Everything the shop knows that is not a layout or a fault.</summary>
 /// <param name="Procedures">Replacement procedures.</param>
@@ -151,8 +166,11 @@ public sealed record Handbook(
         };
     }
 
-    /// <summary>Proofs that apply to a machine.</summary>
-    public IEnumerable<Proof> ProofsOf(Layout layout) => Proofs.Where(p => layout.Holds(p.When));
+    /// <summary>Proofs that a machine must pass.</summary>
+    public IEnumerable<Proof> ProofsOf(Layout layout) => Proofs.Where(p => !p.TopUp && layout.Holds(p.When));
+
+    /// <summary>The run with the top still up, where the machine allows it; null where it does not.</summary>
+    public Proof? TopUpOf(Layout layout) => Proofs.FirstOrDefault(p => p.TopUp && layout.Holds(p.When));
 
     /// <summary>Safety items that apply to a machine.</summary>
     /// <param name="layout">The machine.</param>

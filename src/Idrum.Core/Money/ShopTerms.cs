@@ -24,6 +24,16 @@ public sealed partial record ShopTerms
     /// <summary>Tax on the sum.</summary>
     public double TaxPercent { get; init; } = 20;
 
+    /// <summary>Warranty on the work, months.</summary>
+    public int WarrantyMonths { get; init; } = 12;
+
+    /// <summary>Mains frequency where the shop works, Hz: 50 or 60. Known, never fitted.</summary>
+    public int MainsHertz { get; init; } = 50;
+
+    /// <summary>Name, address, telephone and tax number of the shop as they stand over what it prints; empty where
+    /// nobody wrote them.</summary>
+    public string Letterhead { get; init; } = "";
+
     /// <summary>A4 or Letter.</summary>
     public string Paper { get; init; } = "A4";
 
@@ -64,6 +74,9 @@ public sealed partial record ShopTerms
         errors.Range(TripCharge, "tripCharge", 0, 10_000);
         errors.Range(TripMinutes, "tripMinutes", 0, 600);
         errors.Range(TaxPercent, "taxPercent", 0, 100);
+        errors.If(WarrantyMonths is < 0 or > 120, "warrantyMonths", "0 to 120 months.");
+        errors.If(MainsHertz is not (50 or 60), "mainsHertz", "The mains have 50 or 60 Hz.");
+        errors.Text(Letterhead, "letterhead", 600);
         errors.If(Paper is not ("A4" or "Letter"), "paper", "Paper is A4 or Letter.");
         errors.If(Units is not ("mm" or "inch"), "units", "Units are mm or inch.");
         errors.If(Temperature is not ("C" or "F"), "temperature", "Temperatures are in C or F.");

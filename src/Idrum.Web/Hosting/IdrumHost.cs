@@ -314,6 +314,9 @@ public static class IdrumHost
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun)
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
+        app.MapGet("/jobs/{number}/still-quiet.ics", FollowUp.StillQuiet)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/files/{name}", FileOfAct).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         // Pages that a phone has from before know photos by this address.
         app.MapGet("/jobs/{number}/photos/{name}", FileOfAct)

@@ -2,6 +2,7 @@ using Ical.Net;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Machines;
@@ -65,6 +66,26 @@ public static class FollowUp
                     )
                 )
             );
+    }
+
+    /// <summary>The day to ask whether it is still quiet, a week after the job was closed.</summary>
+    public static IResult StillQuiet(string number, JobStore store, ShopSnapshot shop, TimeProvider clock)
+    {
+        if (store.Find(number) is not { } job)
+        {
+            return Results.NotFound();
+        }
+        var word = CustomerWord.Of(job.State, shop.MachineOf(job.State), shop.Terms, clock.GetUtcNow());
+        return Text([
+            OfDay(
+                $"{job.JobId}-still-quiet",
+                word.AskOn,
+                0,
+                $"{job.State.Number}: still quiet?",
+                job.State.Machine.Place,
+                string.Join(" ", word.MaySqueak.Prepend(word.Sentence))
+            ),
+        ]);
     }
 
     private static CalendarEvent Entry(string id, DateTimeOffset at, string summary, string place, string words) =>

@@ -58,6 +58,9 @@ public abstract class JobPage(JobServices services) : PageModel
             : WayBackGuard.Next(State, View.Machine, View.Refit, Now);
 
     /// <summary>Who signs in this shop, to choose from.</summary>
+    /// <summary>What the shop charges and promises.</summary>
+    public Core.Money.ShopTerms Terms => services.Money.Terms;
+
     public IReadOnlyList<string> MaySign => services.Money.Terms.Signers;
 
     /// <summary>A4 or Letter.</summary>

@@ -50,6 +50,8 @@ public static class Say
 
     public static string Day(DateTimeOffset at) => Local(at).ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 
+    public static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+
     public static string Clock(DateTimeOffset at) => Local(at).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
 
     /// <summary>A time of day.</summary>

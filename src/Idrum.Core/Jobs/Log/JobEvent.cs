@@ -55,6 +55,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(JobImported), "imported")]
 [JsonDerivedType(typeof(CustomerRemoved), "customer-removed")]
 [JsonDerivedType(typeof(ProofRecorded), "proof-recorded")]
+[JsonDerivedType(typeof(AskedAgain), "asked-again")]
 [JsonDerivedType(typeof(StationEntered), "station-entered")]
 [JsonDerivedType(typeof(JobClosed), "closed")]
 [JsonDerivedType(typeof(JobReopened), "reopened")]

@@ -174,6 +174,11 @@ public sealed record JobState
     public ImmutableSortedDictionary<string, ProofRecorded> Proofs { get; init; } =
         ImmutableSortedDictionary<string, ProofRecorded>.Empty;
 
+    /// <summary>What was out before and was asked again since the machine was last whole: finding → outcome
+    /// now.</summary>
+    public ImmutableSortedDictionary<string, string> After { get; init; } =
+        ImmutableSortedDictionary<string, string>.Empty;
+
     /// <summary>The closing, or null.</summary>
     public JobClosed? Closed { get; init; }
 
@@ -232,19 +237,15 @@ public sealed record JobState
     /// is spent, and opening again asks for a new one.</summary>
     internal JobState AtLeast(Station station) => Station < station ? Enter(station) : this;
 
+    /// <summary>This state after power came back: the signature is spent.</summary>
+    internal JobState Powered() => this with { SafeBy = "", SafetyItems = [] };
+
     /// <summary>This state at a station.</summary>
     internal JobState Enter(Station station) =>
-        station == Station.Prove
-            ? this with
-            {
-                Station = station,
-                SafeBy = "",
-                SafetyItems = [],
-            }
-            : this with
-            {
-                Station = station,
-            };
+        (station == Station.Prove ? Powered() : this) with
+        {
+            Station = station,
+        };
 
     /// <summary>Parts that wait for what is still to come of a line: of several of one kind, as many of the last as are
     /// still out.</summary>

@@ -1,4 +1,5 @@
 using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -144,6 +145,10 @@ public static class JobWalk
         }
         if (script.Close)
         {
+            if (AskAgain.Of(history.State, machine) is { Count: > 0 } asked)
+            {
+                Add(new AskedAgain(asked.ToDictionary(a => a.Finding.Id, a => a.Finding.Outcomes[0].Id)), 2);
+            }
             Add(new JobClosed(script.Summary, ""), 3);
         }
         return history.Log;

@@ -1,5 +1,6 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
@@ -81,6 +82,17 @@ public static class OpenItems
                     Station.Prove,
                     state.Proofs.ContainsKey(proof.Id) ? $"Not right: {proof.Do}" : $"Not proved: {proof.Do}"
                 );
+            }
+        }
+        foreach (var asked in state.Closed is { Reason.Length: 0 } ? [] : AskAgain.Of(state, machine))
+        {
+            if (asked.Now.Length == 0)
+            {
+                Add(Station.Prove, $"Not asked again: {asked.Finding.Name}.");
+            }
+            else if (!asked.Right)
+            {
+                Add(Station.Prove, $"Still so: {asked.Finding.Name}, {AskAgain.LabelOf(asked.Finding, asked.Now)}.");
             }
         }
         foreach (var timer in state.Timers.Where(t => !t.Stopped))

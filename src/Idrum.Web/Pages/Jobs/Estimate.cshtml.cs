@@ -19,8 +19,6 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
 
     public override Station Shown => State.Station;
 
-    public ShopTerms Terms => Services.Money.Terms;
-
     public int Worked => WorkTime.Minutes(View.Job.History.Effective);
 
     /// <summary>What Idrum reckons now.</summary>

@@ -36,8 +36,6 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
 
     public Supplier Supplier => Services.Money.Supplier;
 
-    public ShopTerms Terms => Services.Money.Terms;
-
     public IReadOnlyList<Supplies.Rest> Lines => Supplies.Left(State, View.Layout);
 
     /// <summary>Those of which something is to go back.</summary>

@@ -1,5 +1,7 @@
 using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Storage;
 using Idrum.Web.Work;
@@ -16,6 +18,27 @@ public sealed class ProveModel(JobServices services) : JobPage(services)
     /// <summary>The proof shown as the next thing: the one that was refused, with what was typed; the one asked for;
     /// the first that is open.</summary>
     public Proof? Next =>
+        TopUp is { } open && (Request.Query["proof"] == open.Id || Form.Value("proof-recorded", "proofId") == open.Id)
+            ? open
+            : Asked;
+
+    /// <summary>The run with the top still up, where it may be made.</summary>
+    public Proof? TopUp => TopUpRun.Offered(State, View.Machine, Now);
+
+    /// <summary>What was out before, asked again in the same words.</summary>
+    public IReadOnlyList<AskAgain> Again => again ??= AskAgain.Of(State, View.Machine);
+
+    /// <summary>Readings taken before the machine was closed, each with the newest since, or null.</summary>
+    public IReadOnlyList<(ReadingTaken Before, ReadingTaken? After)> Readings =>
+        [
+            .. State
+                .Readings.GroupBy(r => (r.What.ToUpperInvariant(), r.Unit))
+                .Select(g => (g.First(), g.Count() > 1 ? g.Last() : null)),
+        ];
+
+    private IReadOnlyList<AskAgain>? again;
+
+    private Proof? Asked =>
         Proofs.FirstOrDefault(p => p.Id == Form.Value("proof-recorded", "proofId"))
         ?? Proofs.FirstOrDefault(p => p.Id == Request.Query["proof"])
         ?? Proofs.FirstOrDefault(p => !State.Proofs.ContainsKey(p.Id))

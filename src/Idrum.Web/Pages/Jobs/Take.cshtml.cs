@@ -19,8 +19,6 @@ public sealed class TakeModel(JobServices services) : JobPage(services)
 
     public IReadOnlyDictionary<string, int> Van { get; private set; } = null!;
 
-    public ShopTerms Terms => Services.Money.Terms;
-
     /// <summary>Glue, grease and ties that go with what is taken.</summary>
     public IReadOnlyList<(SmallArticle Article, int Count, string For)> Small =>
         Services.Money.Supplier.SmallFor(

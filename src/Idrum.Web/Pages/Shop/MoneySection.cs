@@ -20,6 +20,7 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
         ("tripCharge", "A trip"),
         ("tripMinutes", "A second trip takes, min"),
         ("taxPercent", "Tax, %"),
+        ("warrantyMonths", "Warranty on the work, months"),
     ];
 
     /// <summary>Errors of what was typed there.</summary>
@@ -45,6 +46,9 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
             "tripCharge" => Plain(t.TripCharge),
             "tripMinutes" => Plain(t.TripMinutes),
             "taxPercent" => Plain(t.TaxPercent),
+            "warrantyMonths" => t.WarrantyMonths.ToString(CultureInfo.InvariantCulture),
+            "mainsHertz" => t.MainsHertz.ToString(CultureInfo.InvariantCulture),
+            "letterhead" => t.Letterhead,
             "paper" => t.Paper,
             "units" => t.Units,
             "temperature" => t.Temperature,
@@ -73,6 +77,16 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
             errors.If(n is null, name, "A number is needed here.");
             return n ?? 1;
         }
+        int Whole(string name, int unsaid)
+        {
+            if (Form[name].ToString().Trim() is not { Length: > 0 } typed)
+            {
+                return unsaid;
+            }
+            var known = int.TryParse(typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n);
+            errors.If(!known, name, "A whole number is needed here.");
+            return known ? n : unsaid;
+        }
         string[] Lines(string name) =>
             [.. Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
         var van = new Dictionary<string, int>();
@@ -96,6 +110,11 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
             TripCharge = Number("tripCharge"),
             TripMinutes = Number("tripMinutes"),
             TaxPercent = Number("taxPercent"),
+            WarrantyMonths = Whole("warrantyMonths", money.Terms.WarrantyMonths),
+            MainsHertz = Whole("mainsHertz", money.Terms.MainsHertz),
+            Letterhead = Form.ContainsKey("letterhead")
+                ? Form["letterhead"].ToString().Trim().ReplaceLineEndings("\n")
+                : money.Terms.Letterhead,
             Paper = Form["paper"].ToString(),
             Units = Form["units"].ToString(),
             Temperature = Form["temperature"] is [{ Length: > 0 } degrees] ? degrees : money.Terms.Temperature,

@@ -23,6 +23,7 @@ public sealed record JobReopened(string Reason) : JobEvent
             Closed = null,
             ReopenedBecause = Reason,
             Proofs = state.Proofs.Clear(),
+            After = state.After.Clear(),
         };
 
     /// <inheritdoc />

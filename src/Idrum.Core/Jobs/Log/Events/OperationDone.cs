@@ -139,6 +139,7 @@ public sealed record OperationDone(string OperationId, IReadOnlyDictionary<strin
             TraysUsed = TrayPlan.UsedWith(state.TraysUsed, trays.Values),
             Settled = state.Settled.RemoveAll(s => counts.ContainsKey(s.FastenerId)),
             Proofs = state.Proofs.Clear(),
+            After = state.After.Clear(),
         };
     }
 

@@ -1,4 +1,7 @@
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
+using Idrum.Core.Fitting;
+using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -11,6 +14,10 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Note">Remark; while glue cures, why the machine is run all the same.</param>
 public sealed record ProofRecorded(string ProofId, string Outcome, double? Value, string Note) : JobEvent
 {
+    /// <summary>What was confirmed before it was made, where it asks for that; null else.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<string>? Confirmed { get; init; }
+
     internal override IEnumerable<string> Touches => ["proof:" + ProofId];
 
     internal override ActEffect Effect => ActEffect.Unforeseen;
@@ -19,6 +26,11 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
     {
         var (state, errors) = (check.State, check.Errors);
         var proof = check.Machine.Handbook.ProofsOf(check.Machine.Layout).FirstOrDefault(x => x.Id == ProofId);
+        if (proof is null && check.Machine.Handbook.TopUpOf(check.Machine.Layout) is { } topUp && topUp.Id == ProofId)
+        {
+            proof = topUp;
+            TopUp(check, topUp);
+        }
         errors.If(proof is null, "proofId", $"There is no proof '{FieldErrors.Short(ProofId)}' for this machine.");
         errors.If(!ProofOutcome.Knows(Outcome), "outcome", "The outcome is 'ok' or 'not-ok'.");
         errors.Text(Note, "note", FieldErrors.LongText);
@@ -37,7 +49,7 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
             check.Guard(_ => true, "proofId", $"First: {first.Do}.");
         }
         errors.If(
-            proof is { Powered: true } && state.Out.Count > 0,
+            proof is { Powered: true, TopUp: false } && state.Out.Count > 0,
             "proofId",
             $"The machine is still open ({state.Out.Count} steps out): do not run it."
         );
@@ -63,9 +75,26 @@ public sealed record ProofRecorded(string ProofId, string Outcome, double? Value
         }
     }
 
+    private void TopUp(JobCheck check, Proof proof)
+    {
+        if (TopUpRun.Hinders(check.State, check.Machine, Happened) is { } why)
+        {
+            check.Errors.Add("proofId", why);
+        }
+        check.Guard(_ => string.IsNullOrWhiteSpace(Note), "note", "Write who runs it: someone qualified.");
+        foreach (var line in proof.Confirm.Where(c => Confirmed?.Contains(c.Id) != true))
+        {
+            check.Guard(_ => true, "confirmed", $"Not confirmed: {line.Text}.");
+        }
+    }
+
     // Turned by hand while it is still open, it is not being proved yet.
     internal override JobState Apply(JobState state) =>
-        (state.Out.Count == 0 ? state.AtLeast(Station.Prove) : state) with
+        (
+            state.Out.Count == 0 ? state.AtLeast(Station.Prove)
+            : Confirmed is null ? state
+            : state.Powered()
+        ) with
         {
             Proofs = state.Proofs.SetItem(ProofId, this),
         };
