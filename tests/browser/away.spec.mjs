@@ -122,7 +122,7 @@ async function next(page) {
   for (const name of [
     "Looked: nothing else",
     "Go on to Fit",
-    "Go on to Rebuild",
+    "Rebuild, step by step",
     "Replaced",
     "Go on to Prove",
   ]) {
@@ -560,7 +560,7 @@ test("without a link: a felt coated before is coated again, and one that slips w
   await page.getByLabel("Why outside its window").fill("Tacky already");
   await join.click();
   await page.getByRole("button", { name: "Replaced", exact: true }).click();
-  await page.getByRole("button", { name: "Go on to Rebuild" }).click();
+  await page.getByRole("button", { name: "Rebuild, step by step" }).click();
   await expect(page.locator("button[form=done]")).toBeVisible();
   await expect(page.locator("body[data-pausing]")).toHaveCount(0);
   await page.getByRole("button", { name: "Not so", exact: true }).click();
@@ -569,7 +569,7 @@ test("without a link: a felt coated before is coated again, and one that slips w
   await page.getByLabel("Why outside its window").fill("Tacky still");
   await join.click();
   await page.getByRole("button", { name: "Replaced", exact: true }).click();
-  await page.getByRole("button", { name: "Go on to Rebuild" }).click();
+  await page.getByRole("button", { name: "Rebuild, step by step" }).click();
   await expect(page.locator("button[form=done]")).toBeVisible();
   await expect(page.locator("#waiting")).toContainText("8 acts are kept");
   await context.setOffline(false);

@@ -61,8 +61,7 @@ test("a rear felt is fitted dry and glued under its edge; the heat run waits for
   await page.getByRole("button", { name: "Joined and pressed" }).click();
   await expect(page.getByText(/No heat run before/)).toBeVisible();
   await replaced().click();
-  await page.getByRole("button", { name: "Go on to Rebuild" }).click();
-  await page.getByRole("link", { name: "Step by step" }).click();
+  await page.getByRole("button", { name: "Rebuild, step by step" }).click();
   // The drum is not laid on glue that does not bear it; when it does, the step goes on by itself.
   await expect(page.locator(".floor .wrong")).toContainText(
     "bears no load for another",

@@ -92,8 +92,7 @@ test("desk: a felt is glued, waited for, and not run while it cures", async ({
   await expect(page.getByText(/No heat run before/)).toBeVisible();
   await clean(page);
   await page.getByRole("button", { name: "Replaced", exact: true }).click();
-  await page.getByRole("button", { name: "Go on to Rebuild" }).click();
-  await page.getByRole("link", { name: "Step by step" }).click();
+  await page.getByRole("button", { name: "Rebuild, step by step" }).click();
   await floor(page, "Go on to Prove");
   await page.goto(page.url().replace(/\/[a-z]+$/, "/prove?proof=run"));
   await page.getByRole("button", { name: "Runs and keeps its rate" }).click();

@@ -147,6 +147,7 @@ for (const machine of machines) {
       .click();
     await floor(page, "Go on to Fit", { each: settle });
     await fitAll(page);
+    await page.goto(`${job}/rebuild`);
     // What lay in trays for the other machine is asked for until it has found its place.
     for (let n = 0; n < 20; n++) {
       const stray = page.locator("form[data-kind=stray-settled]").first();

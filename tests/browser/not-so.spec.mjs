@@ -100,7 +100,6 @@ test("OT-50: a stuck plate turns the plan to the front; one more, one fewer, don
   await clean(page);
   await floor(page, "Go on to Fit");
   await fitAll(page);
-  await page.getByRole("link", { name: "Step by step" }).click();
   let hook = false;
   await floor(page, "Go on to Prove", {
     each: async () =>
@@ -165,7 +164,6 @@ test("QD-62: top off already, retainers not here, bulkhead stuck, hook left out 
   await clean(page);
   await floor(page, "Go on to Fit");
   await fitAll(page);
-  await page.getByRole("link", { name: "Step by step" }).click();
   await floor(page, "Go on to Prove");
   await page.goto(`${server.url}/jobs/N-0002/variant`);
   await expect(page.getByText("2 → 3")).toBeVisible();

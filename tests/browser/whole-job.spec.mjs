@@ -91,7 +91,6 @@ for (const job of jobs) {
       expect(steps).toBeGreaterThan(7);
       await fitAll(page);
       await expect(page.locator(".ledger")).toContainText("parted");
-      await page.getByRole("link", { name: "Step by step" }).click();
       // One operation may go back in several steps.
       expect(await floor(page, "Go on to Prove")).toBeGreaterThan(steps);
       await proveAll(page);

@@ -46,6 +46,10 @@ public sealed record Procedure
     public double MinutesOf(string school, string? phase = null) =>
         StepsOf(school).Where(s => phase is null || s.Phase == phase).Sum(s => s.Minutes);
 
+    /// <summary>Whether the part sits in its place when it is fitted, so that its own step of the way back is done with
+    /// it.</summary>
+    public bool Seats { get; init; }
+
     /// <summary>How to know that it is right.</summary>
     public string Accept { get; init; } = "";
 }
@@ -102,6 +106,9 @@ public sealed record Proof(
 {
     /// <summary>Proofs that must be right before this one is made, as far as the machine asks for them.</summary>
     public IReadOnlyList<string> Requires { get; init; } = [];
+
+    /// <summary>Whether it shows that the complaint is gone.</summary>
+    public bool OfComplaint { get; init; }
 
     /// <summary>Minutes it runs: a timer is offered; 0 where it takes as long as it takes.</summary>
     public double Minutes { get; init; }

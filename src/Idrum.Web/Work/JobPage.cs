@@ -149,9 +149,9 @@ public abstract class JobPage(JobServices services) : PageModel
             : this.SeeOther(LocalAddress.Of(Request.Form["next"].ToString(), otherwise));
     }
 
-    /// <summary>Stores several acts of one form, all of them or none; the same ids however often it is sent. The last is
+    /// <summary>Stores several acts of one form, all of them or none; the same ids however often it is sent. One is
     /// what the form says and has its id, so that the device that made it can take it back.</summary>
-    protected async Task<IActionResult> RecordAllAsync(IReadOnlyList<JobEvent> acts, string next)
+    protected async Task<IActionResult> RecordAllAsync(IReadOnlyList<JobEvent> acts, JobEvent said, string next)
     {
         var first = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
         var result = await services.Store.AppendManyAsync(
@@ -161,7 +161,7 @@ public abstract class JobPage(JobServices services) : PageModel
                     (act, i) =>
                     {
                         var bytes = first.ToByteArray();
-                        bytes[15] ^= (byte)(acts.Count - 1 - i);
+                        bytes[15] ^= (byte)(act == said ? 0 : i + 1);
                         return DeviceClock.Stamp(
                             HttpContext.By(act) with
                             {

@@ -40,6 +40,9 @@ public sealed record AskAgain(Finding Finding, string Before, IReadOnlyList<Outc
         var newFelt = machine
             .Layout.PartsOfKind(["front-felt", "rear-felt"])
             .Any(p => state.Fitted.GetValueOrDefault(p.Id)?.Action == FittedAs.Replaced);
+        var gone = machine.Handbook.Proofs.Any(p =>
+            p.OfComplaint && state.Proofs.GetValueOrDefault(p.Id)?.Outcome == ProofOutcome.Right
+        );
         return
         [
             .. state
@@ -60,7 +63,9 @@ public sealed record AskAgain(Finding Finding, string Before, IReadOnlyList<Outc
                     newFelt && a.Finding!.FeltRunsIn
                         ? [a.Finding.Outcomes[0], new Outcome(RunsIn, RunsInWords), .. a.Finding.Outcomes.Skip(1)]
                         : a.Finding!.Outcomes,
-                    state.After.GetValueOrDefault(a.Finding!.Id) ?? ""
+                    state.After.GetValueOrDefault(a.Finding!.Id)
+                        // Listened for what the complaint was, and gone: that is asked once.
+                        ?? (a.Finding.Group == "complaint" && gone ? a.Finding.Outcomes[0].Id : "")
                 )),
         ];
     }

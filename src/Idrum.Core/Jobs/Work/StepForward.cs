@@ -36,6 +36,33 @@ public static class StepForward
             move.Operation.Steps.All(s => s.Id == move.Step.Id || state.StepsIn.Contains(new(move.Operation.Id, s.Id)))
         );
 
+    /// <summary>The step of the way back that is done when a part is fitted: its own, where it is taken off by one
+    /// operation alone that goes back in one step without a plug.</summary>
+    /// <param name="state">The job, the part fitted.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="machine">Its machine.</param>
+    /// <returns>The act, or null where the part is not seated by fitting it, or its step is not to be done yet.</returns>
+    public static StepRefitted? Seated(JobState state, Part part, MachineKnowledge machine)
+    {
+        if (machine.Handbook.For(part, machine.Layout) is not { Seats: true })
+        {
+            return null;
+        }
+        var own = state
+            .Out.Select(machine.Layout.FindOperation)
+            .OfType<Operation>()
+            .Where(o => o.TakesOff.Contains(part.Id))
+            .ToList();
+        return
+            own is [{ TakesOff.Count: 1, Steps: [{ Plugs.Count: 0 }] } operation]
+            && JobPlan.WayBack(state, machine).FirstOrDefault(m => m.Operation.Id == operation.Id) is { } move
+            && JobPlan.Planner(state, machine).RefitFirst(move.Ref, state.Out, state.StepsIn, out var blocked).Count
+                == 0
+            && !blocked
+            ? In(state, move)
+            : null;
+    }
+
     /// <summary>A part is coated in the usual way, at the usual warmth.</summary>
     /// <param name="part">Id of the part.</param>
     /// <param name="procedure">How it is fitted; it glues.</param>

@@ -11,6 +11,8 @@ import "./files.js";
 import "./focus.js";
 import "./awake.js";
 import "./keys.js";
+import "./aloud.js";
+import "./signer.js";
 import "./timers.js";
 import "./glue.js";
 import "./screens.js";

@@ -176,13 +176,13 @@ function fillBar(floor, pack, at, look) {
   const left = back ? at.back : at.out;
   const behind = at.behind.filter((k) => k.startsWith("in:") === back);
   const done = back ? behind.length : at.done;
-  const bar = floor.querySelector(".bar a");
+  const bar = floor.querySelector(".bar .where");
   if (bar)
     bar.textContent = look
       ? `${back ? "Rebuild" : "Strip"} · looking back`
       : `${back ? "Rebuild" : "Strip"} · step ${done + 1} of ${done + left.length}`;
   const soft = floor.querySelector(".bar .soft");
-  if (soft) soft.textContent = `${Math.round(minutes(left))} min to go`;
+  if (soft) soft.textContent = `${Math.round(minutes(left))} min`;
 }
 
 function fillFloor(floor, pack, at, look, mount) {
@@ -203,7 +203,7 @@ function fillFloor(floor, pack, at, look, mount) {
 }
 
 function lookBack(floor, pack, mount, at, look) {
-  for (const part of floor.querySelectorAll(".sheets, #done, form"))
+  for (const part of floor.querySelectorAll(".sheets, .beside, #done, form"))
     part.remove();
   const acts = floor.querySelector(".acts");
   const place = at.behind.indexOf(look);
@@ -365,9 +365,12 @@ function plainView(pack, at, url) {
   const floor = make("div", "", "floor");
   floor.dataset.step = at.asks.length ? `count-${at.asks[0].group}` : "lost";
   const bar = make("div", "", "bar");
-  const link = make("a", at.asks.length ? "Count" : "Without the shop");
+  const link = make("a", "‹ Leave", "out");
   link.href = url;
-  bar.append(link);
+  bar.append(
+    link,
+    make("span", at.asks.length ? "Count" : "Without the shop", "where"),
+  );
   const main = make("main", "", "work");
   const say = make("div", "", "say");
   main.append(say);

@@ -8,6 +8,8 @@ function settle(event) {
   if (!open) return;
   const wrong = open.querySelector("[data-wrong]");
   if (wrong) {
+    // Eyes are in the machine: a refusal is felt.
+    if (event) navigator.vibrate?.(200);
     const field = wrong.querySelector("[data-field]")?.dataset.field;
     const named =
       field &&

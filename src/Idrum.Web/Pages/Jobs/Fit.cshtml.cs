@@ -102,35 +102,55 @@ public sealed class FitModel(JobServices services) : JobPage(services)
 
     public override async Task<IActionResult> OnPostAsync(string number)
     {
+        if (Request.Form["kind"] != "part-fitted" || !Load(number))
+        {
+            return await base.OnPostAsync(number);
+        }
         if (
-            Request.Form["kind"] != "part-fitted"
-            || Request.Form["source"] != PartSource.Van
-            || Request.Form["action"] != FittedAs.Replaced
+            View.Layout.FindPart(Request.Form["partId"].ToString()) is not { } part
+            || !Guid.TryParse(Request.Form["id"], out var id)
+            || View.Job.History.Knows(id)
+            || EventForm.Read(Request.Form) is not { Event: PartFitted fitted }
         )
         {
             return await base.OnPostAsync(number);
         }
-        if (!Load(number))
-        {
-            return NotFound();
-        }
         // Out of the van at the moment it goes in: taken from its stock and fitted, both or neither.
-        if (
-            View.Layout.FindPart(Request.Form["partId"].ToString()) is { } part
+        var taken =
+            fitted is { Source: PartSource.Van, Action: FittedAs.Replaced }
             && !Supplies.IsHere(State, View.Layout, part, true)
-            && Guid.TryParse(Request.Form["id"], out var id)
-            && !View.Job.History.Knows(id)
-            && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van()) is { } taken
-            && EventForm.Read(Request.Form) is { Event: { } fitted }
-        )
-        {
-            return await RecordAllAsync(
-                [taken, fitted],
+                ? Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van())
+                : null;
+        var seated =
+            Request.Form["seats"] == "yes" && !View.Stripping
+                ? StepForward.Seated(State with { Fitted = State.Fitted.SetItem(part.Id, fitted) }, part, View.Machine)
+                : null;
+        return taken is null && seated is null
+            ? await base.OnPostAsync(number)
+            : await RecordAllAsync(
+                [.. new JobEvent?[] { taken, fitted, seated }.OfType<JobEvent>()],
+                fitted,
                 LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString)
             );
-        }
-        return await base.OnPostAsync(number);
     }
+
+    /// <summary>The step of the way back that is done with the part in work, or null.</summary>
+    public (Operation Operation, RefitStep Step)? Seats =>
+        !Foreseen
+        && Part is { } part
+        && !View.Stripping
+        && StepForward.Seated(
+            State with
+            {
+                Fitted = State.Fitted.SetItem(part.Id, new(part.Id, FittedAs.Replaced, "", [], "")),
+            },
+            part,
+            View.Machine
+        )
+            is { } seated
+        && View.Layout.FindOperation(seated.OperationId) is { } operation
+            ? (operation, operation.FindStep(seated.StepId)!)
+            : null;
 
     /// <summary>Whether the next thing is to coat or to join, not to call it done.</summary>
     public bool Waiting =>

@@ -264,6 +264,22 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
         }
     }
 
+    /// <summary>What is seen with the green button: the one check or plug of the step, or that all of them are so; empty
+    /// where there is nothing to see.</summary>
+    public string SeenWords =>
+        Move is not { } move
+            ? ""
+            : move
+                .Plugs.Take(move.Plugs.Count() == 1 ? 1 : 0)
+                .Select(p => $"joined: {p.Name}")
+                .Concat(move.Step.Checks.Select(c => c.Text.TrimEnd('.')))
+                .ToList() switch
+            {
+                [] => "",
+                [var one] => one,
+                var all => $"all {all.Count} seen",
+            };
+
     private FloorStep? Neighbour(FloorStep at, int by)
     {
         var place = Earlier.ToList().FindIndex(e => e.Key == at.Key) + by;

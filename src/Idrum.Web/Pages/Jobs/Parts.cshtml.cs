@@ -127,6 +127,6 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
             return await RefuseAsync(errors);
         }
         // One purchase, all of it or nothing.
-        return await RecordAllAsync(wanted, To("parts"));
+        return await RecordAllAsync(wanted, wanted[^1], To("parts"));
     }
 }

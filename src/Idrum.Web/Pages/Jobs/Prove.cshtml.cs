@@ -4,7 +4,9 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Storage;
+using Idrum.Web.Forms;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;
 
@@ -12,6 +14,24 @@ namespace Idrum.Web.Pages.Jobs;
 public sealed class ProveModel(JobServices services) : JobPage(services)
 {
     public override Station Shown => Station.Prove;
+
+    /// <summary>After the last proof that was wanting, the close; else the next proof.</summary>
+    public override async Task<IActionResult> OnPostAsync(string number)
+    {
+        if (!Load(number))
+        {
+            return NotFound();
+        }
+        if (EventForm.Read(Request.Form) is not { Event: ProofRecorded made } || made.ProofId == TopUp?.Id)
+        {
+            return await base.OnPostAsync(number);
+        }
+        var proved = State with { Proofs = State.Proofs.SetItem(made.ProofId, made) };
+        var all =
+            Proofs.All(p => proved.Proofs.GetValueOrDefault(p.Id)?.Outcome == ProofOutcome.Right)
+            && AskAgain.Of(proved, View.Machine).All(a => a.Right);
+        return await RecordAsync(made, To(all ? "close" : "prove"));
+    }
 
     public IReadOnlyList<Proof> Proofs => [.. View.Machine.Handbook.ProofsOf(View.Layout)];
 

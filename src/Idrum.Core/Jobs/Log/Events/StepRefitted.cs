@@ -104,7 +104,8 @@ public sealed record StepRefitted(
 
     internal override JobState Apply(JobState state)
     {
-        state = state.AtLeast(Station.Rebuild);
+        // A roller that sits again while its fellow is still to be changed: the job is at Fit.
+        state = state.AtLeast(state.Targets.TrueForAll(state.Fitted.ContainsKey) ? Station.Rebuild : Station.Fit);
         return state with
         {
             Out = Last ? state.Out.Remove(OperationId) : state.Out,
