@@ -1,8 +1,11 @@
+using System.Globalization;
 using System.Text.Json;
 using Idrum.Core.Basics;
 using Idrum.Core.Content;
+using Idrum.Core.Drive;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Web.Forms;
 using Idrum.Web.Machines;
 using Idrum.Web.Work;
 
@@ -38,6 +41,13 @@ public static class LayoutCalls
             .Produces<Layout>()
             .ProducesProblem(404)
             .WithSummary("One layout file; with minutes=learned its times are those of the shop's own jobs");
+        api.MapGet("/layouts/{id}/rates", Rates)
+            .Produces<DriveRates>()
+            .ProducesProblem(400)
+            .ProducesProblem(404)
+            .WithSummary(
+                "How often each part of the drive comes round; drumRpm where the drum was counted, hertz other than the shop's mains"
+            );
         api.MapPost(
                 "/layouts/validate",
                 async (
@@ -79,5 +89,25 @@ public static class LayoutCalls
             .Produces<ValidationAnswer>()
             .ProducesValidationProblem(400)
             .WithSummary("Check a layout file");
+    }
+
+    private static IResult Rates(string id, string? drumRpm, string? hertz, ShopSnapshot shop)
+    {
+        if (shop.FindLayout(id) is not { } layout)
+        {
+            return ApiBody.Problem("id", "The shop has no such layout.", 404);
+        }
+        double? counted = null;
+        if (drumRpm is { Length: > 0 })
+        {
+            counted = TypedNumber.Read(drumRpm);
+            if (counted is not (>= 1 and <= 200))
+            {
+                return ApiBody.Problem("drumRpm", "Turns of the drum a minute: 1 to 200.", 400);
+            }
+        }
+        return (hertz ?? shop.Terms.MainsHertz.ToString(CultureInfo.InvariantCulture)) is var mains and ("50" or "60")
+            ? Results.Ok(DriveRates.Of(layout, mains == "60" ? 60 : 50, counted))
+            : ApiBody.Problem("hertz", "The mains have 50 or 60 Hz.", 400);
     }
 }

@@ -164,12 +164,12 @@ public static class IdrumHost
 
     private static void AddServices(IServiceCollection services, IdrumOptions options)
     {
-        var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(TimeProvider.System, orders: false);
+        var (shop, intake) = ContentFolder.Read(options.ContentFolder).Read(options.Clock, orders: false);
         services.AddSingleton(new ShopKeeper(shop));
         // A request works with one shop from its beginning to its end.
         services.AddScoped(s => s.GetRequiredService<ShopKeeper>().Now);
         services.AddSingleton(intake);
-        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(options.Clock);
         services.AddSingleton(options);
         services.AddSingleton(Database.Open(options.DatabasePath));
         services.AddSingleton<SettingStore>();

@@ -27,6 +27,9 @@ public sealed record IdrumOptions
     /// <summary>Fill an empty shop with the made-up workshop.</summary>
     public bool Demo { get; init; }
 
+    /// <summary>The clock it runs by.</summary>
+    public TimeProvider Clock { get; init; } = TimeProvider.System;
+
     /// <summary>Serve to the shop's network too.</summary>
     public bool Lan { get; init; }
 

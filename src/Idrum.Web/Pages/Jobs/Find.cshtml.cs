@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
@@ -115,6 +116,23 @@ public sealed class FindModel(JobServices services) : JobPage(services)
             : factor < 2.5 ? "half as likely"
             : factor < 12 ? $"{factor:0} times less likely"
             : "far less likely";
+    }
+
+    /// <summary>Figures of this machine that a check is made with, in a sentence; empty where it needs none.</summary>
+    public string FiguresFor(string findingId)
+    {
+        string N(double n, string format) => n.ToString(format, System.Globalization.CultureInfo.InvariantCulture);
+        var rates = DriveRates.Of(View.Layout, Terms.MainsHertz);
+        string Turns(IEnumerable<RateLine> lines) =>
+            string.Join(", ", lines.Select(l => $"{Say.Lower(l.Name)} {N(l.PerDrumTurn!.Value, "0.0")}"));
+        var wheels = rates.Lines.Where(l => l.Id == "idler" || View.Layout.FindPart(l.Part)?.Kind == "drum-roller");
+        return findingId switch
+        {
+            "drum-count" => $"20 turns take {N(rates.SecondsFor(20), "0.0")} s on this machine at {rates.Hertz} Hz.",
+            "chirp-rate" or "thump-rate" or "hand-sound" when wheels.Any() =>
+                $"In one turn of the drum on this machine: {Turns(wheels)}; the belt {N(rates.Find("belt")!.PerDrumTurn!.Value, "0.00")}.",
+            _ => "",
+        };
     }
 
     /// <summary>Parts to get at for a cause: those seen to be bad, else all of them.</summary>

@@ -1,5 +1,6 @@
 using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Drive;
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
@@ -133,6 +134,10 @@ public sealed class FitModel(JobServices services) : JobPage(services)
                 LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString)
             );
     }
+
+    /// <summary>What the new part is held against: of a belt its length, ribs and width, of others the layout's limits;
+    /// empty where the layout says nothing.</summary>
+    public string Figures => Part is { } part ? PartFigures.Of(part, View.Layout) : "";
 
     /// <summary>The step of the way back that is done with the part in work, or null.</summary>
     public (Operation Operation, RefitStep Step)? Seats =>

@@ -4,7 +4,9 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Storage;
+using Idrum.Web.Forms;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;
 
@@ -22,6 +24,31 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
 
     /// <summary>Looks by kind of part, in the order of the layout.</summary>
     public IReadOnlyList<IGrouping<string, Look>> Looks { get; private set; } = [];
+
+    /// <summary>Looks not made yet, of one part or of all.</summary>
+    public IEnumerable<Look> Open(string partId = "") =>
+        Looks.SelectMany(g => g).Where(l => l.Seen is null && (partId.Length == 0 || l.Part.Id == partId));
+
+    /// <summary>One look, or in one touch all that are open of a part, or of every part, as sound.</summary>
+    public override async Task<IActionResult> OnPostAsync(string number)
+    {
+        if (Request.Form["sound"] is not [{ Length: > 0 } which])
+        {
+            return await base.OnPostAsync(number);
+        }
+        if (!Load(number))
+        {
+            return NotFound();
+        }
+        await PrepareAsync();
+        IReadOnlyList<PartSeen> sound =
+        [
+            .. Open(which == "all" ? "" : which)
+                .Select(l => new PartSeen(l.Part.Id, l.Finding.Id, l.Finding.Outcomes[0].Id)),
+        ];
+        // Sent twice, nothing is open any more.
+        return sound.Count == 0 ? this.SeeOther(To("round")) : await RecordAllAsync(sound, sound[^1], To("round"));
+    }
 
     public int Done => Looks.Sum(g => g.Count(l => l.Seen is not null));
 
@@ -51,6 +78,10 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
         await base.PrepareAsync();
         await View.DiagnoseAsync(Services.Gate, HttpContext.RequestAborted);
         var catalog = View.Machine.Diagnostician.Model.Catalog;
+        // What it was opened for stands first; where it stands does not follow the answers.
+        var suspects = State.Found.Where(f => f.Decision == Decided.Look).SelectMany(f => f.Parts).ToHashSet();
+        // What is changed anyway is not asked about.
+        var goes = State.Found.Where(f => f.Decision == Decided.Change).SelectMany(f => f.Parts).ToHashSet();
         var places = View.Layout.Parts.Select((p, i) => (p.Id, i)).ToDictionary(p => p.Id, p => p.i);
         // What was seen stays in the list, so that it can be changed; a check that was answered as a whole is not asked
         // again part by part.
@@ -59,7 +90,10 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
             .SelectMany(r => r.PartIds.Select(p => (Part: p, r.Finding)))
             .Concat(State.Seen.Keys.Select(k => (k.Part, Finding: catalog.FindFinding(k.Finding)!)))
             .Distinct()
-            .Where(l => places.ContainsKey(l.Part));
+            .Where(l =>
+                places.ContainsKey(l.Part)
+                && (!goes.Contains(l.Part) || State.Seen.ContainsKey(new(l.Part, l.Finding.Id)))
+            );
         Looks =
         [
             .. inReach
@@ -70,7 +104,8 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
                         ? l.Finding.Outcomes.FirstOrDefault(x => x.Id == o)
                         : null
                 ))
-                .OrderBy(l => places[l.Part.Id])
+                .OrderBy(l => suspects.Contains(l.Part.Id) ? 0 : 1)
+                .ThenBy(l => places[l.Part.Id])
                 .ThenBy(l => l.Finding.Minutes)
                 .ThenBy(l => l.Finding.Id, StringComparer.Ordinal)
                 .GroupBy(l => l.Part.Id),

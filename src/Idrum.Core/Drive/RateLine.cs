@@ -1,0 +1,10 @@
+namespace Idrum.Core.Drive;
+
+/// <summary>Something of the drive that comes round at a rate of its own.</summary>
+/// <param name="Id">drum, baffles, belt, idler, motor, blades or mains; of a roller the part's id.</param>
+/// <param name="Name">In the trade's words.</param>
+/// <param name="Part">The part that makes it; empty where it is none of the layout's.</param>
+/// <param name="PerDrumTurn">How often it comes round in one turn of the drum; null where it does not turn with
+/// it.</param>
+/// <param name="PerSecond">How often a second, Hz.</param>
+public sealed record RateLine(string Id, string Name, string Part, double? PerDrumTurn, double PerSecond);
