@@ -9,6 +9,7 @@ public sealed class AttachmentDesk : IDisposable
     private static readonly Dictionary<string, Func<byte[], (byte[] Stored, string Error)>> Readers = new()
     {
         [AttachmentKind.Photo.Name] = PhotoFile.Read,
+        [AttachmentKind.Signature.Name] = SignatureFile.Read,
     };
 
     private readonly SemaphoreSlim free = new(2);

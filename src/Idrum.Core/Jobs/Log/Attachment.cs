@@ -13,8 +13,11 @@ public sealed record AttachmentKind(string Name, string MediaType, int MostBytes
     /// <summary>A picture, stored upright and reduced as JPEG.</summary>
     public static AttachmentKind Photo { get; } = new("photo", "image/jpeg", 10 << 20, 100);
 
+    /// <summary>A signature written on the glass, stored as JPEG.</summary>
+    public static AttachmentKind Signature { get; } = new("signature", "image/jpeg", 1 << 20, 20);
+
     /// <summary>All kinds.</summary>
-    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo];
+    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature];
 
     /// <summary>The kind of that name, or null.</summary>
     public static AttachmentKind? Of(string name) => All.FirstOrDefault(k => k.Name == name);

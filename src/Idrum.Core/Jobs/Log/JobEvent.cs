@@ -39,6 +39,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(PartsReturned), "parts-returned")]
 [JsonDerivedType(typeof(EstimateGiven), "estimate-given")]
 [JsonDerivedType(typeof(EstimateApproved), "estimate-approved")]
+[JsonDerivedType(typeof(EstimateSigned), "estimate-signed")]
 [JsonDerivedType(typeof(PriceMade), "price-made")]
 [JsonDerivedType(typeof(WorkDeclined), "work-declined")]
 [JsonDerivedType(typeof(GlueCoated), "glue-coated")]

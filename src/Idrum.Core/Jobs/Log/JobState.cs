@@ -150,6 +150,9 @@ public sealed record JobState
     /// <summary>Who agreed to it; null where nobody did yet.</summary>
     public EstimateApproved? Approval { get; init; }
 
+    /// <summary>Signatures under estimates, void ones too.</summary>
+    public ImmutableList<EstimateSigned> Signatures { get; init; } = [];
+
     /// <summary>What it costs in the end, or null.</summary>
     public PriceMade? Price { get; init; }
 

@@ -7,13 +7,21 @@ using Idrum.Core.Shop;
 namespace Idrum.Core.Jobs.Log;
 
 /// <summary>The machine and where it stands, as told at the start.</summary>
-public sealed record MachineCard
+public sealed partial record MachineCard
 {
     /// <summary>Layout id.</summary>
     public string LayoutId { get; init; } = "";
 
     /// <summary>Customer and place.</summary>
     public string Place { get; init; } = "";
+
+    /// <summary>Telephone of the customer; null or empty where it was not asked.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Telephone { get; init; }
+
+    /// <summary>Address to drive to; null or empty where it was not asked.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Address { get; init; }
 
     /// <summary>Model tag as read off the machine.</summary>
     public string Tag { get; init; } = "";
@@ -41,7 +49,13 @@ public sealed record MachineCard
     public string CallBackOf { get; init; } = "";
 
     /// <summary>The same without who the customer is and where the machine stands.</summary>
-    internal MachineCard WithoutCustomer() => this with { Place = CustomerRemoved.Word };
+    internal MachineCard WithoutCustomer() =>
+        this with
+        {
+            Place = CustomerRemoved.Word,
+            Telephone = null,
+            Address = null,
+        };
 
     /// <summary>What heats it: gas where either the energy or a fact says so, for what is safe hangs on it.</summary>
     [JsonIgnore]
@@ -78,6 +92,12 @@ public sealed record MachineCard
             LayoutId.Length == 0 ? "Choose the machine." : "The shop has no such layout."
         );
         errors.Text(Place, at + ".place", FieldErrors.ShortText, true);
+        errors.Text(Address ?? "", at + ".address", 200);
+        errors.If(
+            Telephone is { Length: > 0 } && !IsTelephone().IsMatch(Telephone),
+            at + ".telephone",
+            "A telephone number is written in digits, with + ( ) / - and spaces between: 5 to 20 digits."
+        );
         errors.Text(Tag, at + ".tag", 60);
         errors.If(CallBackOf.Length > 0 && !JobNumber.Fits(CallBackOf), at + ".callBackOf", JobNumber.Shape);
         if (AgeYears is { } age)
@@ -110,6 +130,9 @@ public sealed record MachineCard
             );
         }
     }
+
+    [GeneratedRegex(@"\A\+?[ (/-]*[0-9]([ ()/.-]*[0-9]){4,19}[ )]*\z")]
+    private static partial Regex IsTelephone();
 }
 
 /// <summary>The shop's number of a job: part of addresses, so its shape is bounded.</summary>

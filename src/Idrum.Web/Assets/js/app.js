@@ -13,6 +13,7 @@ import "./awake.js";
 import "./keys.js";
 import "./aloud.js";
 import "./signer.js";
+import "./sums.js";
 import "./timers.js";
 import "./glue.js";
 import "./screens.js";

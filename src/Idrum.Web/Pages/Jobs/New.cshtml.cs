@@ -47,6 +47,8 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
                 CallBackOf = came.Number,
                 AgeYears = came.Machine.AgeYears is { } age ? Math.Round(age + years, 1) : null,
                 Place = came.CustomerRemoved ? "" : came.Machine.Place,
+                Telephone = came.CustomerRemoved ? null : came.Machine.Telephone,
+                Address = came.CustomerRemoved ? null : came.Machine.Address,
             };
         }
     }
