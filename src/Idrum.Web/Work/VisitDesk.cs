@@ -20,9 +20,16 @@ public sealed class VisitDesk(GlueDesk glue) : IDisposable
     /// <param name="persons">1, or 2 where a helper is there.</param>
     /// <param name="now">Now.</param>
     /// <param name="cancellation">Ends it.</param>
-    public TimedVisit? Of(JobView view, int persons, DateTimeOffset now, CancellationToken cancellation)
+    /// <param name="asked">A part not yet begun and the way it would be done; null for the usual ways.</param>
+    public TimedVisit? Of(
+        JobView view,
+        int persons,
+        DateTimeOffset now,
+        CancellationToken cancellation,
+        AskedWay? asked = null
+    )
     {
-        var (key, habits) = (new Key(view.Job.JobId, view.Job.Version, view.ShopVersion, persons), glue.Habits);
+        var (key, habits) = (new Key(view.Job.JobId, view.Job.Version, view.ShopVersion, persons, asked), glue.Habits);
         if (
             known.TryGetValue<Kept>(key, out var kept)
             && now - kept!.At < Holds
@@ -31,7 +38,7 @@ public sealed class VisitDesk(GlueDesk glue) : IDisposable
         {
             return kept.Visit;
         }
-        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation) is { } found
+        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation, asked) is { } found
             ? new TimedVisit(found, now)
             : null;
         known.Set(key, new Kept(visit, now, habits), new MemoryCacheEntryOptions { Size = 1 });
@@ -41,7 +48,7 @@ public sealed class VisitDesk(GlueDesk glue) : IDisposable
     /// <inheritdoc />
     public void Dispose() => known.Dispose();
 
-    private sealed record Key(Guid Job, int Version, int Shop, int Persons);
+    private sealed record Key(Guid Job, int Version, int Shop, int Persons, AskedWay? Asked);
 
     private sealed record Kept(TimedVisit? Visit, DateTimeOffset At, object Habits);
 }

@@ -67,13 +67,15 @@ public static class VisitPlan
     /// <param name="now">Now.</param>
     /// <param name="persons">1, or 2 where a helper is there.</param>
     /// <param name="cancellation">Ends it.</param>
+    /// <param name="asked">A part not yet begun and the way it would be done; null for the usual ways.</param>
     public static Visit? Of(
         JobState state,
         MachineKnowledge machine,
         GlueHabits habits,
         DateTimeOffset now,
         int persons = 1,
-        CancellationToken cancellation = default
+        CancellationToken cancellation = default,
+        AskedWay? asked = null
     )
     {
         if (
@@ -100,7 +102,8 @@ public static class VisitPlan
                 FitOf(
                     x.p,
                     machine.Layout,
-                    x.State?.School ?? Supplies.WayOf(state, machine.Layout, x.p),
+                    x.State?.School
+                        ?? (asked?.PartId == x.p.Id ? asked.School : Supplies.WayOf(state, machine.Layout, x.p)),
                     x.State,
                     machine.Handbook,
                     habits

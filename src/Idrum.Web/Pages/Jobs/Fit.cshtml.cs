@@ -167,11 +167,63 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public bool Again => CoatsAgain || Request.Query["again"] == "yes" || Form.Is("glue-coated");
 
     /// <summary>The rest of the visit; null where nothing is left or the job is foreseen.</summary>
-    public VisitOf? Visit =>
-        shown ??=
-            !Foreseen && Services.Visits.Of(View, Persons, Now, HttpContext.RequestAborted) is { } timed
-                ? new(timed.Visit, View.Layout, timed.At, Persons)
-                : null;
+    public VisitOf? Visit => shown ??= VisitBy(Way);
+
+    /// <summary>The way that is asked about for the part in work; null where it is begun or none is named.</summary>
+    private AskedWay? Way =>
+        Part is { } part && Glue is null && Request.Query["school"] is [{ Length: > 0 } school]
+            ? new(part.Id, school)
+            : null;
+
+    private VisitOf? VisitBy(AskedWay? way) =>
+        !Foreseen && Services.Visits.Of(View, Persons, Now, HttpContext.RequestAborted, way) is { } timed
+            ? new VisitOf(timed.Visit, View.Layout, timed.At, Persons) { Leave = LeaveTyped, Left = LeftBy(timed) }
+            : null;
+
+    private string LeaveTyped => Request.Query["leave"].ToString().Trim();
+
+    /// <summary>What is not done by the time he must leave, and by which other way it would be.</summary>
+    private LeftBy? LeftBy(TimedVisit timed)
+    {
+        if (LeaveTyped.Length == 0)
+        {
+            return null;
+        }
+        var (at, error) = Leaving.Read(LeaveTyped, Now, Terms.Zone);
+        if (at is not { } leave)
+        {
+            return new(null, error!.Message, []);
+        }
+        var leaving = Leaving.Of(timed.Visit, timed.At, leave);
+        return new(
+            leaving,
+            "",
+            leaving.Short == 0
+            || Part is not { } part
+            || Glue is not null
+            || Procedure is not { Schools.Count: > 1 } procedure
+                ? []
+                :
+                [
+                    .. procedure
+                        .Schools.Where(s => s.Id != School)
+                        .Select(s =>
+                            (
+                                s,
+                                Services.Visits.Of(
+                                    View,
+                                    Persons,
+                                    Now,
+                                    HttpContext.RequestAborted,
+                                    new AskedWay(part.Id, s.Id)
+                                )
+                            )
+                        )
+                        .Where(x => x.Item2 is { Visit.Broken: "" })
+                        .Select(x => (x.s, x.Item2!.At.AddMinutes(x.Item2.Visit.Minutes))),
+                ]
+        );
+    }
 
     /// <summary>What is best done while the part in work is waited for; null where its own turn has come.</summary>
     public VisitItem? Meanwhile =>
