@@ -38,7 +38,7 @@ public sealed class VisitDesk(GlueDesk glue) : IDisposable
         {
             return kept.Visit;
         }
-        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, cancellation, asked) is { } found
+        var visit = VisitPlan.Of(view.State, view.Machine, habits, now, persons, asked, cancellation) is { } found
             ? new TimedVisit(found, now)
             : null;
         known.Set(key, new Kept(visit, now, habits), new MemoryCacheEntryOptions { Size = 1 });

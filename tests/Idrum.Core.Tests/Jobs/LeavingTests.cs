@@ -53,7 +53,7 @@ public class LeavingTests : JobStory
         var cold = GlueHabits.Usual with { Celsius = 10 };
         var ways = procedure
             .Schools.Select(s =>
-                (s, Visit: VisitPlan.Of(State, Machine, cold, At, 1, default, new("front-felt", s.Id))!)
+                (s, Visit: VisitPlan.Of(State, Machine, cold, At, 1, new("front-felt", s.Id))!)
             )
             .OrderBy(w => w.Visit.Minutes)
             .ToList();

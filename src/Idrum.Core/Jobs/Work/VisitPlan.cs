@@ -66,16 +66,16 @@ public static class VisitPlan
     /// <param name="habits">How warm it is and what the tubes say.</param>
     /// <param name="now">Now.</param>
     /// <param name="persons">1, or 2 where a helper is there.</param>
-    /// <param name="cancellation">Ends it.</param>
     /// <param name="asked">A part not yet begun and the way it would be done; null for the usual ways.</param>
+    /// <param name="cancellation">Ends it.</param>
     public static Visit? Of(
         JobState state,
         MachineKnowledge machine,
         GlueHabits habits,
         DateTimeOffset now,
         int persons = 1,
-        CancellationToken cancellation = default,
-        AskedWay? asked = null
+        AskedWay? asked = null,
+        CancellationToken cancellation = default
     )
     {
         if (
