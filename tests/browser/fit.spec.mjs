@@ -48,6 +48,9 @@ test("a rear felt is fitted dry and glued under its edge; the heat run waits for
 }) => {
   await open(browser, "J-3001", "ostrel-ot50", ["rear-felt"]);
   await page.getByRole("link", { name: /inject/i }).click();
+  // It is the usual way: the page before it says the same, and goes.
+  await expect(page).toHaveURL(/school=inject/);
+  await expect(page.locator(".htmx-request")).toHaveCount(0);
   await expect(page.locator(".plan")).toContainText(/under the (seated )?edge/);
   await expect(page.locator(".plan")).not.toContainText("Coat both");
   await replaced().click();
@@ -282,7 +285,7 @@ test("a roller is the customer's own, the other is declined half-way, and the ma
   await page.getByLabel("Who says so").fill("A. Customer");
   await page.getByRole("button", { name: "Declined", exact: true }).click();
   await expect(page).toHaveURL(/\/rebuild$/);
-  await page.getByRole("button", { name: /Start rebuilding/ }).click();
+  await page.getByRole("link", { name: "Step by step" }).click();
   await floor(page, "Go on to Prove");
   await go("report");
   const report = page.locator("main");

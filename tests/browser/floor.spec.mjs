@@ -78,10 +78,10 @@ test("rebuilding says every check on the green button and records it; Enter reco
     const boxes = await page.locator("#done input[type=checkbox]").count();
     const before = await bar(page).textContent();
     await expect(page.locator("body[data-pausing]")).toHaveCount(0);
-    const looks = await page.locator("#done .seen").count();
+    const looks = await page.locator(".floor .seen").count();
     const green = page.locator("button[form=done] small");
     if (looks === 1)
-      await expect(page.locator("#done .seen")).toContainText(
+      await expect(page.locator(".floor .seen")).toContainText(
         (await green.textContent()).replace(/^joined: /, ""),
       );
     else if (looks > 1) await expect(green).toHaveText(`all ${looks} seen`);

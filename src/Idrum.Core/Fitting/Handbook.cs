@@ -25,6 +25,12 @@ public sealed record Procedure
     /// <summary>Hazard ids.</summary>
     public IReadOnlyList<string> Hazards { get; init; } = [];
 
+    /// <summary>Tools of fitting, beside those of taking apart, in words.</summary>
+    public IReadOnlyList<string> Tools { get; init; } = [];
+
+    /// <summary>What is used up in fitting, in words.</summary>
+    public IReadOnlyList<string> Consumables { get; init; } = [];
+
     /// <summary>Whether something is glued: it is coated, joined in its window, and then it cures.</summary>
     public bool Glues => Schools.Any(s => s.Adhesive.Length > 0);
 
@@ -172,6 +178,12 @@ public sealed record Handbook(
             ],
         };
     }
+
+    /// <summary>Tools and what is used up in fitting parts, beside those of taking apart, each once.</summary>
+    /// <param name="parts">The parts.</param>
+    /// <param name="layout">Their machine.</param>
+    public IEnumerable<string> FittingTools(IEnumerable<Part> parts, Layout layout) =>
+        parts.Select(p => For(p, layout)).OfType<Procedure>().SelectMany(p => p.Tools.Concat(p.Consumables)).Distinct();
 
     /// <summary>Proofs that a machine must pass.</summary>
     public IEnumerable<Proof> ProofsOf(Layout layout) => Proofs.Where(p => !p.TopUp && layout.Holds(p.When));

@@ -52,9 +52,7 @@ public class LeavingTests : JobStory
         var procedure = Machine.Handbook.For(Machine.Layout.FindPart("front-felt")!, Machine.Layout)!;
         var cold = GlueHabits.Usual with { Celsius = 10 };
         var ways = procedure
-            .Schools.Select(s =>
-                (s, Visit: VisitPlan.Of(State, Machine, cold, At, 1, new("front-felt", s.Id))!)
-            )
+            .Schools.Select(s => (s, Visit: VisitPlan.Of(State, Machine, cold, At, 1, new("front-felt", s.Id))!))
             .OrderBy(w => w.Visit.Minutes)
             .ToList();
         Assert.True(ways.Count > 1 && ways[0].Visit.Minutes < ways[^1].Visit.Minutes);

@@ -36,7 +36,7 @@ public static class LayoutChange
     }
 
     /// <summary>What differs between two layouts, in words: entries added, removed and changed.</summary>
-    public static IReadOnlyList<string> Words(Layout before, Layout after)
+    public static IReadOnlyList<string> Words(Layout before, Layout after, Vocabulary? vocabulary = null)
     {
         var words = new List<string>();
         void Compare<T>(
@@ -68,7 +68,7 @@ public static class LayoutChange
                 }
             }
         }
-        Compare("fact", before.Facts, after.Facts, f => f.Id, f => f.Id);
+        Compare("fact", before.Facts, after.Facts, f => f.Id, f => vocabulary?.FindFact(f.Id)?.Question ?? f.Id);
         Compare("part", before.Parts, after.Parts, p => p.Id, p => p.Name);
         Compare("step", before.Operations, after.Operations, o => o.Id, o => o.Name);
         Compare("way in", before.Ways, after.Ways, w => w.Id, w => w.Title);

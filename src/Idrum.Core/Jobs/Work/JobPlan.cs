@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -35,7 +36,7 @@ public static class JobPlan
 
     /// <summary>What the planner is asked for a job.</summary>
     public static TeardownRequest Request(JobState state, MachineKnowledge machine) =>
-        new(state.Targets, state.Out, state.WaysIn)
+        new(StillWanted(state, machine.Layout), state.Out, state.WaysIn)
         {
             // By another school the machine may not have the step at all.
             Absent = [.. state.Absent.Where(id => machine.Layout.FindOperation(id) is not null)],
@@ -44,6 +45,22 @@ public static class JobPlan
             StepsIn = state.StepsIn,
             Hand = InHand(state, machine.Layout),
         };
+
+    /// <summary>Targets, without those that were dealt with and sit in their place again while others are still to be
+    /// done: nobody takes a new roller off to get at its fellow.</summary>
+    private static ImmutableList<string> StillWanted(JobState state, Layout layout)
+    {
+        bool Seated(string part) =>
+            state.Fitted.ContainsKey(part)
+            && state.Removals.Exists(r =>
+                r.In is not null
+                && !state.Out.Contains(r.OperationId)
+                && layout.FindOperation(r.OperationId)?.TakesOff.Contains(part) == true
+            );
+        return state.Targets.TrueForAll(state.Fitted.ContainsKey)
+            ? state.Targets
+            : [.. state.Targets.Where(t => !Seated(t))];
+    }
 
     /// <summary>The tools of the last step that came out, still in the hand: the rest of the way goes on from
     /// there.</summary>

@@ -25,7 +25,10 @@ function typing() {
 function told(version) {
   if (mounted() || !page()?.dataset.version) return;
   if (Number(version) <= Number(page().dataset.version)) return;
-  if (document.querySelector(".htmx-request"))
+  if (
+    document.querySelector(".htmx-request") ||
+    "taking" in document.body.dataset
+  )
     return setTimeout(told, 400, version);
   const word = document.getElementById("meanwhile");
   if (typing()) {

@@ -256,10 +256,20 @@ document.addEventListener(
   true,
 );
 
+// Acts whose page has really begun to send them.
+const started = new Set();
+const STARTS = 400;
+document.addEventListener("htmx:beforeSend", ({ detail }) => {
+  const act = underWayOf(detail);
+  if (act) started.add(act.id);
+});
+
 let taking = false;
 async function take(form, submitter, issue) {
   if (taking) return;
   taking = true;
+  // Until it is on its way nothing may take its form from under it.
+  document.body.dataset.taking = "";
   finish();
   try {
     const act = actOf(form, submitter);
@@ -279,6 +289,13 @@ async function take(form, submitter, issue) {
     const job = await keep(act, !byPage);
     if (byPage) {
       issue();
+      // A form that was swapped away meanwhile is not sent by its page: the queue does it, and nothing waits for ever.
+      setTimeout(() => {
+        if (!underWay.has(act.id) || started.has(act.id)) return;
+        underWay.delete(act.id);
+        show();
+        send();
+      }, STARTS);
       return;
     }
     if (act.job && !early) await mount(act.job, null, { job, list });
@@ -291,6 +308,7 @@ async function take(form, submitter, issue) {
     if (mounted()) await mount(page().dataset.job);
   } finally {
     taking = false;
+    delete document.body.dataset.taking;
   }
 }
 

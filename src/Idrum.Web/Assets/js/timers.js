@@ -12,6 +12,8 @@ function ring(ends, words) {
   if (navigator.userActivation?.hasBeenActive)
     navigator.vibrate?.([300, 150, 300, 150, 600]);
   try {
+    // Without a touch first there is no sound, only a warning on the console.
+    if (navigator.userActivation?.hasBeenActive === false) return;
     const sound = new AudioContext();
     for (const at of [0, 0.35, 0.7]) {
       const [tone, loud] = [sound.createOscillator(), sound.createGain()];

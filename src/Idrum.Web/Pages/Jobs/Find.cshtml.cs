@@ -107,7 +107,7 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         var factor = Math.Pow(10, Math.Abs(decibans) / 10);
         var times =
             factor < 1.25 ? "says little"
-            : factor < 1.75 ? "half as likely again"
+            : factor < 1.75 ? "one and a half times as likely"
             : factor < 2.5 ? "twice as likely"
             : factor < 12 ? $"{factor:0} times as likely"
             : "far more likely";

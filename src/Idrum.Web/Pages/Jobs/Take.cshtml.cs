@@ -65,6 +65,12 @@ public sealed class TakeModel(JobServices services) : JobPage(services)
                 var tools = plan?.Removal.SelectMany(o => o.Tools)
                     .Concat(plan.Refit.SelectMany(m => m.Step.Tools))
                     .Select(t => string.Join(" or ", t.Any.Select(View.Machine.Words.ToolName)))
+                    .Concat(
+                        View.Machine.Handbook.FittingTools(
+                            targets.Select(View.Layout.FindPart).OfType<Part>(),
+                            View.Layout
+                        )
+                    )
                     .Distinct()
                     .ToList()
                     ?? [];
