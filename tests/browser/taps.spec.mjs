@@ -31,7 +31,7 @@ const repairs = [
     layout: "Ostrel OT-50",
     complaint: "Brown or black streaks on laundry",
     parts: ["front-felt"],
-    most: 60,
+    most: 49,
   },
   {
     name: "motor",
