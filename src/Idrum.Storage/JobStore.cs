@@ -69,6 +69,29 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             ("$skip", (long)(page - 1) * size)
         );
 
+    /// <summary>Jobs that a text fits: each of its words stands in the number, the place, the tag or the machine's id,
+    /// whatever the case. The newest first.</summary>
+    /// <param name="text">Words, of which the first six are looked for.</param>
+    /// <param name="most">Jobs at most.</param>
+    public IReadOnlyList<JobSummary> Search(string text, int most)
+    {
+        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        var wanted = words.Take(6).Select((w, i) => (Name: $"$w{i}", Value: (object?)$"%{Escaped(w)}%")).ToList();
+        return wanted.Count == 0
+            ? []
+            : Where(
+                string.Join(
+                    " AND ",
+                    wanted.Select(w =>
+                        $"(number LIKE {w.Name} ESCAPE '\\' OR place LIKE {w.Name} ESCAPE '\\' OR tag LIKE {w.Name} ESCAPE '\\' OR layout_id LIKE {w.Name} ESCAPE '\\')"
+                    )
+                ) + " ORDER BY last_at DESC LIMIT $most",
+                [.. wanted, ("$most", most)]
+            );
+
+        static string Escaped(string word) => word.Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_");
+    }
+
     /// <summary>Jobs with something to send back, the soonest first.</summary>
     public IReadOnlyList<JobSummary> ToReturn() => Where("return_by IS NOT NULL ORDER BY return_by");
 

@@ -89,7 +89,7 @@ test("desk: a felt is glued, waited for, and not run while it cures", async ({
   await expect(page.getByText(/^Join between/)).toBeVisible();
   await page.waitForTimeout(1500);
   await page.getByRole("button", { name: "Joined and pressed" }).click();
-  await expect(page.getByText(/No heat run before/)).toBeVisible();
+  await expect(page.getByText(/No heat run before/).first()).toBeVisible();
   await clean(page);
   await page.getByRole("button", { name: "Replaced", exact: true }).click();
   await page.getByRole("button", { name: "Rebuild, step by step" }).click();

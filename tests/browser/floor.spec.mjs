@@ -364,8 +364,10 @@ test("a photo that is refused is kept as a photo of the job, and goes only when 
   await expect(page.locator("#waiting")).toContainText("Not stored: “a photo”");
   await context.setOffline(false);
   await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
-  await page.goto(`${server.url}/jobs/${number}/report`);
-  await expect(page.locator("figure img")).toHaveCount(1);
+  // This page goes back to the shop's by itself now: another one is opened.
+  const report = await context.newPage();
+  await report.goto(`${server.url}/jobs/${number}/report`);
+  await expect(report.locator("figure img")).toHaveCount(1);
 });
 
 test("what is typed survives a reload, Back and a refused form", async ({

@@ -2,7 +2,25 @@
 // again at the end.
 import { expect, test } from "@playwright/test";
 import { sharedServer } from "./server.mjs";
-import { clean, desktop, openSigned, phone, quick, watch } from "./steps.mjs";
+import {
+  clean,
+  desktop,
+  doneStep,
+  openSigned,
+  phone,
+  quick,
+  watch,
+} from "./steps.mjs";
+
+// A picture of one colour.
+const PICTURE = {
+  name: "x.png",
+  mimeType: "image/png",
+  buffer: Buffer.from(
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==",
+    "base64",
+  ),
+};
 
 let server;
 test.beforeEach(async ({ page }) => {
@@ -175,6 +193,44 @@ test("an estimate is signed on the glass; an empty field is no signature; a newe
   await page.getByText("A new estimate").click();
   await page.getByRole("button", { name: "Give this estimate" }).click();
   await expect(page.getByText("Void:")).toBeVisible();
+  await clean(page);
+  expect(complaints).toEqual([]);
+  await context.close();
+});
+
+test("the camera is on the step that wants a photo, and the photo settles it; a ring and a word say which wire", async ({
+  browser,
+}) => {
+  await openSigned(browser, server.url, "J-4102", "quenby-qd62", ["belt"]);
+  const context = await browser.newContext({ viewport: phone, hasTouch: true });
+  const page = await context.newPage();
+  await quick(page);
+  const complaints = watch(page);
+  await page.goto(`${server.url}/jobs/J-4102/floor`);
+  const camera = page.locator("form.camera input[type=file]");
+  for (let n = 0; n < 12 && (await camera.count()) === 0; n++)
+    await doneStep(page);
+  await expect(page.getByText("Take it now")).toBeVisible();
+  await clean(page);
+  await camera.first().setInputFiles(PICTURE);
+  await expect(page.locator(".noteline .tag.go").first()).toHaveText("noted");
+  await expect(page.locator(".stepphotos img")).toHaveCount(1);
+
+  await page.goto(`${server.url}/jobs/J-4102/photos`);
+  await page.locator("summary", { hasText: "Picture" }).click();
+  await page.locator("[data-photo] img").click({ position: { x: 60, y: 40 } });
+  const x = page.getByLabel("From the left, %");
+  await expect(x).not.toHaveValue("50");
+  await x.fill("140");
+  await page.getByLabel("What it is").fill("blue: to the switch");
+  await page.getByRole("button", { name: "Mark it" }).click();
+  await expect(page.getByRole("alert")).toContainText("outside the photo");
+  await expect(page.getByLabel("What it is")).toHaveValue(
+    "blue: to the switch",
+  );
+  await x.fill("30");
+  await page.getByRole("button", { name: "Mark it" }).click();
+  await expect(page.locator(".rings text")).toHaveText("blue: to the switch");
   await clean(page);
   expect(complaints).toEqual([]);
   await context.close();

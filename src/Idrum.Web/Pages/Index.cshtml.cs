@@ -46,8 +46,23 @@ public sealed class BenchModel(
     /// <summary>Whether there are older ones.</summary>
     public bool Older { get; private set; }
 
-    public void OnGet(string? closed)
+    /// <summary>What is looked for; empty where the whole bench is shown.</summary>
+    public string Looked { get; private set; } = "";
+
+    /// <summary>Jobs that fit it.</summary>
+    public IReadOnlyList<JobSummary> Fit { get; private set; } = [];
+
+    private const int MostFit = 40;
+
+    public void OnGet(string? closed, string? q)
     {
+        Looked = (q ?? "").Trim();
+        if (Looked.Length > 0)
+        {
+            Looked = Looked[..Math.Min(80, Looked.Length)];
+            Fit = store.Search(Looked, MostFit);
+            return;
+        }
         At =
             int.TryParse(closed, System.Globalization.CultureInfo.InvariantCulture, out var page)
             && page is > 0 and < 1_000_000

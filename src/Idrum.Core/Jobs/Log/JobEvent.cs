@@ -30,6 +30,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(ProblemNoted), "problem-noted")]
 [JsonDerivedType(typeof(NoteAdded), "note-added")]
 [JsonDerivedType(typeof(PhotoAdded), "photo-added")]
+[JsonDerivedType(typeof(PhotoMarked), "photo-marked")]
 [JsonDerivedType(typeof(ReadingTaken), "reading-taken")]
 [JsonDerivedType(typeof(TimerStarted), "timer-started")]
 [JsonDerivedType(typeof(TimerStopped), "timer-stopped")]

@@ -130,6 +130,9 @@ public sealed record JobState
     /// <summary>Photos.</summary>
     public ImmutableList<PhotoAdded> Photos { get; init; } = [];
 
+    /// <summary>Rings and words on photos.</summary>
+    public ImmutableList<PhotoMarked> Marks { get; init; } = [];
+
     /// <summary>Readings.</summary>
     public ImmutableList<ReadingTaken> Readings { get; init; } = [];
 

@@ -14,6 +14,7 @@ import "./keys.js";
 import "./aloud.js";
 import "./signer.js";
 import "./sums.js";
+import "./marks.js";
 import "./timers.js";
 import "./glue.js";
 import "./screens.js";

@@ -11,11 +11,14 @@ document.addEventListener("input", (event) => {
   );
 });
 
-// On a phone the one next thing comes first and the rest is folded.
+// On a phone the one next thing comes first and the rest is folded, but for what was refused or just asked there.
 onShow(() => {
   if (!matchMedia("(max-width: 860px)").matches) return;
   for (const fold of document.querySelectorAll("details[data-fold]"))
-    fold.open = false;
+    fold.open =
+      fold.querySelector(
+        ".field-wrong:not([hidden]), [aria-invalid=true], [data-answers]",
+      ) !== null;
 });
 
 addEventListener("beforeprint", () => {

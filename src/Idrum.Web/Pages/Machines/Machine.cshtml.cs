@@ -1,5 +1,6 @@
 using Idrum.Core.Basics;
 using Idrum.Core.Content;
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
@@ -36,6 +37,11 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
         Plan = Part is null ? null : PlanTo(Part.Id);
         return Page();
     }
+
+    /// <summary>How often each part of its drive comes round at the shop's mains.</summary>
+    public DriveRates Rates => rates ??= DriveRates.Of(Layout, shop.Terms.MainsHertz);
+
+    private DriveRates? rates;
 
     /// <summary>Whether the layout was made a moment ago.</summary>
     public bool Made => Request.Query.ContainsKey("made");

@@ -15,6 +15,10 @@ public sealed record PhotoAdded(string PhotoId, string OperationId, string Capti
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Sha256 { get; init; }
 
+    /// <summary>What a step asks to be photographed and is settled with it; null where it is none of that.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? NoteId { get; init; }
+
     AttachmentKind ICarriesAttachment.Carries => AttachmentKind.Photo;
 
     string ICarriesAttachment.CarriedName => PhotoId;
@@ -30,9 +34,20 @@ public sealed record PhotoAdded(string PhotoId, string OperationId, string Capti
         check.Attachment(this, "photoId", check.State.Photos.Count);
         check.Errors.Text(Caption, "caption", FieldErrors.ShortText);
         check.OptionalOperation(OperationId);
+        check.Errors.If(
+            NoteId is { Length: > 0 }
+                && check.Machine.Layout.Operations.SelectMany(o => o.Notes).All(n => n.Id != NoteId),
+            "noteId",
+            $"No step asks for '{FieldErrors.Short(NoteId ?? "")}'."
+        );
     }
 
-    internal override JobState Apply(JobState state) => state with { Photos = state.Photos.Add(this) };
+    internal override JobState Apply(JobState state) =>
+        state with
+        {
+            Photos = state.Photos.Add(this),
+            Ticked = NoteId is { Length: > 0 } asked ? state.Ticked.SetItem(asked, "photo") : state.Ticked,
+        };
 
     /// <inheritdoc />
     public override JobEvent WithoutCustomer() =>
