@@ -248,11 +248,11 @@ test("print: report and plan keep their headings, on A4 and on Letter", async ({
       await expect(page.locator(".top nav")).toBeHidden();
     }
     if (view.endsWith("report")) {
-      expect(
-        await page
-          .locator("table.steps thead")
-          .evaluate((t) => getComputedStyle(t).display),
-      ).toBe("table-header-group");
+      const headings = await page
+        .locator("table.steps thead")
+        .evaluateAll((all) => all.map((t) => getComputedStyle(t).display));
+      expect(headings.length).toBeGreaterThan(0);
+      expect(new Set(headings)).toEqual(new Set(["table-header-group"]));
       await expect(page.getByText("Minutes taken")).toBeVisible();
       await expect(page.getByText("Signed safe by")).toBeVisible();
     }
