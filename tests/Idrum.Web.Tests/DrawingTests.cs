@@ -239,7 +239,8 @@ public class DrawingTests
     {
         var layout = TestShop.Machine("quenby-qd62").Layout;
         static int Marks(XElement svg, string kind) =>
-            svg.Descendants("g").Count(g => (string?)g.Attribute("class") == kind);
+            svg.Descendants("g")
+                .Count(g => (string?)g.Attribute("class") is { } c && (c == kind || c == kind + " behind"));
         Assert.Equal(
             layout.FindOperation("skin-screws")!.Fasteners.Sum(f => f.At.Count - f.LeftIn),
             Marks(Draw(layout, new() { Views = ["door"], Step = layout.FindOperation("skin-screws") }), "mark")

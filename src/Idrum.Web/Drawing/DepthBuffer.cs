@@ -41,31 +41,7 @@ internal sealed class DepthBuffer
         var covers = new int[parts.Count];
         for (var p = 0; p < parts.Count; p++)
         {
-            foreach (var solid in parts[p])
-            {
-                foreach (var face in solid.Faces)
-                {
-                    Fill(
-                        Mapped(face.Corners),
-                        face.Openings.Count == 0 ? [] : [.. face.Openings.Select(Mapped)],
-                        p,
-                        covers
-                    );
-                }
-                for (var i = 0; i + 1 < solid.Line.Count; i++)
-                {
-                    Fill(
-                        Strip(
-                            projection.Map(solid.Line[i]),
-                            projection.Map(solid.Line[i + 1]),
-                            Math.Max(solid.Solid.DiameterMm, cell * 1.2)
-                        ),
-                        [],
-                        p,
-                        covers
-                    );
-                }
-            }
+            Fill(parts[p], p, covers);
         }
         var seen = new int[parts.Count];
         foreach (var p in owner)
@@ -76,6 +52,99 @@ internal sealed class DepthBuffer
             }
         }
         return [.. Enumerable.Range(0, parts.Count).Where(p => covers[p] > 0 && seen[p] >= Enough * covers[p])];
+    }
+
+    /// <summary>Cells of a part's own projection by who is seen in them (itself among them), after
+    /// <see cref="Visible"/>.</summary>
+    internal Dictionary<int, int> Over(IReadOnlyList<SolidFaces> solids)
+    {
+        // A sheet of its own with the same cells: what the part would cover if it stood alone.
+        var alone = new DepthBuffer(this);
+        alone.Fill(solids, 0, new int[1]);
+        var over = new Dictionary<int, int>();
+        for (var at = 0; at < owner.Length; at++)
+        {
+            if (alone.owner[at] == 0)
+            {
+                over[owner[at]] = over.GetValueOrDefault(owner[at]) + 1;
+            }
+        }
+        return over;
+    }
+
+    /// <summary>Who is seen at a point of the picture and how near it is; none where nothing is.</summary>
+    internal (int Part, double Near) At(double u, double v)
+    {
+        var (column, row) = ((int)((u - left) / cell), (int)((v - top) / cell));
+        return column < 0 || row < 0 || column >= width || row >= height
+            ? (-1, double.NegativeInfinity)
+            : (owner[row * width + column], nearest[row * width + column]);
+    }
+
+    /// <summary>By part: how many cells it is seen in, and that one of them which lies nearest their middle.</summary>
+    internal IReadOnlyDictionary<int, (int Cells, P2 Middle)> Spots()
+    {
+        var cells = Enumerable
+            .Range(0, owner.Length)
+            .Where(at => owner[at] >= 0)
+            .GroupBy(at => owner[at])
+            .ToDictionary(g => g.Key, g => g.ToList());
+        return cells.ToDictionary(
+            c => c.Key,
+            c =>
+            {
+                var (u, v) = (c.Value.Average(at => at % width), c.Value.Average(at => at / width));
+                var at = c.Value.MinBy(at => (at % width - u) * (at % width - u) + (at / width - v) * (at / width - v));
+                return (c.Value.Count, new P2(left + (at % width + 0.5) * cell, top + (at / width + 0.5) * cell, 0));
+            }
+        );
+    }
+
+    /// <summary>Share of all cells.</summary>
+    internal double Share(int cells) => (double)cells / (width * height);
+
+    private DepthBuffer(DepthBuffer other)
+    {
+        (projection, left, top, cell, width, height) = (
+            other.projection,
+            other.left,
+            other.top,
+            other.cell,
+            other.width,
+            other.height
+        );
+        (nearest, owner, stamp) = (new double[width * height], new int[width * height], new int[width * height]);
+        Array.Fill(nearest, double.NegativeInfinity);
+        Array.Fill(owner, -1);
+    }
+
+    private void Fill(IReadOnlyList<SolidFaces> solids, int part, int[] covers)
+    {
+        foreach (var solid in solids)
+        {
+            foreach (var face in solid.Faces)
+            {
+                Fill(
+                    Mapped(face.Corners),
+                    face.Openings.Count == 0 ? [] : [.. face.Openings.Select(Mapped)],
+                    part,
+                    covers
+                );
+            }
+            for (var i = 0; i + 1 < solid.Line.Count; i++)
+            {
+                Fill(
+                    Strip(
+                        projection.Map(solid.Line[i]),
+                        projection.Map(solid.Line[i + 1]),
+                        Math.Max(solid.Solid.DiameterMm, cell * 1.2)
+                    ),
+                    [],
+                    part,
+                    covers
+                );
+            }
+        }
     }
 
     private P2[] Mapped(IReadOnlyList<P3> corners)

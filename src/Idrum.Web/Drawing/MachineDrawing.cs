@@ -14,8 +14,6 @@ namespace Idrum.Web.Drawing;
 /// text, so drawings are remembered.</summary>
 public static class MachineDrawing
 {
-    private const double CloseWide = 300,
-        CloseHigh = 220;
     private static readonly ConditionalWeakTable<Layout, ConcurrentDictionary<string, HtmlString>> Drawn = [];
 
     /// <summary>The views asked for, side by side, each with its name under it.</summary>
@@ -35,33 +33,15 @@ public static class MachineDrawing
 
     private static string Draw(Layout layout, DrawingRequest request)
     {
+        var figures = StepFigures.Of(layout, request);
         var html = new StringBuilder(24_000);
-        html.Append(
-            CultureInfo.InvariantCulture,
-            $"<div class=\"views n{request.Views.Count + (request.CloseUp && Place(request) is not null ? 1 : 0)}\">"
-        );
-        var number = 0;
-        foreach (var name in request.Views)
+        html.Append(CultureInfo.InvariantCulture, $"<div class=\"views n{figures.Count}\">");
+        for (var number = 0; number < figures.Count; number++)
         {
-            var scene = new Scene(layout, request, Projection.Of(name));
-            html.Append("<figure>");
-            Picture(html, scene, request, scene.Frame, number++, 1.1, false);
-            html.Append("<figcaption>").Append(scene.View.Words).Append("</figcaption></figure>");
-            if (request.CloseUp && number == 1 && Place(request) is { } place)
-            {
-                var at = scene.View.Map(place);
-                html.Append("<figure class=\"close\">");
-                Picture(
-                    html,
-                    scene,
-                    request,
-                    (at.U - CloseWide / 2, at.V - CloseHigh / 2, at.U + CloseWide / 2, at.V + CloseHigh / 2),
-                    number++,
-                    0.5,
-                    true
-                );
-                html.Append("<figcaption>close up</figcaption></figure>");
-            }
+            var figure = figures[number];
+            html.Append(figure.Close ? "<figure class=\"close\">" : "<figure>");
+            Picture(html, figure, figures[0], request, number);
+            html.Append("<figcaption>").Append(Caption(figure, figures[0], request)).Append("</figcaption></figure>");
         }
         var beside = request
             .Conditions.Where(c =>
@@ -73,22 +53,48 @@ public static class MachineDrawing
         if (beside.Count > 0)
         {
             html.Append("<p class=\"beside\">Lies beside it: ")
-                .Append(Text(string.Join(", ", beside.Select(b => char.ToLowerInvariant(b[0]) + b[1..]))))
+                .Append(Text(string.Join(", ", beside.Select(Lower))))
                 .Append("</p>");
         }
         return html.Append("</div>").ToString();
     }
 
+    /// <summary>Under a picture: where the eye stands, what is cut away, which way what points at the eye.</summary>
+    private static string Caption(StepFigure figure, StepFigure first, DrawingRequest request)
+    {
+        var words = new StringBuilder(
+            !figure.Close ? figure.Scene.View.Words
+            : figure.Scene == first.Scene ? "close up"
+            : "close up, " + figure.Scene.View.Words
+        );
+        if (!figure.Close && figure.Scene.Lying.Count > 0)
+        {
+            words.Insert(
+                0,
+                string.Join(", ", figure.Scene.Lying.Select(id => Lower(figure.Scene.Layout.FindPart(id)!.Name)))
+                    + " as it lies there, "
+            );
+        }
+        if (figure.Cut.Count > 0)
+        {
+            words.Append(", seen through what is before it");
+        }
+        if (request.Step is not null && Pointed(figure, first) && Sighted(figure.Scene) is { } towards)
+        {
+            words.Append(towards ? " · ⊙ towards you" : " · ⊗ away from you");
+        }
+        return words.ToString();
+    }
+
     private static void Picture(
         StringBuilder svg,
-        Scene scene,
+        StepFigure figure,
+        StepFigure first,
         DrawingRequest request,
-        (double Left, double Top, double Right, double Bottom) frame,
-        int number,
-        double markScale,
-        bool close
+        int number
     )
     {
+        var (scene, frame, close) = (figure.Scene, figure.Frame, figure.Close);
         var (wide, high) = (frame.Right - frame.Left, frame.Bottom - frame.Top);
         svg.Append(
             CultureInfo.InvariantCulture,
@@ -96,17 +102,37 @@ public static class MachineDrawing
         );
         svg.Append(
             CultureInfo.InvariantCulture,
-            $"<defs><marker id=\"tip{number}\" viewBox=\"0 0 10 10\" refX=\"7\" refY=\"5\" markerWidth=\"5\" markerHeight=\"5\" orient=\"auto\"><path d=\"M0 0 9 5 0 10\" class=\"tip\"/></marker></defs>"
+            $"<defs><marker id=\"tip{number}\" viewBox=\"0 0 10 10\" refX=\"7\" refY=\"5\" markerWidth=\"5\" markerHeight=\"5\" orient=\"auto\"><path d=\"M0 0 9 5 0 10\" class=\"tip\"/></marker>{(close ? Hatches(number) : "")}</defs>"
         );
-        foreach (var run in scene.Order().Where(o => !close || Near(o.Solid, scene.View, frame)))
+        var named = StepFigures.Named(scene, request);
+        var seen = close ? scene.SeenIn(frame, figure.Cut) : scene.Seen;
+        foreach (var run in scene.Order(seen).Where(o => !close || Near(o.Solid, scene.View, frame)))
         {
-            Solid(svg, run.Item, [run.Solid], scene, request, Classes(run.Item, request, false));
+            if (!figure.Cut.Contains(run.Item.Part.Id))
+            {
+                Solid(svg, run.Item, [run.Solid], scene, request, Classes(run.Item, request, false));
+                if (close && run.Item.Part.Kind is "drum" or "bulkhead" && !request.Focus.Contains(run.Item.Part.Id))
+                {
+                    svg.Append(
+                        CultureInfo.InvariantCulture,
+                        $"<g class=\"hatch\" fill=\"url(#{run.Item.Part.Kind}{number})\">"
+                    );
+                    SolidSvg.Append(svg, run.Solid, scene.View);
+                    svg.Append("</g>");
+                }
+            }
         }
         foreach (
-            var item in scene.Items.Where(i => request.Focus.Contains(i.Part.Id) && !scene.Seen.Contains(i.Part.Id))
+            var item in scene.Items.Where(i =>
+                request.Focus.Contains(i.Part.Id) && !seen.Contains(i.Part.Id) && figure.Cut.Count == 0
+            )
         )
         {
             Solid(svg, item, item.Solids, scene, request, Classes(item, request, true));
+        }
+        foreach (var item in scene.Items.Where(i => figure.Cut.Contains(i.Part.Id)))
+        {
+            Solid(svg, item, item.Solids, scene, request, "cut");
         }
         if (!close)
         {
@@ -114,11 +140,87 @@ public static class MachineDrawing
         }
         if (request.Step is { } step)
         {
-            Marks(svg, scene, step, markScale, close);
-            Arrow(svg, scene, number);
+            var unit = wide / (close ? 600 : 760);
+            Marks(svg, figure, step, request, unit, named);
+            if (Pointed(figure, first))
+            {
+                Arrow(svg, figure, number, named);
+            }
+            if (close)
+            {
+                Names(svg, figure, request, named);
+            }
         }
         svg.Append("</svg>");
     }
+
+    /// <summary>Drum and bulkhead are told apart close up by their hatching.</summary>
+    private static string Hatches(int number) =>
+        string.Concat(
+            new[] { ("drum", 45), ("bulkhead", 0) }.Select(h =>
+                $"<pattern id=\"{h.Item1}{number}\" width=\"12\" height=\"12\" patternUnits=\"userSpaceOnUse\" patternTransform=\"rotate({h.Item2})\"><path d=\"M0 0V12\" class=\"stroke\"/></pattern>"
+            )
+        );
+
+    /// <summary>What else is seen in a close-up, by its name, so that a drum is not taken for a bulkhead: the largest
+    /// three that leave room for their words beside what the step names.</summary>
+    private static void Names(
+        StringBuilder svg,
+        StepFigure figure,
+        DrawingRequest request,
+        IReadOnlyList<Scene.Item> named
+    )
+    {
+        var frame = figure.Frame;
+        var scale = (frame.Right - frame.Left) / 1000;
+        var taken = new List<(double Left, double Top, double Right, double Bottom)>();
+        if (named.Count > 0)
+        {
+            taken.Add(figure.Scene.BoxOf(named));
+        }
+        if (StepFigures.Place(request.Step!) is { } place)
+        {
+            var at = figure.Scene.View.Map(place);
+            taken.Add((at.U - 40 * scale, at.V - 40 * scale, at.U + 160 * scale, at.V + 160 * scale));
+        }
+        var depth = figure.Scene.Depth(frame, figure.Cut);
+        foreach (
+            var (item, spot) in depth
+                .Spots()
+                .Where(s => depth.Share(s.Value.Cells) > 0.06)
+                .OrderByDescending(s => s.Value.Cells)
+                .Select(s => (figure.Scene.Items[s.Key], s.Value))
+                .Where(s => !request.Focus.Contains(s.Item1.Part.Id) && !figure.Cut.Contains(s.Item1.Part.Id))
+                .Where(s => s.Item1.Part.Kind != "cabinet")
+                .Take(3)
+        )
+        {
+            var words = Lower(item.Part.Name);
+            var (half, high) = (words.Length * 20 * scale, 45 * scale);
+            var u = Math.Clamp(spot.Middle.U, frame.Left + half, Math.Max(frame.Left + half, frame.Right - half));
+            var box = (u - half, spot.Middle.V - high, u + half, spot.Middle.V + high / 3);
+            if (taken.Any(t => Overlap(t, box)) || u + half > frame.Right)
+            {
+                continue;
+            }
+            taken.Add(box);
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"<text class=\"name\" transform=\"translate({u:0} {spot.Middle.V:0}) scale({scale:0.###})\" text-anchor=\"middle\">{Text(words)}</text>"
+            );
+        }
+    }
+
+    private static bool Overlap(
+        (double Left, double Top, double Right, double Bottom) a,
+        (double Left, double Top, double Right, double Bottom) b
+    ) => a.Left < b.Right && b.Left < a.Right && a.Top < b.Bottom && b.Top < a.Bottom;
+
+    /// <summary>Whether the motion is drawn: once for each view.</summary>
+    private static bool Pointed(StepFigure figure, StepFigure first) =>
+        figure == first || figure.Scene != first.Scene || Sighted(figure.Scene) is null;
+
+    private static string Lower(string name) => char.ToLowerInvariant(name[0]) + name[1..];
 
     private static void Solid(
         StringBuilder svg,
@@ -168,15 +270,28 @@ public static class MachineDrawing
         foreach (var (word, z) in new[] { ("door", -14.0), ("rear", size[2] + 14) })
         {
             var at = scene.View.Map(new(size[0] / 2, scene.View.Name == "above" ? size[1] : -8, z));
+            // From a side the word begins or ends at the machine's edge, so that the frame does not cut it.
+            var anchor =
+                scene.View.Name is not ("left" or "right") ? "middle"
+                : (scene.View.Name == "left") == z < 0 ? "end"
+                : "start";
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"<text class=\"end\" x=\"{at.U:0}\" y=\"{at.V + (scene.View.Name == "above" ? z < 0 ? 40 : -4 : 40):0}\" text-anchor=\"middle\">{word}</text>"
+                $"<text class=\"end\" x=\"{at.U:0}\" y=\"{at.V + (scene.View.Name == "above" ? z < 0 ? 40 : -4 : 40):0}\" text-anchor=\"{anchor}\">{word}</text>"
             );
         }
     }
 
-    private static void Marks(StringBuilder svg, Scene scene, Operation step, double scale, bool close)
+    private static void Marks(
+        StringBuilder svg,
+        StepFigure figure,
+        Operation step,
+        DrawingRequest request,
+        double unit,
+        IReadOnlyList<Scene.Item> named
+    )
     {
+        var scene = figure.Scene;
         var first = true;
         foreach (var group in step.Fasteners.Where(f => f.At.Count > 0))
         {
@@ -184,54 +299,110 @@ public static class MachineDrawing
             {
                 // The one that carries till last stays in by a turn: it stands open, like what is only loosened.
                 var stays = group.LeftInAt.Contains(k);
-                var at = scene.View.Map(P3.Of(group.At[k]));
-                MarkSvg.Append(svg, at, group.Head, group.LoosenOnly || stays, scale);
+                var point = P3.Of(group.At[k]);
+                var at = scene.View.Map(point);
+                MarkSvg.Append(svg, at, group.Head, group.LoosenOnly || stays, unit, Hidden(figure, point, request));
+                if (group.Thread == "left-hand")
+                {
+                    MarkSvg.Turn(svg, at, unit, scene.Inward);
+                }
                 if (stays)
                 {
-                    svg.Append(
-                        CultureInfo.InvariantCulture,
-                        $"<text class=\"count\" x=\"{at.U:0}\" y=\"{at.V + 44 * scale:0}\" text-anchor=\"middle\">stays</text>"
-                    );
+                    Word(svg, figure, at, unit, 44, "stays");
                     continue;
                 }
-                if (close && first && step.Tools.Count > 0)
+                if (figure.Close && first && step.Tools.Count > 0)
                 {
-                    MarkSvg.Tool(svg, at, step.Tools[0].Any[0]);
+                    MarkSvg.Tool(svg, at, step.Tools[0].Any[0], unit, Away(scene, at, named));
                 }
                 first = false;
             }
             // How many a mark stands for is said where they are not drawn singly.
             if (group.At.Count < group.Count)
             {
-                var at = scene.View.Map(P3.Of(group.At[^1]));
-                svg.Append(
-                    CultureInfo.InvariantCulture,
-                    $"<text class=\"count\" x=\"{at.U + 32 * scale:0}\" y=\"{at.V + 12 * scale:0}\">×{group.Count}</text>"
-                );
+                Word(svg, figure, scene.View.Map(P3.Of(group.At[^1])), unit, 12, $"×{group.Count}");
             }
         }
         foreach (var plug in step.Plugs.Where(p => p.At is { Count: 3 }))
         {
-            MarkSvg.Append(svg, scene.View.Map(P3.Of(plug.At!)), "plug", false, scale);
+            var point = P3.Of(plug.At!);
+            MarkSvg.Append(svg, scene.View.Map(point), "plug", false, unit, Hidden(figure, point, request));
+        }
+        if (StepFigures.Hook(step) is { Low: var low, High: var high } && named.Count == 0)
+        {
+            MarkSvg.Hook(svg, scene.View.Map(low), scene.View.Map(high), unit);
         }
     }
 
-    /// <summary>The motion in this view; along the line of sight it is a disc with a point (towards the eye) or a cross
-    /// (away).</summary>
-    private static void Arrow(StringBuilder svg, Scene scene, int number)
+    private static bool Hidden(StepFigure figure, P3 point, DrawingRequest request) =>
+        figure.Cut.Count == 0 && figure.Scene.Hides(point, request.Focus);
+
+    /// <summary>To which sides a tool points so that it does not lie on the part: away from its middle.</summary>
+    private static (int U, int V) Away(Scene scene, P2 tip, IReadOnlyList<Scene.Item> named)
     {
+        if (named.Count == 0)
+        {
+            return (1, 1);
+        }
+        var box = scene.BoxOf(named);
+        return (tip.U < (box.Left + box.Right) / 2 ? -1 : 1, tip.V < (box.Top + box.Bottom) / 2 ? -1 : 1);
+    }
+
+    /// <summary>A word beside a mark, on the side where the picture has room.</summary>
+    private static void Word(StringBuilder svg, StepFigure figure, P2 at, double unit, double below, string words)
+    {
+        var share = (at.U - figure.Frame.Left) / (figure.Frame.Right - figure.Frame.Left);
+        var (anchor, by) =
+            share > 0.75 ? ("end", -28.0)
+            : share < 0.25 || below < 20 ? ("start", 28)
+            : ("middle", 0);
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"<text class=\"count\" transform=\"translate({at.U + by * unit:0} {at.V + below * unit:0}) scale({unit:0.##})\" text-anchor=\"{anchor}\">{words}</text>"
+        );
+    }
+
+    /// <summary>Whether the motion runs along the line of sight: true towards the eye, false away from it, null where it
+    /// runs across.</summary>
+    private static bool? Sighted(Scene scene)
+    {
+        if (scene.Arrow.Count < 2)
+        {
+            return null;
+        }
+        var (from, to) = (scene.View.Map(scene.Arrow[0]), scene.View.Map(scene.Arrow[^1]));
+        return double.Hypot(to.U - from.U, to.V - from.V) < 28 ? to.Near > from.Near : null;
+    }
+
+    /// <summary>The motion in this view; along the line of sight it is a disc with a point (towards the eye) or a cross
+    /// (away), beside the part where it would cover it.</summary>
+    private static void Arrow(StringBuilder svg, StepFigure figure, int number, IReadOnlyList<Scene.Item> named)
+    {
+        var scene = figure.Scene;
         if (scene.Arrow.Count < 2)
         {
             return;
         }
         var points = scene.Arrow.Select(scene.View.Map).ToList();
-        var (from, to) = (points[0], points[^1]);
-        if (Math.Sqrt((to.U - from.U) * (to.U - from.U) + (to.V - from.V) * (to.V - from.V)) < 28)
+        if (Sighted(scene) is { } towards)
         {
-            var towards = to.Near > from.Near;
+            var (wide, high) = (figure.Frame.Right - figure.Frame.Left, figure.Frame.Bottom - figure.Frame.Top);
+            var r = 0.045 * wide;
+            var (u, v) = (points[^1].U, points[^1].V);
+            if (named.Count > 0 && scene.BoxOf(named) is var box)
+            {
+                var size = (box.Right - box.Left) * (box.Bottom - box.Top);
+                if (size < 40 * r * r)
+                {
+                    // Left or right of it, where there is room.
+                    u = box.Right + 1.6 * r < figure.Frame.Right - r ? box.Right + 1.6 * r : box.Left - 1.6 * r;
+                    v = Math.Clamp((box.Top + box.Bottom) / 2, figure.Frame.Top + r, figure.Frame.Top + high - r);
+                }
+            }
+            var scale = r / 24;
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"<g class=\"along\" transform=\"translate({to.U:0} {to.V:0})\"><circle r=\"24\"/>{(towards ? "<circle class=\"eye\" r=\"7\"/>" : "<path d=\"M-15-15L15 15M-15 15L15-15\"/>")}<text y=\"52\" text-anchor=\"middle\">{(towards ? "towards you" : "away from you")}</text></g>"
+                $"<g class=\"along\" transform=\"translate({u:0} {v:0}) scale({scale:0.##})\"><circle r=\"24\"/>{(towards ? "<circle class=\"eye\" r=\"7\"/>" : "<path d=\"M-15-15L15 15M-15 15L15-15\"/>")}</g>"
             );
             return;
         }
@@ -247,15 +418,6 @@ public static class MachineDrawing
             $"<path class=\"motion\" marker-end=\"url(#tip{number})\" d=\"{d}\"/>"
         );
     }
-
-    /// <summary>Where the step happens: its first fastener, plug, or what moves.</summary>
-    private static P3? Place(DrawingRequest request) =>
-        request.Step is not { } step ? null
-        : step.Fasteners.FirstOrDefault(f => f.At.Count > 0) is { } f
-            ? P3.Of(f.At[Enumerable.Range(0, f.At.Count).FirstOrDefault(k => !f.LeftInAt.Contains(k))])
-        : step.Plugs.FirstOrDefault(p => p.At is { Count: 3 }) is { } plug ? P3.Of(plug.At!)
-        : step.Motion is { } m ? P3.Of(m.Path[0])
-        : null;
 
     private static bool Near(
         SolidFaces solid,

@@ -8,11 +8,18 @@ internal static class MarkSvg
 {
     /// <summary>A fastener or plug: the drive as seen on the head, in a disc; what is only loosened stands
     /// open.</summary>
-    internal static void Append(StringBuilder svg, P2 at, string head, bool loosenOnly, double scale)
+    internal static void Append(
+        StringBuilder svg,
+        P2 at,
+        string head,
+        bool loosenOnly,
+        double scale,
+        bool behind = false
+    )
     {
         svg.Append(
             CultureInfo.InvariantCulture,
-            $"<g class=\"mark{(loosenOnly ? " keep" : "")}\" transform=\"translate({at.U:0} {at.V:0}) scale({scale:0.##})\">"
+            $"<g class=\"mark{(loosenOnly ? " keep" : "")}{(behind ? " behind" : "")}\" transform=\"translate({at.U:0} {at.V:0}) scale({scale:0.##})\">"
         );
         svg.Append(
             head switch
@@ -34,7 +41,7 @@ internal static class MarkSvg
     }
 
     /// <summary>A tool with its tip at a place, to the scale of the machine; nothing for a bare hand.</summary>
-    internal static void Tool(StringBuilder svg, P2 tip, string toolId)
+    internal static void Tool(StringBuilder svg, P2 tip, string toolId, double scale, (int U, int V) side)
     {
         var shape = toolId switch
         {
@@ -49,18 +56,46 @@ internal static class MarkSvg
                     || t.StartsWith("star", StringComparison.Ordinal)
                     || t.StartsWith("socket", StringComparison.Ordinal) =>
                 "<path d=\"M4 3L58 42\" class=\"shaft\"/><path d=\"M52 46L62 34L108 66L96 82Z\"/>",
-            "wire-hook" => "<path d=\"M0 0A14 14 0 1 1 20 10L40 70\" class=\"shaft\"/>",
             _ => "",
         };
         if (shape.Length > 0)
         {
             svg.Append(
                     CultureInfo.InvariantCulture,
-                    $"<g class=\"tool\" transform=\"translate({tip.U + 14:0} {tip.V + 14:0})\">"
+                    $"<g class=\"tool\" transform=\"translate({tip.U + 14 * side.U * scale:0} {tip.V + 14 * side.V * scale:0}) scale({2 * side.U * scale:0.##} {2 * side.V * scale:0.##})\">"
                 )
                 .Append(shape)
                 .Append("</g>");
         }
+    }
+
+    /// <summary>Which way a left-hand nut is turned, as one looks at it: clockwise to take it off.</summary>
+    internal static void Turn(StringBuilder svg, P2 at, double scale, bool inward)
+    {
+        var mirror = inward ? -1 : 1;
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"<g class=\"turn\" transform=\"translate({at.U:0} {at.V:0}) scale({scale * mirror:0.##} {scale:0.##})\"><path d=\"M-32-14A35 35 0 0 1 33-11\"/><path class=\"head\" d=\"M24-16L36 2L45-17Z\"/></g>"
+        );
+    }
+
+    /// <summary>The wire hook that carries the drum: round the lip below, over the edge above.</summary>
+    internal static void Hook(StringBuilder svg, P2 lip, P2 edge, double scale)
+    {
+        var (lift, u, v) = (Math.Max(edge.V - lip.V, -400), lip.U, lip.V);
+        if (Math.Abs(lift) < 24 * scale)
+        {
+            // Seen along the wire: its bend over the edge.
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"<g class=\"wirehook\" transform=\"translate({u:0} {v:0}) scale({scale:0.##})\"><path d=\"M0-46V46\"/><circle r=\"9\"/></g>"
+            );
+            return;
+        }
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"<g class=\"wirehook\"><path d=\"M{u - 18 * scale:0} {v:0}A{9 * scale:0.#} {9 * scale:0.#} 0 0 0 {u:0} {v:0}V{v + lift:0}A{12 * scale:0.#} {12 * scale:0.#} 0 0 1 {u + 24 * scale:0} {v + lift:0}V{v + lift + 22 * scale:0}\"/></g>"
+        );
     }
 
     private static string Polygon(int corners, double r, double turn) =>

@@ -12,6 +12,12 @@ internal sealed class Scene
     private const double Margin = 34;
     private const double Apart = 520;
 
+    /// <summary>How much of an open part is shown beyond the machine, mm.</summary>
+    private const double Open = 130;
+
+    /// <summary>How far behind a face a screw or plug may sit and still be seen by it, mm.</summary>
+    private const double Reach = 45;
+
     internal Scene(Layout layout, DrawingRequest request, Projection view)
     {
         View = view;
@@ -28,6 +34,29 @@ internal sealed class Scene
             .Conditions.Where(c => c.Value is PartCondition.Freed or PartCondition.Loose)
             .Select(c => c.Key)
             .ToHashSet();
+        // A hinged part that is loose stands open.
+        opened.UnionWith(slack);
+        // A step that puts a part in is drawn with the part where it goes.
+        if (request is { Inward: true, Step: { } goesIn })
+        {
+            slack.ExceptWith(goesIn.Loosens.Concat(goesIn.Frees));
+            opened.ExceptWith(goesIn.Loosens);
+        }
+        // What is taken off a part that is out already is seen on that part, as it lies there.
+        var carriers = request
+            .Focus.Select(layout.FindPart)
+            .Where(p => p is { On.Length: > 0 } && Out(p.On) && !Out(p.Id) && !offsets.ContainsKey(p.On))
+            .Select(p => p!.On)
+            .ToHashSet();
+        // A belt that is off lies round the drum, wherever that is.
+        var drums = layout.PartsOfKind(["drum"]).Select(d => d.Id).ToList();
+        var noDrum = drums.All(d => Out(d) && !offsets.ContainsKey(d));
+        bool Off(Part p) => noDrum && p.Kind == "belt" && slack.Contains(p.Id) && !offsets.ContainsKey(p.Id);
+        if (request.Focus.Select(layout.FindPart).Any(p => p is not null && Off(p)))
+        {
+            carriers.UnionWith(drums);
+        }
+        Lying = request.Step is null ? [] : carriers;
         Items =
         [
             .. layout
@@ -39,7 +68,7 @@ internal sealed class Scene
                     [
                         .. p
                             .Solids.Select(s => SolidFaces.Of(s, layout, By(p.Part), slack.Contains(p.Part.Id)))
-                            .Select(f => Open(p.Part) is { } swing ? f.Swung(swing) : f),
+                            .Select(f => Swings(p.Part) is { } swing ? f.Swung(swing) : f),
                     ],
                     offsets.ContainsKey(p.Part.Id) || offsets.ContainsKey(p.Part.On)
                 )),
@@ -47,20 +76,110 @@ internal sealed class Scene
         // What sits on another part leaves with it.
         bool Out(string id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
         bool Here(Part p) =>
-            offsets.ContainsKey(p.Id) || !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
+            Lying.Count > 0
+                ? Lying.Contains(p.Id)
+                    || Lying.Contains(p.On) && (!Out(p.Id) || offsets.ContainsKey(p.Id))
+                    || Off(p) && Lying.Contains(drums[0])
+                : offsets.ContainsKey(p.Id)
+                    || !Off(p) && !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
         P3 By(Part p) =>
             offsets.TryGetValue(p.Id, out var own)
                 ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default)
                 : offsets.GetValueOrDefault(p.On);
-        // A hinged part that is loose stands open.
-        opened.UnionWith(slack);
-        Swing? Open(Part p) => Hinged(layout, p.Id, opened, offsets) ?? Hinged(layout, p.On, opened, offsets);
+        Swing? Swings(Part p) => Hinged(layout, p.Id, opened, offsets) ?? Hinged(layout, p.On, opened, offsets);
         Arrow = request.Step?.Motion is { } motion
             ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)]
             : [];
+        swung = opened.Except(request.Focus).ToHashSet();
         Frame = FrameOf();
-        var seen = new DepthBuffer(view, Frame).Visible([.. Items.Select(i => i.Solids)]);
-        Seen = seen.Select(i => Items[i].Part.Id).ToHashSet();
+        whole = Depth(Frame, new HashSet<string>(), out var seen);
+        Seen = seen;
+        Inward = request.Inward;
+    }
+
+    private readonly DepthBuffer whole;
+    private readonly HashSet<string> swung;
+
+    /// <summary>Whether the step shown goes in.</summary>
+    internal bool Inward { get; }
+
+    /// <summary>What is nearest the eye in a frame, without what is cut away.</summary>
+    internal DepthBuffer Depth(
+        (double Left, double Top, double Right, double Bottom) frame,
+        IReadOnlySet<string> cut
+    ) => Depth(frame, cut, out _);
+
+    private DepthBuffer Depth(
+        (double Left, double Top, double Right, double Bottom) frame,
+        IReadOnlySet<string> cut,
+        out IReadOnlySet<string> seen
+    )
+    {
+        var depth = new DepthBuffer(View, frame);
+        var numbers = depth.Visible([.. Items.Select(i => cut.Contains(i.Part.Id) ? [] : i.Solids)]);
+        seen = numbers.Select(i => Items[i].Part.Id).ToHashSet();
+        return depth;
+    }
+
+    /// <summary>Ids of the parts that are seen in a frame once others are cut away.</summary>
+    internal IReadOnlySet<string> SeenIn(
+        (double Left, double Top, double Right, double Bottom) frame,
+        IReadOnlySet<string> cut
+    )
+    {
+        Depth(frame, cut, out var seen);
+        return seen;
+    }
+
+    /// <summary>How much of a part is not behind others, 0 to 1, and who is before it; what is named beside it does not
+    /// hide it.</summary>
+    internal (double Free, IReadOnlySet<string> Before) Sight(
+        Item item,
+        IReadOnlyCollection<string> named,
+        DepthBuffer? depth = null
+    )
+    {
+        var over = (depth ?? whole).Over(item.Solids);
+        var all = over.Values.Sum();
+        var before = over.Where(o => o.Key >= 0 && Items[o.Key] != item && !named.Contains(Items[o.Key].Part.Id))
+            .ToList();
+        return all == 0
+            ? (0, new HashSet<string>())
+            : (1 - (double)before.Sum(o => o.Value) / all, before.Select(o => Items[o.Key].Part.Id).ToHashSet());
+    }
+
+    /// <summary>Whether another part than the named ones stands before a point.</summary>
+    internal bool Hides(P3 point, IReadOnlyCollection<string> named)
+    {
+        var at = View.Map(point);
+        var (part, near) = whole.At(at.U, at.V);
+        return part >= 0 && near > at.Near + Reach && !named.Contains(Items[part].Part.Id);
+    }
+
+    /// <summary>Parts that stand before a point, layer behind layer.</summary>
+    internal IEnumerable<string> Hiding(P3 point)
+    {
+        var at = View.Map(point);
+        return Items
+            .Where(i =>
+                i.Solids.Any(s =>
+                {
+                    var flat = Flat(s);
+                    return at.U >= flat.Left
+                        && at.U <= flat.Right
+                        && at.V >= flat.Top
+                        && at.V <= flat.Bottom
+                        && s.Middle(View.Eye) > at.Near + Reach;
+                })
+            )
+            .Select(i => i.Part.Id);
+    }
+
+    /// <summary>The box of some parts in the picture.</summary>
+    internal (double Left, double Top, double Right, double Bottom) BoxOf(IEnumerable<Item> items)
+    {
+        var corners = items.SelectMany(i => i.Solids).SelectMany(s => Corners(s.Low, s.High)).Select(View.Map).ToList();
+        return (corners.Min(c => c.U), corners.Min(c => c.V), corners.Max(c => c.U), corners.Max(c => c.V));
     }
 
     internal Projection View { get; }
@@ -68,6 +187,10 @@ internal sealed class Scene
     internal Layout Layout { get; }
 
     internal IReadOnlyList<Item> Items { get; }
+
+    /// <summary>Parts that lie beside the machine and are what the picture shows; none where it shows the
+    /// machine.</summary>
+    internal IReadOnlySet<string> Lying { get; }
 
     /// <summary>Ids of the parts that are seen.</summary>
     internal IReadOnlySet<string> Seen { get; }
@@ -80,10 +203,11 @@ internal sealed class Scene
     /// <summary>Solids that are seen, farthest first: one that lies wholly beyond a plane between the two is drawn
     /// before the other; where they
     /// reach into each other, lines come after bodies and else the farther middle comes first.</summary>
-    internal IReadOnlyList<(Item Item, SolidFaces Solid)> Order()
+    /// <param name="seen">Ids of the parts that are seen.</param>
+    internal IReadOnlyList<(Item Item, SolidFaces Solid)> Order(IReadOnlySet<string> seen)
     {
         var all = Items
-            .Where(i => Seen.Contains(i.Part.Id))
+            .Where(i => seen.Contains(i.Part.Id))
             .SelectMany(i => i.Solids.Select(s => (Item: i, Solid: s, Flat: Flat(s))))
             .ToList();
         var n = all.Count;
@@ -161,8 +285,21 @@ internal sealed class Scene
 
     private (double Left, double Top, double Right, double Bottom) FrameOf()
     {
-        var corners = Corners(new(0, 0, 0), new(Layout.Size[0], Layout.Size[1], Layout.Size[2]))
-            .Concat(Items.SelectMany(i => i.Solids).SelectMany(s => Corners(s.Low, s.High)))
+        // A top that stands open is not what the picture is of: a hand's breadth of it is enough.
+        double[] size = [.. Layout.Size];
+        P3 Within(P3 p) =>
+            new(
+                Math.Clamp(p.X, -Open, size[0] + Open),
+                Math.Clamp(p.Y, -Open, size[1] + Open),
+                Math.Clamp(p.Z, -Open, size[2] + Open)
+            );
+        var corners = (Lying.Count > 0 ? [] : Corners(new(0, 0, 0), new(size[0], size[1], size[2])))
+            .Concat(
+                Items.SelectMany(i =>
+                    i.Solids.SelectMany(s => Corners(s.Low, s.High))
+                        .Select(c => swung.Contains(i.Part.Id) ? Within(c) : c)
+                )
+            )
             .Concat(Arrow)
             .Select(View.Map)
             .ToList();
