@@ -15,6 +15,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["kill"] = KillPart.RunAsync,
     ["fit"] = FitPart.RunAsync,
     ["manners"] = MannersPart.RunAsync,
+    ["listening"] = ListeningPart.RunAsync,
 };
 
 // Each part at its smallest size: does it run to its end?
@@ -31,6 +32,7 @@ if (args is ["smallest", .. var few])
         ["kill"] = ["1", "20"],
         ["fit"] = ["2"],
         ["manners"] = ["12"],
+        ["listening"] = ["4"],
     };
     foreach (var name in parts.Keys.Where(k => few.Length == 0 || few.Contains(k)))
     {

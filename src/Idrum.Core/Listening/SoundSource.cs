@@ -1,0 +1,63 @@
+using Idrum.Core.Drive;
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Listening;
+
+/// <summary>Something that makes a rhythm of its own; parts that come round equally often are one.</summary>
+/// <param name="Id">Of its rate line; of several the first.</param>
+/// <param name="Name">In the trade's words.</param>
+/// <param name="PartIds">Parts that cannot be told from each other by their rate; empty where it is no part.</param>
+/// <param name="Mechanism">drum, baffles, belt-pass, roller, idler, motor, blades or mains.</param>
+/// <param name="PerDrumTurn">How often in one turn of the drum; null where it does not turn with it.</param>
+/// <param name="Hz">How often a second.</param>
+public sealed record SoundSource(
+    string Id,
+    string Name,
+    IReadOnlyList<string> PartIds,
+    string Mechanism,
+    double? PerDrumTurn,
+    double Hz
+)
+{
+    /// <summary>Rates closer than this share are one: a roller's own tolerance of 0.2 mm in 80 mm.</summary>
+    public const double Same = 0.003;
+
+    /// <summary>Whether it stands still with the belt off while the drum is turned by hand.</summary>
+    public bool StillWithoutBelt => Mechanism is "idler" or "motor" or "blades" or "belt-pass";
+
+    /// <summary>Sources of a machine, slowest first.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="hertz">Mains, 50 or 60 Hz.</param>
+    /// <param name="drumRpm">Turns of the drum where they were counted, r/min; else null.</param>
+    /// <exception cref="ArgumentOutOfRangeException">As <see cref="DriveRates.Of"/>.</exception>
+    public static IReadOnlyList<SoundSource> Of(Layout layout, int hertz, double? drumRpm = null)
+    {
+        var sources = new List<SoundSource>();
+        foreach (var line in DriveRates.Of(layout, hertz, drumRpm).Lines)
+        {
+            var mechanism = line.Id switch
+            {
+                "belt" => "belt-pass",
+                "drum" or "baffles" or "idler" or "motor" or "blades" or "mains" => line.Id,
+                _ => "roller",
+            };
+            string[] part = line.Part.Length > 0 ? [line.Part] : [];
+            var twin = sources.FindIndex(s =>
+                s.Mechanism == mechanism && mechanism == "roller" && Math.Abs(s.Hz / line.PerSecond - 1) < Same
+            );
+            if (twin < 0)
+            {
+                sources.Add(new(line.Id, line.Name, part, mechanism, line.PerDrumTurn, line.PerSecond));
+            }
+            else
+            {
+                sources[twin] = sources[twin] with
+                {
+                    PartIds = [.. sources[twin].PartIds, .. part],
+                    Name = $"{sources[twin].Name} or {char.ToLowerInvariant(line.Name[0])}{line.Name[1..]}",
+                };
+            }
+        }
+        return sources;
+    }
+}

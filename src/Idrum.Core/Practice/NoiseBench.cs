@@ -1,0 +1,514 @@
+using Idrum.Core.Drive;
+using Idrum.Core.Listening;
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Practice;
+
+/// <summary>What is asked of the noise bench.</summary>
+public sealed record NoiseOrder
+{
+    /// <summary>Ids of the faults that are to be heard; none for a machine that is sound.</summary>
+    public IReadOnlyList<string> Faults { get; init; } = [];
+
+    /// <summary>Length, s.</summary>
+    public double Seconds { get; init; } = 10;
+
+    /// <summary>What else is drawn: speed, room, microphone, load.</summary>
+    public int Seed { get; init; }
+
+    /// <summary>Turns of the drum, r/min; null for those of the mains, up to 6 % off by the seed.</summary>
+    public double? DrumRpm { get; init; }
+
+    /// <summary>Mains, 50 or 60 Hz.</summary>
+    public int MainsHertz { get; init; } = 60;
+
+    /// <summary>Warmth of what runs dry, 0 cold to 1 warm: dry bearings sing when warm.</summary>
+    public double Warmth { get; init; } = 0.7;
+
+    /// <summary>Load in the drum, 0 to 1.</summary>
+    public double Load { get; init; }
+
+    /// <summary>Turned by hand with the supply off: no motor, no blower, an uneven turn.</summary>
+    public bool ByHand { get; init; }
+
+    /// <summary>The sound of the faults against all else, dB of the root mean squares over the whole; null for the
+    /// faults alone.</summary>
+    public double? FaultDb { get; init; } = 0;
+}
+
+/// <summary>A machine's noise, made: a stand-in for machine and microphone. It knows what the analyser must find out,
+/// and tells it nothing.</summary>
+public static class NoiseBench
+{
+    /// <summary>Samples a second, Hz.</summary>
+    public const int Rate = 32_000;
+
+    /// <summary>Longest that is made, s.</summary>
+    public const double MostSeconds = 1800;
+
+    /// <summary>How a fault is heard, and of which source.</summary>
+    private static readonly Dictionary<string, (string Mechanism, string Sound)> Heard = new()
+    {
+        ["roller-flat"] = ("roller", "thump"),
+        ["roller-dry"] = ("roller", "chirp"),
+        ["shaft-grooved"] = ("roller", "chirp"),
+        ["roller-seized"] = ("roller", "squeal"),
+        ["retainer-missing"] = ("roller", "rattle"),
+        ["idler-dry"] = ("idler", "chirp"),
+        ["idler-seized"] = ("idler", "squeal"),
+        ["idler-loose"] = ("idler", "rattle"),
+        ["track-debris"] = ("drum", "double"),
+        ["drum-lip"] = ("drum", "thump"),
+        ["baffle-loose"] = ("drum", "thump"),
+        ["hitch-loose"] = ("drum", "thump"),
+        ["rear-felt-folded"] = ("drum", "thump"),
+        ["rear-felt-worn"] = ("drum", "scrape"),
+        ["front-felt-worn"] = ("drum", "scrape"),
+        ["glides-worn"] = ("drum", "scrape"),
+        ["belt-worn"] = ("belt-pass", "thump"),
+        ["belt-misrouted"] = ("belt-pass", "thump"),
+        ["blower-loose"] = ("motor", "flutter"),
+        ["blower-broken"] = ("motor", "thump"),
+        ["motor-bearings"] = ("motor", "grind"),
+        ["motor-start"] = ("mains", "hum"),
+    };
+
+    /// <summary>Faults that can be heard on a machine.</summary>
+    /// <param name="layout">The machine.</param>
+    public static IReadOnlyList<string> FaultsOf(Layout layout)
+    {
+        var mechanisms = SoundSource.Of(layout, 60).Select(s => s.Mechanism).ToHashSet();
+        return [.. Heard.Where(h => mechanisms.Contains(h.Value.Mechanism)).Select(h => h.Key)];
+    }
+
+    /// <summary>The mechanism a fault sounds by.</summary>
+    /// <exception cref="KeyNotFoundException">It makes no sound.</exception>
+    public static string MechanismOf(string faultId) => Heard[faultId].Mechanism;
+
+    /// <summary>Makes the sound.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="order">What is to be heard; see <see cref="FaultsOf"/>.</param>
+    /// <param name="stop">Ends the work.</param>
+    /// <exception cref="ArgumentException">A fault that makes no sound on this machine, or a length out of
+    /// range.</exception>
+    public static Recording Render(Layout layout, NoiseOrder order, CancellationToken stop = default)
+    {
+        if (order.Faults.FirstOrDefault(f => !FaultsOf(layout).Contains(f)) is { } silent)
+        {
+            throw new ArgumentException($"'{silent}' makes no sound on this machine.", nameof(order));
+        }
+        if (!(order.Seconds is > 0 and <= MostSeconds))
+        {
+            throw new ArgumentException("A length above 0 and up to half an hour.", nameof(order));
+        }
+        var random = new Random(order.Seed);
+        var n = (int)(order.Seconds * Rate);
+        var turns = Turns(layout, order, random, n);
+        var room = new Room(random);
+        var faults = new float[n];
+        foreach (var fault in order.Faults)
+        {
+            stop.ThrowIfCancellationRequested();
+            var one = FaultSound(layout, fault, order, random, turns, n);
+            Add(faults, one, 1 / Math.Max(Rms(one), 1e-9));
+        }
+        stop.ThrowIfCancellationRequested();
+        var rest = Background(layout, order, random, turns, n);
+        faults = room.Heard(faults);
+        rest = room.Heard(rest);
+        var sound = new float[n];
+        if (order.Faults.Count > 0)
+        {
+            Add(sound, faults, Math.Pow(10, (order.FaultDb ?? 0) / 20) / Math.Max(Rms(faults), 1e-9));
+        }
+        if (order.FaultDb is not null || order.Faults.Count == 0)
+        {
+            Add(sound, rest, 1 / Math.Max(Rms(rest), 1e-9));
+        }
+        // How near the phone is held and how it is set.
+        var level = Math.Pow(10, (-34 + 16 * random.NextDouble()) / 20) / Math.Max(Rms(sound), 1e-9);
+        for (var i = 0; i < n; i++)
+        {
+            sound[i] = (float)Math.Clamp(sound[i] * level + 2e-5 * (random.NextDouble() - 0.5), -1, 1);
+        }
+        return new(Rate, sound);
+    }
+
+    /// <summary>Turns of the drum since the beginning, by sample: its speed wanders slowly.</summary>
+    private static double[] Turns(Layout layout, NoiseOrder order, Random random, int n)
+    {
+        var usual = DriveRates.Of(layout, order.MainsHertz, order.DrumRpm).DrumRpm / 60;
+        var speed = order.DrumRpm is null ? usual * (0.94 + 0.12 * random.NextDouble()) : usual;
+        var wander = order.ByHand ? 0.15 : 0.002 + 0.004 * random.NextDouble();
+        if (order.ByHand)
+        {
+            speed *= 0.3;
+        }
+        var (period, phase) = (4 + 9 * random.NextDouble(), 6.28 * random.NextDouble());
+        var turns = new double[n];
+        var at = random.NextDouble();
+        for (var i = 0; i < n; i++)
+        {
+            turns[i] = at;
+            at += speed * (1 + wander * Math.Sin(2 * Math.PI * i / Rate / period + phase)) / Rate;
+        }
+        return turns;
+    }
+
+    private static float[] FaultSound(
+        Layout layout,
+        string fault,
+        NoiseOrder order,
+        Random random,
+        double[] turns,
+        int n
+    )
+    {
+        var (mechanism, sound) = Heard[fault];
+        var sources = SoundSource.Of(layout, order.MainsHertz, order.DrumRpm).Where(s => s.Mechanism == mechanism).ToList();
+        var ratio = sources[random.Next(sources.Count)].PerDrumTurn ?? 0;
+        var to = new float[n];
+        switch (sound)
+        {
+            case "thump":
+                Knocks(to, turns, ratio, [0], random, mechanism == "roller" ? 0.02 : 0.008, Modes(random, 70, 420));
+                break;
+            case "double":
+                // Over the one roller, then over the other: some quarter turn apart.
+                Knocks(to, turns, ratio, [0, Spacing(layout)], random, 0.008, Modes(random, 90, 600));
+                break;
+            case "rattle":
+                Knocks(to, turns, ratio, [0, 0.31, 0.55], random, 0.06, Modes(random, 900, 4200));
+                break;
+            case "flutter":
+                // A wheel loose on its shaft strikes once a turn.
+                Knocks(to, turns, ratio, [0], random, 0.05, Modes(random, 600, 3000));
+                break;
+            case "chirp":
+                Chirps(to, turns, ratio, random, order.Warmth);
+                break;
+            case "squeal":
+                Squeal(to, turns, ratio, random, 0.1);
+                break;
+            case "scrape":
+                Scrape(to, turns, ratio, random, 700, 4000, 0.85);
+                break;
+            case "grind":
+                Scrape(to, turns, ratio, random, 300, 2600, 0.6);
+                break;
+            default:
+                Hum(to, order.MainsHertz, random);
+                break;
+        }
+        return to;
+    }
+
+    /// <summary>Angle between the two rollers that carry the drum, as a share of a turn.</summary>
+    private static double Spacing(Layout layout)
+    {
+        var (rollers, drum) = (layout.Drive.Rollers, layout.Drive.Drum);
+        if (rollers.Count < 2)
+        {
+            return 0.24;
+        }
+        double Angle(double x, double y) => Math.Atan2(y - drum.Y, x - drum.X) / (2 * Math.PI);
+        var apart = Math.Abs(Angle(rollers[0].X, rollers[0].Y) - Angle(rollers[1].X, rollers[1].Y));
+        return Math.Min(apart, 1 - apart);
+    }
+
+    /// <summary>What cabinet and bulkhead ring at when they are struck: frequency, decay, share.</summary>
+    private static (double Hz, double Decay, double Share)[] Modes(Random random, double low, double high) =>
+        [
+            .. Enumerable
+                .Range(0, 4)
+                .Select(_ =>
+                    (
+                        low * Math.Pow(high / low, random.NextDouble()),
+                        0.006 + 0.03 * random.NextDouble(),
+                        0.4 + random.NextDouble()
+                    )
+                ),
+        ];
+
+    /// <summary>Blows at given places of each turn of a source.</summary>
+    private static void Knocks(
+        float[] to,
+        double[] turns,
+        double ratio,
+        double[] places,
+        Random random,
+        double jitter,
+        (double Hz, double Decay, double Share)[] modes
+    )
+    {
+        foreach (var place in places)
+        {
+            var next = Math.Ceiling(turns[0] * ratio - place) + place;
+            for (var i = 0; i < to.Length; i++)
+            {
+                if (turns[i] * ratio < next)
+                {
+                    continue;
+                }
+                next++;
+                var late = (int)(jitter * Gauss(random) / Math.Max(0.2, ratio * (turns[^1] - turns[0]) / to.Length * Rate) * Rate);
+                var strength = 0.75 + 0.25 * Math.Abs(Gauss(random));
+                foreach (var (hz, decay, share) in modes)
+                {
+                    var start = Math.Max(0, i + late);
+                    var end = Math.Min(to.Length, start + (int)(6 * decay * Rate));
+                    var phase = 6.28 * random.NextDouble() * 0.2;
+                    for (var k = start; k < end; k++)
+                    {
+                        var s = (double)(k - start) / Rate;
+                        to[k] += (float)(
+                            strength * share * Math.Exp(-s / decay) * Math.Sin(2 * Math.PI * hz * s + phase)
+                        );
+                    }
+                }
+            }
+        }
+    }
+
+    /// <summary>A dry bearing: bursts of tone where the turn loads it, longer when warm.</summary>
+    private static void Chirps(float[] to, double[] turns, double ratio, Random random, double warmth)
+    {
+        var (tone, width, second) = (
+            900 + 2600 * random.NextDouble(),
+            0.12 + 0.25 * Math.Clamp(warmth, 0, 1) * random.NextDouble(),
+            0.2 + 0.5 * random.NextDouble()
+        );
+        var place = random.NextDouble();
+        var (phase, last, strength) = (0.0, -1L, 1.0);
+        for (var i = 0; i < to.Length; i++)
+        {
+            var turn = turns[i] * ratio - place;
+            var whole = (long)Math.Floor(turn);
+            if (whole != last)
+            {
+                // Now and then it slips through without a sound.
+                (last, strength) = (whole, random.NextDouble() < 0.1 ? 0.1 : 0.6 + 0.5 * random.NextDouble());
+            }
+            var share = turn - whole;
+            var gate = share < width ? Math.Sin(Math.PI * share / width) : 0;
+            phase += 2 * Math.PI * tone * (1 + 0.05 * share) / Rate;
+            if (gate > 0)
+            {
+                to[i] = (float)(strength * gate * (Math.Sin(phase) + second * Math.Sin(2 * phase + 0.3)));
+            }
+        }
+    }
+
+    /// <summary>A wheel that stands while the drum slides over it: a tone with little rhythm.</summary>
+    private static void Squeal(float[] to, double[] turns, double ratio, Random random, double depth)
+    {
+        var (tone, phase, drift) = (700 + 2200 * random.NextDouble(), 0.0, 0.0);
+        for (var i = 0; i < to.Length; i++)
+        {
+            drift += 0.0004 * Gauss(random) - 0.0005 * drift;
+            phase += 2 * Math.PI * tone * (1 + 0.02 * drift) / Rate;
+            to[i] = (float)(
+                (1 + depth * Math.Sin(2 * Math.PI * turns[i] * ratio))
+                * (Math.Sin(phase) + 0.5 * Math.Sin(2 * phase) + 0.25 * Math.Sin(3 * phase))
+            );
+        }
+    }
+
+    /// <summary>Felt or metal that rubs: noise of a band, louder at one place of the turn.</summary>
+    private static void Scrape(
+        float[] to,
+        double[] turns,
+        double ratio,
+        Random random,
+        double low,
+        double high,
+        double depth
+    )
+    {
+        var band = new BandNoise(random, low * (0.7 + 0.6 * random.NextDouble()), high * (0.7 + 0.6 * random.NextDouble()));
+        var (place, sharp) = (random.NextDouble(), 1 + 2 * random.NextDouble());
+        for (var i = 0; i < to.Length; i++)
+        {
+            var swell = Math.Pow(0.5 + 0.5 * Math.Cos(2 * Math.PI * (turns[i] * ratio - place)), sharp);
+            to[i] = (float)(band.Next() * (1 - depth + depth * swell));
+        }
+    }
+
+    private static void Hum(float[] to, int hertz, Random random)
+    {
+        var shares = Enumerable.Range(1, 5).Select(k => (1.0 / k) * (0.5 + random.NextDouble())).ToArray();
+        for (var i = 0; i < to.Length; i++)
+        {
+            for (var k = 0; k < shares.Length; k++)
+            {
+                to[i] += (float)(shares[k] * Math.Sin(2 * Math.PI * 2 * hertz * (k + 1) * i / Rate));
+            }
+        }
+    }
+
+    /// <summary>All that a sound machine does: blower, motor, burner, the load that falls, zips, talk outside.</summary>
+    private static float[] Background(Layout layout, NoiseOrder order, Random random, double[] turns, int n)
+    {
+        var to = new float[n];
+        var motor = SoundSource.Of(layout, order.MainsHertz, order.DrumRpm).First(s => s.Mechanism == "motor");
+        if (!order.ByHand)
+        {
+            var blower = new BandNoise(random, 120, 900 + 1500 * random.NextDouble());
+            var rumble = new BandNoise(random, 40, 160);
+            var (hum, beat) = (0.15 + 0.3 * random.NextDouble(), 0.03 + 0.05 * random.NextDouble());
+            for (var i = 0; i < n; i++)
+            {
+                to[i] = (float)(
+                    blower.Next() * (1 + beat * Math.Sin(2 * Math.PI * turns[i] * motor.PerDrumTurn!.Value))
+                    + 0.7 * rumble.Next()
+                    + hum * Math.Sin(2 * Math.PI * 2 * order.MainsHertz * i / Rate)
+                );
+            }
+        }
+        else
+        {
+            var still = new BandNoise(random, 60, 600);
+            for (var i = 0; i < n; i++)
+            {
+                to[i] = (float)(0.4 * still.Next());
+            }
+        }
+        if (order.Load > 0)
+        {
+            var soft = Modes(random, 50, 140);
+            var sharp = Modes(random, 2000, 6000);
+            for (var at = 0.0; at < order.Seconds; )
+            {
+                // It falls some twice a turn, never twice alike.
+                at += 0.25 + 0.9 * random.NextDouble();
+                Strike(to, at, 3 * order.Load * (0.3 + random.NextDouble()), soft);
+                if (random.NextDouble() < 0.5)
+                {
+                    Strike(to, at + 0.2 * random.NextDouble(), 1.2 * order.Load * random.NextDouble(), sharp);
+                }
+            }
+        }
+        return to;
+    }
+
+    private static void Strike(float[] to, double at, double strength, (double Hz, double Decay, double Share)[] modes)
+    {
+        var start = (int)(at * Rate);
+        foreach (var (hz, decay, share) in modes)
+        {
+            var end = Math.Min(to.Length, start + (int)(6 * decay * Rate));
+            for (var k = start; k < end; k++)
+            {
+                var s = (double)(k - start) / Rate;
+                to[k] += (float)(strength * share * Math.Exp(-s / decay) * Math.Sin(2 * Math.PI * hz * s));
+            }
+        }
+    }
+
+    private static void Add(float[] to, float[] from, double factor)
+    {
+        for (var i = 0; i < to.Length; i++)
+        {
+            to[i] += (float)(from[i] * factor);
+        }
+    }
+
+    internal static double Rms(float[] x)
+    {
+        var sum = 0.0;
+        foreach (var v in x)
+        {
+            sum += (double)v * v;
+        }
+        return Math.Sqrt(sum / Math.Max(1, x.Length));
+    }
+
+    private static double Gauss(Random random) =>
+        Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
+
+    /// <summary>Noise between two frequencies: a high-pass and two low-passes of one pole.</summary>
+    private sealed class BandNoise(Random random, double low, double high)
+    {
+        private readonly double a = 1 - Math.Exp(-2 * Math.PI * high / Rate);
+        private readonly double b = 1 - Math.Exp(-2 * Math.PI * low / Rate);
+        private double one,
+            two,
+            slow;
+
+        internal double Next()
+        {
+            one += a * (Gauss(random) - one);
+            two += a * (one - two);
+            slow += b * (two - slow);
+            return (two - slow) * 2;
+        }
+    }
+
+    /// <summary>What room and phone make of a sound: a few reflections and a response with hills.</summary>
+    private sealed class Room
+    {
+        private readonly (int Delay, float Share)[] echoes;
+        private readonly (double Hz, double Width, double Gain)[] hills;
+
+        internal Room(Random random)
+        {
+            var live = random.NextDouble();
+            echoes =
+            [
+                .. Enumerable
+                    .Range(0, 6)
+                    .Select(k =>
+                        (
+                            (int)(Rate * (0.002 + 0.05 * random.NextDouble())),
+                            (float)(live * 0.6 * Math.Pow(0.7, k) * (random.NextDouble() < 0.5 ? -1 : 1))
+                        )
+                    ),
+            ];
+            hills =
+            [
+                .. Enumerable
+                    .Range(0, 4)
+                    .Select(_ =>
+                        (
+                            100 * Math.Pow(60, random.NextDouble()),
+                            0.3 + 0.7 * random.NextDouble(),
+                            -0.6 + 1.6 * random.NextDouble()
+                        )
+                    ),
+            ];
+        }
+
+        internal float[] Heard(float[] from)
+        {
+            var to = (float[])from.Clone();
+            foreach (var (delay, share) in echoes)
+            {
+                for (var i = delay; i < to.Length; i++)
+                {
+                    to[i] += share * from[i - delay];
+                }
+            }
+            foreach (var (hz, width, gain) in hills)
+            {
+                // A resonator beside the straight way.
+                var r = Math.Exp(-Math.PI * hz * width / Rate);
+                var c = 2 * r * Math.Cos(2 * Math.PI * hz / Rate);
+                var (y1, y2) = (0.0, 0.0);
+                for (var i = 0; i < to.Length; i++)
+                {
+                    var y = (1 - r) * to[i] + c * y1 - r * r * y2;
+                    (y2, y1) = (y1, y);
+                    to[i] += (float)(gain * y);
+                }
+            }
+            // A phone hears little below a hundred hertz.
+            var (b, slow) = (1 - Math.Exp(-2 * Math.PI * 90 / Rate), 0.0);
+            for (var i = 0; i < to.Length; i++)
+            {
+                slow += b * (to[i] - slow);
+                to[i] -= (float)slow;
+            }
+            return to;
+        }
+    }
+}
