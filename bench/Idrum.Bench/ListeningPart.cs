@@ -51,44 +51,41 @@ internal static class ListeningPart
     )
     {
         var results = new Heard[count];
-        await Parallel.ForEachAsync(
-            Enumerable.Range(0, count),
-            (i, stop) =>
-            {
-                var random = new Random(seed + i);
-                var layout = layouts[i % layouts.Count];
-                var faults = NoiseBench
-                    .FaultsOf(layout)
-                    .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start"))
-                    .ToList();
-                var fault = faultDb is null ? "" : faults[random.Next(faults.Count)];
-                var mains = random.Next(2) == 0 ? 50 : 60;
-                var slow = fault.Length == 0 ? random.Next(2) == 0 : NoiseBench.MechanismOf(fault) is "drum" or "belt-pass";
-                var recording = NoiseBench.Render(
-                    layout,
-                    new()
-                    {
-                        Faults = fault.Length > 0 ? [fault] : [],
-                        Seconds = slow ? 30 : 10,
-                        Seed = seed + i,
-                        MainsHertz = mains,
-                        Load = random.Next(3) == 0 ? random.NextDouble() : 0,
-                        FaultDb = faultDb ?? 0,
-                    },
-                    stop
-                );
-                var sources = SoundSource.Of(layout, mains);
-                var analysis = SoundAnalysis.Of(recording, sources, new(), stop);
-                var named = analysis.Groups.FirstOrDefault(g => g.Probability > analysis.None);
-                results[i] = new(
-                    fault.Length > 0 ? $"{NoiseBench.MechanismOf(fault)} {fault}" : "",
-                    fault.Length > 0 && named is not null && Right(named, fault, sources, recording.Seconds),
-                    named is null ? "" : string.Join("+", named.Sources.Select(s => s.Mechanism)),
-                    named?.PartIds.Count ?? 0
-                );
-                return ValueTask.CompletedTask;
-            }
-        );
+        await Parallel.ForEachAsync(Enumerable.Range(0, count), (i, stop) =>
+        {
+            var random = new Random(seed + i);
+            var layout = layouts[i % layouts.Count];
+            var faults = NoiseBench
+                .FaultsOf(layout)
+                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start"))
+                .ToList();
+            var fault = faultDb is null ? "" : faults[random.Next(faults.Count)];
+            var mains = random.Next(2) == 0 ? 50 : 60;
+            var slow = fault.Length == 0 ? random.Next(2) == 0 : NoiseBench.MechanismOf(fault) is "drum" or "belt-pass";
+            var recording = NoiseBench.Render(
+                layout,
+                new()
+                {
+                    Faults = fault.Length > 0 ? [fault] : [],
+                    Seconds = slow ? 30 : 10,
+                    Seed = seed + i,
+                    MainsHertz = mains,
+                    Load = random.Next(3) == 0 ? random.NextDouble() : 0,
+                    FaultDb = faultDb ?? 0,
+                },
+                stop
+            );
+            var sources = SoundSource.Of(layout, mains);
+            var analysis = SoundAnalysis.Of(recording, sources, new(), stop);
+            var named = analysis.Groups.FirstOrDefault(g => g.Probability > analysis.None);
+            results[i] = new(
+                fault.Length > 0 ? $"{NoiseBench.MechanismOf(fault)} {fault}" : "",
+                fault.Length > 0 && named is not null && Right(named, fault, sources, recording.Seconds),
+                named is null ? "" : string.Join("+", named.Sources.Select(s => s.Mechanism)),
+                named?.PartIds.Count ?? 0
+            );
+            return ValueTask.CompletedTask;
+        });
         return results;
     }
 
@@ -101,7 +98,9 @@ internal static class ListeningPart
             truth.Mechanism == mechanism
             && group.Sources.Any(s => s.Id == truth.Id)
             && group.Sources.All(s =>
-                s.Id == truth.Id || s.Hz / truth.Hz is > 0.94 / 1.06 and < 1.06 / 0.94 || Math.Abs(s.Hz - truth.Hz) < 1 / seconds
+                s.Id == truth.Id
+                || s.Hz / truth.Hz is > 0.94 / 1.06 and < 1.06 / 0.94
+                || Math.Abs(s.Hz - truth.Hz) < 1 / seconds
             )
         );
     }

@@ -53,12 +53,19 @@ public class SourceMatchTests
     {
         var layout = TestShop.Machine("ostrel-ot50").Layout;
         var sources = SoundSource.Of(layout, 60);
-        var (drum, belt) = (sources.Single(s => s.Mechanism == "drum"), sources.Single(s => s.Mechanism == "belt-pass"));
+        var (drum, belt) = (
+            sources.Single(s => s.Mechanism == "drum"),
+            sources.Single(s => s.Mechanism == "belt-pass")
+        );
         var loose = SourceMatch.Of(sources, drum.Hz, 0.004).Groups[0];
         Assert.Contains(drum, loose.Sources);
         var counted = SourceMatch.Of(sources, belt.Hz, 0.004, SourceMatch.CountedTolerance).Groups[0];
         Assert.Equal([belt], counted.Sources);
         var rollers = sources.First(s => s.PartIds.Count > 1);
-        Assert.Contains("equally often", SourceMatch.Of(sources, rollers.Hz, 0.01).Groups[0].SeparateBy, StringComparison.Ordinal);
+        Assert.Contains(
+            "equally often",
+            SourceMatch.Of(sources, rollers.Hz, 0.01).Groups[0].SeparateBy,
+            StringComparison.Ordinal
+        );
     }
 }

@@ -73,7 +73,11 @@ public class TapRhythmTests
         var random = new Random(3);
         var uneven = Enumerable.Range(0, 14).Select(_ => random.NextDouble() * 9).Order().ToList();
         Assert.True(TapRhythm.Of(uneven) is null or { Say.Length: > 0 });
-        Assert.Contains("quicker", TapRhythm.Of([.. Enumerable.Range(0, 20).Select(k => 0.14 * k)])!.Say, StringComparison.Ordinal);
+        Assert.Contains(
+            "quicker",
+            TapRhythm.Of([.. Enumerable.Range(0, 20).Select(k => 0.14 * k)])!.Say,
+            StringComparison.Ordinal
+        );
         Assert.Throws<ArgumentException>(() => TapRhythm.Of([0, 1, double.NaN, 3, 4, 5, 6]));
         Assert.Throws<ArgumentException>(() => TapRhythm.Of([0, 1, 0.5, 3, 4, 5, 6]));
     }

@@ -20,8 +20,8 @@ public sealed class RatesApiTests : IAsyncLifetime
                 .GetProperty("drumRpm")
                 .GetDouble();
         var fifty = await DrumAsync("");
-        Assert.Equal(fifty, await DrumAsync("?hertz=50"), 9);
-        Assert.Equal(fifty * 1700 / 1400, await DrumAsync("?hertz=60"), 9);
+        Assert.Equal(fifty, await DrumAsync("?mainsHz=50"), 9);
+        Assert.Equal(fifty * 1700 / 1400, await DrumAsync("?mainsHz=60"), 9);
         Assert.Equal(51.5, await DrumAsync("?drumRpm=51,5"), 9);
         Assert.Contains(
             "20 take 25.0 s",
@@ -33,7 +33,7 @@ public sealed class RatesApiTests : IAsyncLifetime
     [InlineData("ostrel-ot50/rates?drumRpm=0", HttpStatusCode.BadRequest, "drumRpm")]
     [InlineData("ostrel-ot50/rates?drumRpm=fast", HttpStatusCode.BadRequest, "drumRpm")]
     [InlineData("ostrel-ot50/rates?drumRpm=NaN", HttpStatusCode.BadRequest, "drumRpm")]
-    [InlineData("ostrel-ot50/rates?hertz=55", HttpStatusCode.BadRequest, "hertz")]
+    [InlineData("ostrel-ot50/rates?mainsHz=55", HttpStatusCode.BadRequest, "mainsHz")]
     [InlineData("nowhere/rates", HttpStatusCode.NotFound, "id")]
     public async Task What_cannot_be_asked_is_said_at_its_field(string path, HttpStatusCode status, string field)
     {

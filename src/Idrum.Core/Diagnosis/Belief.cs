@@ -129,6 +129,19 @@ public sealed class Belief
     /// again.</summary>
     internal Belief Without(int known) => new(this, known);
 
+    /// <summary>The same without one of the graded findings, by its place in <see cref="Graded"/>.</summary>
+    internal Belief WithoutGraded(int graded)
+    {
+        var rest = Model.Believe(wear, Known, [.. Graded.Where((_, k) => k != graded)]);
+        // What is out of the question here stays so: nothing graded is impossible by itself.
+        for (var h = 0; h < weight.Length; h++)
+        {
+            rest.weight[h] = weight[h] == 0 ? 0 : rest.weight[h];
+        }
+        Normalise(rest.weight);
+        return rest;
+    }
+
     /// <summary>The model.</summary>
     public FaultModel Model { get; }
 

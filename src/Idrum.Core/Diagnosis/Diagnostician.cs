@@ -203,27 +203,26 @@ public sealed class Diagnostician
 
     private List<Cause> Causes(Belief belief, double[] there, double[] minutes)
     {
+        Weight[] Against(string finding, Belief other)
+        {
+            var without = There(other);
+            return
+            [
+                .. there.Select(
+                    (p, i) =>
+                        new Weight(finding, Math.Round(10 * Math.Log10(Odds(p) / Odds(p == 0 ? 0 : without[i])), 2))
+                ),
+            ];
+        }
         var weights = Enumerable
             .Range(0, belief.Known.Count)
             .Where(k => belief.Known[k].Outcome >= 0)
-            .Select(k =>
-            {
-                var without = There(belief.Without(k));
-                for (var i = 0; i < without.Length; i++)
-                {
-                    without[i] = there[i] == 0 ? 0 : without[i];
-                }
-
-                return there
-                    .Select(
-                        (p, i) =>
-                            new Weight(
-                                KnownFindings.Answered(Model.Findings[belief.Known[k].Finding].Id),
-                                Math.Round(10 * Math.Log10(Odds(p) / Odds(without[i])), 2)
-                            )
-                    )
-                    .ToArray();
-            })
+            .Select(k => Against(KnownFindings.Answered(Model.Findings[belief.Known[k].Finding].Id), belief.Without(k)))
+            .Concat(
+                Enumerable
+                    .Range(0, belief.Graded.Count)
+                    .Select(g => Against(Model.Findings[belief.Graded[g].Finding].Id, belief.WithoutGraded(g)))
+            )
             .ToList();
         return
         [

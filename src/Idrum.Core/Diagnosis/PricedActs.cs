@@ -102,7 +102,7 @@ internal sealed class PricedActs
     /// do.</summary>
     internal List<PricedCheck> Checks(CancellationToken cancellation)
     {
-        var answered = belief.Known.Select(k => k.Finding).ToHashSet();
+        var answered = belief.Known.Select(k => k.Finding).Concat(belief.Graded.Select(g => g.Finding)).ToHashSet();
         var does = belief.Does();
         var standing = new MachineStanding(model.Layout, [.. request.Done]);
         var runsBarred = RunsBarred(answered);

@@ -23,21 +23,7 @@ public sealed record BandEnvelopes(
         Hop = 64,
         Target = 16_000;
 
-    private static readonly double[] Edges =
-    [
-        60,
-        130,
-        250,
-        400,
-        600,
-        850,
-        1200,
-        1700,
-        2400,
-        3400,
-        4800,
-        7600,
-    ];
+    private static readonly double[] Edges = [60, 130, 250, 400, 600, 850, 1200, 1700, 2400, 3400, 4800, 7600];
 
     /// <summary>Envelopes of a recording.</summary>
     /// <param name="recording">The sound.</param>

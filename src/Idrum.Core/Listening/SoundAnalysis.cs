@@ -72,9 +72,7 @@ public sealed record SoundAnalysis(
             spectra.Add(EnvelopeSpectrum.Of(band, envelopes.Rate));
         }
         var beats = sources
-            .Where(s =>
-                s.Mechanism is not ("mains" or "blades") && !(conditions.ByHand && s.Mechanism == "motor")
-            )
+            .Where(s => s.Mechanism is not ("mains" or "blades") && !(conditions.ByHand && s.Mechanism == "motor"))
             .ToList();
         var (low, high) = conditions.ByHand ? (0.1, 0.7) : (1 - conditions.Tolerance, 1 + conditions.Tolerance);
         var fit = SourceFit.Of(spectra, beats, low, high, [], stop);

@@ -35,12 +35,7 @@ public sealed record SoundSource(
         var sources = new List<SoundSource>();
         foreach (var line in DriveRates.Of(layout, hertz, drumRpm).Lines)
         {
-            var mechanism = line.Id switch
-            {
-                "belt" => "belt-pass",
-                "drum" or "baffles" or "idler" or "motor" or "blades" or "mains" => line.Id,
-                _ => "roller",
-            };
+            var mechanism = MechanismOf(line);
             string[] part = line.Part.Length > 0 ? [line.Part] : [];
             var twin = sources.FindIndex(s =>
                 s.Mechanism == mechanism && mechanism == "roller" && Math.Abs(s.Hz / line.PerSecond - 1) < Same
@@ -60,4 +55,13 @@ public sealed record SoundSource(
         }
         return sources;
     }
+
+    /// <summary>What a rate is of: drum, baffles, belt-pass, roller, idler, motor, blades or mains.</summary>
+    public static string MechanismOf(RateLine line) =>
+        line.Id switch
+        {
+            "belt" => "belt-pass",
+            "drum" or "baffles" or "idler" or "motor" or "blades" or "mains" => line.Id,
+            _ => "roller",
+        };
 }

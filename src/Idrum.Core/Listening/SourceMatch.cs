@@ -8,13 +8,11 @@ namespace Idrum.Core.Listening;
 /// <param name="Probability">That it is one of them.</param>
 /// <param name="SeparateBy">The cheapest way to tell them apart, in a sentence; empty where there is but one
 /// part.</param>
-public sealed record SourceGroup(
-    IReadOnlyList<SoundSource> Sources,
-    double Hz,
-    double Probability,
-    string SeparateBy
-)
+public sealed record SourceGroup(IReadOnlyList<SoundSource> Sources, double Hz, double Probability, string SeparateBy)
 {
+    /// <summary>Each source with its own probability.</summary>
+    public IReadOnlyList<(SoundSource Source, double Probability)> Each { get; init; } = [];
+
     /// <summary>Parts of all its sources.</summary>
     public IReadOnlyList<string> PartIds => [.. Sources.SelectMany(s => s.PartIds)];
 
@@ -93,8 +91,7 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
         while (left.Count > 0)
         {
             var first = left[0];
-            var together = left
-                .Where(l =>
+            var together = left.Where(l =>
                     first.Probability <= Alike * l.Probability && Near(first.Source, l.Source, tolerance, resolution)
                 )
                 .ToList();
@@ -105,6 +102,9 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
                     together.Sum(l => l.Probability),
                     Separator([.. together.Select(l => l.Source)], tolerance)
                 )
+                {
+                    Each = together,
+                }
             );
             left.RemoveAll(together.Contains);
         }

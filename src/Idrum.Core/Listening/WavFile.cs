@@ -62,7 +62,10 @@ public static class WavFile
                 if (size > (uint)body.Length)
                 {
                     // A recorder that was cut off leaves a length that was never filled in.
-                    note = size >= 0xFFFFFF00 || size == 0 ? "" : "The file is shorter than it says; what is there was taken.";
+                    note =
+                        size >= 0xFFFFFF00 || size == 0
+                            ? ""
+                            : "The file is shorter than it says; what is there was taken.";
                     size = (uint)body.Length;
                 }
                 return Decode(body[..(int)(size == 0 ? (uint)body.Length : size)], format, note);
@@ -134,8 +137,7 @@ public static class WavFile
         return code is not (1 or 3)
                 ? (null, $"The sound is packed in a way (number {code}) that is not read: save it as plain WAV.")
             : channels is 0 or > MostChannels ? (null, $"The WAV file says it has {channels} channels.")
-            : rate is < LowestRate or > HighestRate
-                ? (null, $"The WAV file says {rate} Hz; 8,000 to 96,000 are read.")
+            : rate is < LowestRate or > HighestRate ? (null, $"The WAV file says {rate} Hz; 8,000 to 96,000 are read.")
             : code == 3 && bytes is not (4 or 8) || code == 1 && bytes is not (1 or 2 or 3 or 4)
                 ? (null, $"The WAV file says {bits} bits a sample.")
             : block != channels * bytes ? (null, "The WAV file's description of its sound contradicts itself.")

@@ -165,7 +165,10 @@ public static class NoiseBench
     )
     {
         var (mechanism, sound) = Heard[fault];
-        var sources = SoundSource.Of(layout, order.MainsHertz, order.DrumRpm).Where(s => s.Mechanism == mechanism).ToList();
+        var sources = SoundSource
+            .Of(layout, order.MainsHertz, order.DrumRpm)
+            .Where(s => s.Mechanism == mechanism)
+            .ToList();
         var ratio = sources[random.Next(sources.Count)].PerDrumTurn ?? 0;
         var to = new float[n];
         switch (sound)
@@ -251,7 +254,9 @@ public static class NoiseBench
                     continue;
                 }
                 next++;
-                var late = (int)(jitter * Gauss(random) / Math.Max(0.2, ratio * (turns[^1] - turns[0]) / to.Length * Rate) * Rate);
+                var late = (int)(
+                    jitter * Gauss(random) / Math.Max(0.2, ratio * (turns[^1] - turns[0]) / to.Length * Rate) * Rate
+                );
                 var strength = 0.75 + 0.25 * Math.Abs(Gauss(random));
                 foreach (var (hz, decay, share) in modes)
                 {
@@ -325,7 +330,11 @@ public static class NoiseBench
         double depth
     )
     {
-        var band = new BandNoise(random, low * (0.7 + 0.6 * random.NextDouble()), high * (0.7 + 0.6 * random.NextDouble()));
+        var band = new BandNoise(
+            random,
+            low * (0.7 + 0.6 * random.NextDouble()),
+            high * (0.7 + 0.6 * random.NextDouble())
+        );
         var (place, sharp) = (random.NextDouble(), 1 + 2 * random.NextDouble());
         for (var i = 0; i < to.Length; i++)
         {

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Idrum.Core.Basics;
 using Idrum.Core.Content;
 using Idrum.Core.Drive;
+using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;
@@ -12,6 +13,16 @@ using Idrum.Web.Work;
 namespace Idrum.Web.Api;
 
 public sealed record LayoutLine(string Id, string Title, string Arrangement, string Summary, int Parts, int Operations);
+
+public sealed record RateAnswer(string? PartId, string Mechanism, string Name, double Hz, double? PerDrumTurn);
+
+public sealed record RatesAnswer(
+    double DrumRpm,
+    double MotorRpm,
+    int MainsHz,
+    double Creep,
+    IReadOnlyList<RateAnswer> Sources
+);
 
 public sealed record ValidationAnswer(bool Valid, IReadOnlyList<LineError> Errors);
 
@@ -42,11 +53,11 @@ public static class LayoutCalls
             .ProducesProblem(404)
             .WithSummary("One layout file; with minutes=learned its times are those of the shop's own jobs");
         api.MapGet("/layouts/{id}/rates", Rates)
-            .Produces<DriveRates>()
+            .Produces<RatesAnswer>()
             .ProducesProblem(400)
             .ProducesProblem(404)
             .WithSummary(
-                "How often each part of the drive comes round; drumRpm where the drum was counted, hertz other than the shop's mains"
+                "How often each part of the drive comes round; drumRpm where the drum was counted, mainsHz other than the shop's mains"
             );
         api.MapPost(
                 "/layouts/validate",
@@ -91,7 +102,7 @@ public static class LayoutCalls
             .WithSummary("Check a layout file");
     }
 
-    private static IResult Rates(string id, string? drumRpm, string? hertz, ShopSnapshot shop)
+    private static IResult Rates(string id, string? drumRpm, string? mainsHz, ShopSnapshot shop)
     {
         if (shop.FindLayout(id) is not { } layout)
         {
@@ -106,8 +117,31 @@ public static class LayoutCalls
                 return ApiBody.Problem("drumRpm", "Turns of the drum a minute: 1 to 200.", 400);
             }
         }
-        return (hertz ?? shop.Terms.MainsHertz.ToString(CultureInfo.InvariantCulture)) is var mains and ("50" or "60")
-            ? Results.Ok(DriveRates.Of(layout, mains == "60" ? 60 : 50, counted))
-            : ApiBody.Problem("hertz", "The mains have 50 or 60 Hz.", 400);
+        if ((mainsHz ?? shop.Terms.MainsHertz.ToString(CultureInfo.InvariantCulture)) is not ("50" or "60"))
+        {
+            return ApiBody.Problem("mainsHz", "The mains have 50 or 60 Hz.", 400);
+        }
+        var mains =
+            mainsHz is null ? shop.Terms.MainsHertz
+            : mainsHz == "60" ? 60
+            : 50;
+        var rates = DriveRates.Of(layout, mains, counted);
+        return Results.Ok(
+            new RatesAnswer(
+                rates.DrumRpm,
+                rates.MotorRpm,
+                mains,
+                rates.Creep,
+                [
+                    .. rates.Lines.Select(l => new RateAnswer(
+                        l.Part.Length > 0 ? l.Part : null,
+                        SoundSource.MechanismOf(l),
+                        l.Name,
+                        l.PerSecond,
+                        l.PerDrumTurn
+                    )),
+                ]
+            )
+        );
     }
 }

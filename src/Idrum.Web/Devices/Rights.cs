@@ -44,6 +44,7 @@ public static class Rights
         ["/Jobs/New"] = Work,
         ["/Jobs/Package"] = Work,
         ["/Jobs/Parts"] = Work,
+        ["/Jobs/Listen"] = Work,
         ["/Jobs/Photos"] = Work,
         ["/Jobs/Prove"] = Work,
         ["/Jobs/Rebuild"] = Work,

@@ -159,6 +159,9 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         {
             true when value.EndsWith("/events", StringComparison.OrdinalIgnoreCase) => files ? FileBytes : EventBytes,
             true when value.EndsWith("/jobs", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
+            true when value.EndsWith("/listening/recording", StringComparison.OrdinalIgnoreCase) => Core.Listening
+                .WavFile
+                .MostBytes,
             true => LayoutBytes,
             false when value.EndsWith("/machines/file", StringComparison.OrdinalIgnoreCase) => LayoutFormBytes,
             false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,

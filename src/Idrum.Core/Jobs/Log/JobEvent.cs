@@ -32,6 +32,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(PhotoAdded), "photo-added")]
 [JsonDerivedType(typeof(PhotoMarked), "photo-marked")]
 [JsonDerivedType(typeof(ReadingTaken), "reading-taken")]
+[JsonDerivedType(typeof(RhythmHeard), "rhythm-heard")]
 [JsonDerivedType(typeof(TimerStarted), "timer-started")]
 [JsonDerivedType(typeof(TimerStopped), "timer-stopped")]
 [JsonDerivedType(typeof(PartOrdered), "part-ordered")]

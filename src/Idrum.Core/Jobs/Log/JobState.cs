@@ -136,6 +136,9 @@ public sealed record JobState
     /// <summary>Readings.</summary>
     public ImmutableList<ReadingTaken> Readings { get; init; } = [];
 
+    /// <summary>Rhythms of the noise that were followed, in order.</summary>
+    public ImmutableList<RhythmHeard> Rhythms { get; init; } = [];
+
     /// <summary>Timers, running and stopped.</summary>
     public ImmutableList<TimerRecord> Timers { get; init; } = [];
 

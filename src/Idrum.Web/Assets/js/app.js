@@ -19,3 +19,4 @@ import "./timers.js";
 import "./glue.js";
 import "./screens.js";
 import "./pairing.js";
+import "./listen.js";

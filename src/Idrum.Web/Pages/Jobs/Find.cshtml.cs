@@ -152,6 +152,13 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     public string Said(string findingId)
     {
         var finding = View.Machine.Diagnostician.Model.Catalog.FindFinding(findingId)!;
+        if (
+            !View.Evidence.ContainsKey(findingId)
+            && HeardRhythm.Of(State, View.Layout).LastOrDefault(h => h.FindingId == findingId) is { } heard
+        )
+        {
+            return $"{char.ToUpperInvariant(heard.Act.Name[0])}{heard.Act.Name[1..]}, {heard.Words}";
+        }
         var outcome = View.Evidence.GetValueOrDefault(findingId)
             ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
         var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";

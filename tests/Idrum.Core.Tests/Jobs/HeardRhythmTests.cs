@@ -1,0 +1,94 @@
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Listening;
+
+namespace Idrum.Core.Tests.Jobs;
+
+/// <summary>One rhythm followed through the house: tapped, matched or counted it names the part that comes round so
+/// often, and Find believes it.</summary>
+public class HeardRhythmTests
+{
+    private static readonly Idrum.Core.Shop.MachineKnowledge Machine = TestShop.Machine("ostrel-ot50");
+
+    private static SoundSource Source(string mechanism) =>
+        SoundSource.Of(Machine.Layout, 50).Single(s => s.Mechanism == mechanism);
+
+    private static RhythmHeard Beat(string sound, double hz) => new(sound, "beat", "", hz, null, null, null, 50);
+
+    private static double Probability(RhythmHeard? rhythm, string fault, params string[] complaints)
+    {
+        var state = JobState.Empty with { Complaints = [.. complaints], Rhythms = rhythm is null ? [] : [rhythm] };
+        var result = Machine.Diagnostician.Diagnose(
+            QuestionOfJob.Of(state, Machine.Layout, complaints.ToDictionary(c => c, _ => "yes")),
+            CancellationToken.None
+        );
+        return result.Causes.Single(c => c.Fault.Id == fault).Probability;
+    }
+
+    [Theory]
+    [InlineData("chirp", "idler", "idler-dry", "roller-dry")]
+    [InlineData("chirp", "roller", "roller-dry", "idler-dry")]
+    [InlineData("thump", "roller", "roller-flat", "drum-lip")]
+    public void A_rhythm_speaks_for_the_part_that_comes_round_so_often(
+        string sound,
+        string mechanism,
+        string cause,
+        string other
+    )
+    {
+        var rhythm = Beat(sound, Source(mechanism).Hz * 1.02);
+        Assert.True(Probability(rhythm, cause, sound) > 1.5 * Probability(null, cause, sound));
+        Assert.True(Probability(rhythm, other, sound) < Probability(null, other, sound));
+    }
+
+    [Fact]
+    public void The_same_rhythm_tapped_matched_and_counted_names_the_same_part()
+    {
+        var roller = Source("roller");
+        var drum = Source("drum").Hz;
+        var taps = string.Join(' ', Enumerable.Range(0, 16).Select(k => (int)(1000 * k / drum)));
+        Assert.Contains(
+            "rum",
+            HeardRhythm.Of(new RhythmHeard("thump", "taps", taps, null, null, null, null, 50), Machine.Layout)!.Words
+        );
+        foreach (
+            var way in new[]
+            {
+                Beat("chirp", roller.Hz),
+                new RhythmHeard("chirp", "count", "", null, roller.PerDrumTurn * 5, 5, null, 50),
+            }
+        )
+        {
+            var heard = HeardRhythm.Of(way, Machine.Layout)!;
+            Assert.Equal("roller", heard.Match.Groups[0].Mechanism);
+            Assert.True(heard.Match.Groups[0].Probability > 0.6);
+        }
+    }
+
+    [Fact]
+    public void It_is_not_asked_for_again_and_an_answer_given_in_words_wins()
+    {
+        var rhythm = Beat("chirp", Source("idler").Hz);
+        var state = JobState.Empty with { Complaints = ["chirp"], Rhythms = [rhythm] };
+        var told = new Dictionary<string, string> { ["chirp"] = "yes" };
+        var heard = Machine.Diagnostician.Diagnose(
+            QuestionOfJob.Of(state, Machine.Layout, told),
+            CancellationToken.None
+        );
+        Assert.DoesNotContain(heard.Checks, c => c.Finding.Id == "chirp-rate");
+        Assert.Contains(heard.Causes[0].Because, w => w.FindingId == "chirp-rate");
+        told["chirp-rate"] = "roller";
+        var answered = Machine.Diagnostician.Diagnose(
+            QuestionOfJob.Of(state, Machine.Layout, told),
+            CancellationToken.None
+        );
+        var plain = Machine.Diagnostician.Diagnose(
+            QuestionOfJob.Of(state with { Rhythms = [] }, Machine.Layout, told),
+            CancellationToken.None
+        );
+        Assert.Equal(
+            plain.Causes.Select(c => (c.Fault.Id, Math.Round(c.Probability, 9))),
+            answered.Causes.Select(c => (c.Fault.Id, Math.Round(c.Probability, 9)))
+        );
+    }
+}
