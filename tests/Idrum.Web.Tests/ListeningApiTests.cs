@@ -1,0 +1,152 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>Taps, recordings and the noise bench over the API: the bench's own recording goes round by the API alone.</summary>
+public sealed class ListeningApiTests : IAsyncLifetime
+{
+    private readonly TestHost host = new();
+
+    public Task InitializeAsync() => host.InitializeAsync();
+
+    public Task DisposeAsync() => host.DisposeAsync();
+
+    private Task<HttpResponseMessage> PostAsync(string call, object body) =>
+        host.Client.PostAsJsonAsync("/api/v1/" + call, body);
+
+    private static ByteArrayContent Wav(byte[] bytes) =>
+        new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("audio/wav") } };
+
+    [Fact]
+    public async Task Taps_name_the_part_and_a_counted_drum_pins_the_speed()
+    {
+        var rates = await TestHost.JsonAsync(
+            await host.Client.GetAsync("/api/v1/layouts/ostrel-ot50/rates?mainsHz=60")
+        );
+        var drum = rates
+            .GetProperty("sources")
+            .EnumerateArray()
+            .Single(s => s.GetProperty("mechanism").GetString() == "drum")
+            .GetProperty("hz")
+            .GetDouble();
+        // The machine runs a little slow: as often as the belt passes in one that runs fast.
+        drum *= 0.955;
+        var taps = Enumerable.Range(0, 20).Select(k => k / drum).ToArray();
+        var loose = await TestHost.JsonAsync(
+            await PostAsync(
+                "listening/taps",
+                new
+                {
+                    layoutId = "ostrel-ot50",
+                    tapSeconds = taps,
+                    mainsHz = 60,
+                }
+            )
+        );
+        Assert.Equal(drum, loose.GetProperty("hz").GetDouble(), 6);
+        var group = loose.GetProperty("sources")[0];
+        Assert.Contains("drum", group.GetProperty("partIds").EnumerateArray().Select(p => p.GetString()));
+        Assert.True(group.GetProperty("partIds").GetArrayLength() > 1, "drum and belt pass are not told apart so");
+        Assert.NotEqual("", group.GetProperty("separateBy").GetString());
+        var counted = await TestHost.JsonAsync(
+            await PostAsync(
+                "listening/taps",
+                new
+                {
+                    layoutId = "ostrel-ot50",
+                    tapSeconds = taps,
+                    drumRpm = drum * 60,
+                    mainsHz = 60,
+                }
+            )
+        );
+        Assert.Equal("drum", counted.GetProperty("sources")[0].GetProperty("mechanism").GetString());
+        Assert.Equal(1, counted.GetProperty("sources")[0].GetProperty("partIds").GetArrayLength());
+        var slowed = await TestHost.JsonAsync(
+            await PostAsync(
+                "listening/taps",
+                new
+                {
+                    layoutId = "ostrel-ot50",
+                    tapSeconds = taps,
+                    slowedBy = 4,
+                }
+            )
+        );
+        Assert.Equal(4 * drum, slowed.GetProperty("hz").GetDouble(), 6);
+    }
+
+    [Fact]
+    public async Task A_recording_of_the_bench_is_heard_and_named()
+    {
+        var made = await PostAsync(
+            "noise-bench",
+            new
+            {
+                layoutId = "ostrel-ot50",
+                faults = new[] { "roller-flat" },
+                seconds = 10,
+                seed = 3,
+            }
+        );
+        Assert.Equal("audio/wav", made.Content.Headers.ContentType!.MediaType);
+        var wav = await made.Content.ReadAsByteArrayAsync();
+        var heard = await TestHost.JsonAsync(
+            await host.Client.PostAsync("/api/v1/listening/recording?layoutId=ostrel-ot50&mainsHz=50", Wav(wav))
+        );
+        Assert.Equal(10, heard.GetProperty("seconds").GetDouble(), 2);
+        Assert.Equal("roller", heard.GetProperty("sources")[0].GetProperty("mechanism").GetString());
+        Assert.True(heard.GetProperty("none").GetDouble() < 0.1);
+        Assert.True(heard.GetProperty("quality").GetProperty("enough").GetBoolean());
+    }
+
+    [Theory]
+    [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,2]}""", 422, "tapSeconds")]
+    [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,0.5,3,4,5,6]}""", 422, "tapSeconds")]
+    [InlineData("""{"layoutId":"ostrel-ot5","tapSeconds":[0,1,2,3,4,5,6]}""", 422, "layoutId")]
+    [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,2,3,4,5,6],"slowedBy":0}""", 422, "slowedBy")]
+    [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,2,3,4,5,6],"byHand":true}""", 422, "drumRpm")]
+    [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,2,3,4,5,6],"mainsHz":55}""", 422, "mainsHz")]
+    [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":["a"]}""", 400, "tapSeconds")]
+    public async Task Taps_that_cannot_be_gone_by_are_said_at_their_field(string body, int status, string field)
+    {
+        var answer = await host.Client.PostAsync(
+            "/api/v1/listening/taps",
+            new StringContent(body, System.Text.Encoding.UTF8, "application/json")
+        );
+        Assert.Equal(status, (int)answer.StatusCode);
+        Assert.Contains(field, await answer.Content.ReadAsStringAsync());
+    }
+
+    [Fact]
+    public async Task Recordings_and_orders_that_cannot_be_are_refused_in_a_sentence()
+    {
+        async Task SaysAsync(string query, HttpContent body, HttpStatusCode status, string words)
+        {
+            var answer = await host.Client.PostAsync("/api/v1/listening/recording" + query, body);
+            Assert.Equal(status, answer.StatusCode);
+            Assert.Contains(words, await answer.Content.ReadAsStringAsync());
+        }
+        const string Here = "?layoutId=ostrel-ot50";
+        await SaysAsync(Here, Wav([]), HttpStatusCode.BadRequest, "empty");
+        await SaysAsync(Here, Wav([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13]), HttpStatusCode.BadRequest, "no WAV");
+        await SaysAsync("?layoutId=nowhere", Wav([1]), HttpStatusCode.UnprocessableEntity, "layoutId");
+        await SaysAsync(Here + "&drumRpm=many", Wav([1]), HttpStatusCode.UnprocessableEntity, "drumRpm");
+        await SaysAsync(Here, JsonContent.Create(new { }), HttpStatusCode.UnsupportedMediaType, "Wrong kind");
+        foreach (
+            var (order, field) in new (object, string)[]
+            {
+                (new { layoutId = "ostrel-ot50", faults = new[] { "no-supply" } }, "faults/0"),
+                (new { layoutId = "ostrel-ot50", seconds = 4000 }, "seconds"),
+                (new { layoutId = "ostrel-ot50", load = 2 }, "load"),
+            }
+        )
+        {
+            var answer = await PostAsync("noise-bench", order);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+            Assert.Contains(field, await answer.Content.ReadAsStringAsync());
+        }
+    }
+}
