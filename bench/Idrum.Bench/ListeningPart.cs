@@ -29,6 +29,13 @@ internal static class ListeningPart
                 $"  {fault.Key, -18} {fault.Right, 4} of {fault.All, 3}   {string.Join(", ", fault.Wrong.GroupBy(w => w.First).Select(w => $"{w.Key} {w.Count()}"))}"
             );
         }
+        Console.WriteLine("  named first, by what sounds:");
+        foreach (var row in heard.Concat(sound).GroupBy(h => h.Fault.Split(' ')[0]).OrderBy(g => g.Key, StringComparer.Ordinal))
+        {
+            Console.WriteLine(
+                $"  {(row.Key.Length > 0 ? row.Key : "nothing"), -10} {string.Join(", ", row.GroupBy(r => r.First.Length > 0 ? r.First.Split('+')[0] : "none").OrderByDescending(g => g.Count()).Select(g => $"{g.Key} {g.Count()}"))}"
+            );
+        }
         var right = heard.Count(h => h.Right);
         var falsely = sound.Count(h => h.First.Length > 0);
         Console.WriteLine(

@@ -32,7 +32,7 @@ public sealed record BandEnvelopes(
     /// power of each band of a frame.</remarks>
     public static BandEnvelopes Of(Recording recording, CancellationToken stop = default)
     {
-        var (samples, rate) = Lowered(recording);
+        var (rate, samples, _) = Lowered(recording);
         var frames = Math.Max(0, (samples.Length - Window) / Hop + 1);
         var bin = (double)rate / Window;
         var bands = Edges
@@ -98,12 +98,12 @@ public sealed record BandEnvelopes(
     }
 
     /// <summary>Brought to some 16 kHz: a windowed sinc before every n-th sample is kept.</summary>
-    internal static (float[] Samples, int Rate) Lowered(Recording recording)
+    public static Recording Lowered(Recording recording)
     {
         var by = Math.Max(1, (int)Math.Round((double)recording.Rate / Target));
         if (by == 1)
         {
-            return (recording.Samples, recording.Rate);
+            return recording;
         }
         var half = 8 * by;
         var taps = new float[2 * half + 1];
@@ -131,6 +131,6 @@ public sealed record BandEnvelopes(
                 taps.AsSpan(low - centre + half, high - low + 1)
             );
         }
-        return (to, recording.Rate / by);
+        return new(recording.Rate / by, to, recording.Note);
     }
 }

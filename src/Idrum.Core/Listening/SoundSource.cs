@@ -46,11 +46,8 @@ public sealed record SoundSource(
             }
             else
             {
-                sources[twin] = sources[twin] with
-                {
-                    PartIds = [.. sources[twin].PartIds, .. part],
-                    Name = $"{sources[twin].Name} or {char.ToLowerInvariant(line.Name[0])}{line.Name[1..]}",
-                };
+                string[] parts = [.. sources[twin].PartIds, .. part];
+                sources[twin] = sources[twin] with { PartIds = parts, Name = Alike(layout, parts, line.Name) };
             }
         }
         return sources;
@@ -64,4 +61,24 @@ public sealed record SoundSource(
             "drum" or "baffles" or "idler" or "motor" or "blades" or "mains" => line.Id,
             _ => "roller",
         };
+
+    /// <summary>Several that cannot be told apart by what their names end in alike: "One of the 2 drum rollers".</summary>
+    private static string Alike(Layout layout, string[] parts, string name)
+    {
+        var names = parts.Select(p => (layout.FindPart(p)?.Name ?? p).Split(' ')).ToList();
+        var words = name.Split(' ');
+        var alike = 0;
+        while (
+            alike < words.Length
+            && names.TrueForAll(n =>
+                n.Length > alike && string.Equals(n[^(alike + 1)], words[^(alike + 1)], StringComparison.OrdinalIgnoreCase)
+            )
+        )
+        {
+            alike++;
+        }
+        return alike == 0
+            ? string.Join(" or ", parts.Select(p => layout.FindPart(p)?.Name ?? p))
+            : $"One of the {parts.Length} {string.Join(' ', words[^alike..])}s";
+    }
 }

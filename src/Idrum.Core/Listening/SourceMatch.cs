@@ -120,7 +120,7 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
         || Math.Abs(Math.Log(a.Hz / b.Hz)) < Math.Log((1 + tolerance) / (1 - tolerance)) + Resolution;
 
     /// <summary>The cheapest way to tell some sources apart.</summary>
-    private static string Separator(IReadOnlyList<SoundSource> sources, double tolerance)
+    public static string Separator(IReadOnlyList<SoundSource> sources, double tolerance)
     {
         if (sources.SelectMany(s => s.PartIds).Distinct().Count() < 2 && sources.Count < 2)
         {

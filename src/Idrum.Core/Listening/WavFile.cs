@@ -89,7 +89,8 @@ public static class WavFile
         Header(to, 1, 1, recording.Rate, 16, recording.Samples.Length * 2);
         for (var i = 0; i < recording.Samples.Length; i++)
         {
-            var value = (short)Math.Round(Math.Clamp(recording.Samples[i], -1f, 1f) * 32767);
+            // By the factor it is read with, so that what was read is written again bit for bit.
+            var value = (short)Math.Clamp(MathF.Round(recording.Samples[i] * 32768), -32768, 32767);
             BinaryPrimitives.WriteInt16LittleEndian(to[(44 + 2 * i)..], value);
         }
         return file;

@@ -85,7 +85,8 @@ public static class JobCalls
         HttpRequest request,
         JobStore store,
         TimeProvider clock,
-        AttachmentDesk files
+        AttachmentDesk files,
+        SoundDesk sounds
     )
     {
         var (e, sent, wrong) = await ReadAsync(request);
@@ -105,7 +106,9 @@ public static class JobCalls
             {
                 return ApiBody.Problem(sent.Name, error);
             }
-            e = named;
+            e = store.Find(jobId) is { } job
+                ? await sounds.HearAsync(named, file, job, request.HttpContext.RequestAborted)
+                : named;
         }
         var now = clock.GetUtcNow();
         var result = await store.AppendAsync(

@@ -70,6 +70,7 @@ copyFileSync(
   join(out, "alpine.js"),
 );
 copyFileSync(join(here, "js/theme.js"), join(out, "theme.js"));
+copyFileSync(join(here, "js/recorder.js"), join(out, "recorder.js"));
 await build({
   entryPoints: [join(here, "js/app.js")],
   outfile: join(out, "app.js"),

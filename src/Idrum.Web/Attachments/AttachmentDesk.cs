@@ -10,6 +10,7 @@ public sealed class AttachmentDesk : IDisposable
     {
         [AttachmentKind.Photo.Name] = PhotoFile.Read,
         [AttachmentKind.Signature.Name] = SignatureFile.Read,
+        [AttachmentKind.Sound.Name] = SoundFile.Read,
     };
 
     private readonly SemaphoreSlim free = new(2);

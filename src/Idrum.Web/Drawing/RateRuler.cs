@@ -1,11 +1,18 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
-using Idrum.Core.Jobs.Known;
 using Idrum.Core.Listening;
 using Microsoft.AspNetCore.Html;
 
 namespace Idrum.Web.Drawing;
+
+/// <summary>A rhythm that was heard.</summary>
+/// <param name="Hz">Its rate, 1/s.</param>
+/// <param name="Low">Lower end of its interval.</param>
+/// <param name="High">Upper end.</param>
+/// <param name="Named">Ids of the sources it names.</param>
+/// <param name="Words">In a line.</param>
+public sealed record RateMark(double Hz, double Low, double High, IReadOnlyList<string> Named, string Words);
 
 /// <summary>How often each part comes round, a bar a part over what the speed may differ by, and the rhythms heard as
 /// uprights over them: one sees which bar is met.</summary>
@@ -22,13 +29,10 @@ public static class RateRuler
     /// <param name="sources">The machine's sources.</param>
     /// <param name="tolerance">Share by which the speed may differ.</param>
     /// <param name="heard">Rhythms heard; the last is the one in question.</param>
-    public static HtmlString Of(IReadOnlyList<SoundSource> sources, double tolerance, IReadOnlyList<HeardRhythm> heard)
+    public static HtmlString Of(IReadOnlyList<SoundSource> sources, double tolerance, IReadOnlyList<RateMark> heard)
     {
         var rows = sources.Where(s => s.Mechanism is not ("mains" or "blades")).ToList();
-        var named =
-            heard.Count > 0 && heard[^1].Match is { Groups: [var first, ..] } match && first.Probability > match.None
-                ? first.Sources.Select(s => s.Id).ToHashSet()
-                : [];
+        HashSet<string> named = heard.Count > 0 ? [.. heard[^1].Named] : [];
         var height = Head + rows.Count * Row + 6;
         var svg = new StringBuilder();
         svg.Append(
@@ -79,7 +83,7 @@ public static class RateRuler
     private static double X(double hz) =>
         4 + (Wide - 8) * Math.Clamp(Math.Log(Math.Max(hz, 1e-6) / Low) / Math.Log(High / Low), 0, 1);
 
-    private static string Said(List<SoundSource> rows, IReadOnlyList<HeardRhythm> heard) =>
+    private static string Said(List<SoundSource> rows, IReadOnlyList<RateMark> heard) =>
         "How often a second each part comes round: "
         + string.Join(", ", rows.Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.Name} {r.Hz:0.00}")))
         + "."

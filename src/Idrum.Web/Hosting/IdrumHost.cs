@@ -191,6 +191,7 @@ public static class IdrumHost
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();
         services.AddSingleton<AttachmentDesk>();
+        services.AddSingleton<SoundDesk>();
         services.AddSingleton<JobServices>();
         services
             .AddDataProtection()

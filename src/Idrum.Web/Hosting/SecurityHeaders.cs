@@ -5,7 +5,7 @@ namespace Idrum.Web.Hosting;
 public static class SecurityHeaders
 {
     private const string Csp =
-        "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; "
+        "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' blob:; media-src 'self' blob:; connect-src 'self'; "
         + "manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
     public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app) =>

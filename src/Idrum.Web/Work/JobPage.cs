@@ -18,6 +18,7 @@ namespace Idrum.Web.Work;
 /// <param name="Clock">The shop's clock.</param>
 /// <param name="Gate">Where advice and plans are worked out.</param>
 /// <param name="Files">What acts carry.</param>
+/// <param name="Sounds">Listens to recordings.</param>
 public sealed record JobServices(
     JobDesk Desk,
     JobStore Store,
@@ -26,7 +27,8 @@ public sealed record JobServices(
     GlueDesk Glue,
     VisitDesk Visits,
     MoneyDesk Money,
-    AttachmentDesk Files
+    AttachmentDesk Files,
+    SoundDesk Sounds
 );
 
 /// <summary>What all pages of one job share: find it, take an act as an event, show it anew.</summary>
@@ -117,7 +119,13 @@ public abstract class JobPage(JobServices services) : PageModel
             return await RefuseAsync(errors);
         }
         var (file, e, error) = await services.Files.TakeAsync(act, sent, HttpContext.RequestAborted);
-        return e is null ? await RefuseAsync([new(field, error)]) : await RecordAsync(e, otherwise, file);
+        return e is null
+            ? await RefuseAsync([new(field, error)])
+            : await RecordAsync(
+                await services.Sounds.HearAsync(e, file, View.Job, HttpContext.RequestAborted),
+                otherwise,
+                file
+            );
     }
 
     /// <summary>Works out what the page shows.</summary>

@@ -91,13 +91,9 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
         : probability < 0.05 ? "hardly"
         : $"{Math.Round(probability * 10):0} in 10";
 
-    /// <summary>What the rhythms of a job say to diagnosis: of each check the one followed last.</summary>
-    public static IReadOnlyList<GradedFinding> Evidence(JobState state, Layout layout) =>
-        [.. Of(state, layout).GroupBy(h => h.FindingId).Select(g => g.Last().Graded())];
-
     /// <summary>P(this rhythm | what makes it), up to a factor: of a part's outcome that of the likeliest source that it
     /// stands for, of "none" that it is a rhythm of something else.</summary>
-    private GradedFinding Graded()
+    internal GradedFinding Graded()
     {
         var each = (1 - SourceMatch.NoneBefore) / Math.Max(1, Match.Groups.Sum(g => g.Sources.Count));
         double Of(params string[] mechanisms) =>

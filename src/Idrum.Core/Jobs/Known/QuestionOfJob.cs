@@ -26,7 +26,7 @@ public static class QuestionOfJob
                 ? null
                 : [.. layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
             Absent = [.. state.Absent],
-            Graded = HeardRhythm.Evidence(state, layout),
+            Graded = HeardSound.Evidence(state, layout),
             // A closed job is past: shown is what was known, not what would be left if it had not helped.
             Fitted = state.Closed is not null
                 ? []

@@ -16,8 +16,11 @@ public sealed record AttachmentKind(string Name, string MediaType, int MostBytes
     /// <summary>A signature written on the glass, stored as JPEG.</summary>
     public static AttachmentKind Signature { get; } = new("signature", "image/jpeg", 1 << 20, 20);
 
+    /// <summary>A recording, stored as WAV of one channel: five minutes at most.</summary>
+    public static AttachmentKind Sound { get; } = new("recording", "audio/wav", 10 << 20, 30);
+
     /// <summary>All kinds.</summary>
-    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature];
+    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature, Sound];
 
     /// <summary>The kind of that name, or null.</summary>
     public static AttachmentKind? Of(string name) => All.FirstOrDefault(k => k.Name == name);

@@ -33,6 +33,7 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(PhotoMarked), "photo-marked")]
 [JsonDerivedType(typeof(ReadingTaken), "reading-taken")]
 [JsonDerivedType(typeof(RhythmHeard), "rhythm-heard")]
+[JsonDerivedType(typeof(SoundRecorded), "sound-recorded")]
 [JsonDerivedType(typeof(TimerStarted), "timer-started")]
 [JsonDerivedType(typeof(TimerStopped), "timer-stopped")]
 [JsonDerivedType(typeof(PartOrdered), "part-ordered")]
@@ -106,6 +107,20 @@ public abstract record JobEvent
     [JsonIgnore]
     public DateTimeOffset Happened =>
         ClockBehindSeconds == 0 ? At : At.AddTicks((long)(ClockBehindSeconds * TimeSpan.TicksPerSecond));
+
+    /// <summary>The same act with the stamp of another: it stands in its place in the log.</summary>
+    internal JobEvent StampedAs(JobEvent other) =>
+        this with
+        {
+            Id = other.Id,
+            At = other.At,
+            Arrived = other.Arrived,
+            ClockBehindSeconds = other.ClockBehindSeconds,
+            Knew = other.Knew,
+            By = other.By,
+            Device = other.Device,
+            Run = other.Run,
+        };
 
     /// <summary>What it touches: steps, parts, questions. An act made on a page that did not know of a later act on the
     /// same is

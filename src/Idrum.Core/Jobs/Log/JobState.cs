@@ -139,6 +139,9 @@ public sealed record JobState
     /// <summary>Rhythms of the noise that were followed, in order.</summary>
     public ImmutableList<RhythmHeard> Rhythms { get; init; } = [];
 
+    /// <summary>Recordings, in order.</summary>
+    public ImmutableList<SoundRecorded> Sounds { get; init; } = [];
+
     /// <summary>Timers, running and stopped.</summary>
     public ImmutableList<TimerRecord> Timers { get; init; } = [];
 

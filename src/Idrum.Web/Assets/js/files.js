@@ -1,5 +1,7 @@
 // A file is stored as soon as it is taken or chosen; with the link down it waits with the other acts.
 
+import { asWav } from "./record.js";
+
 // A picture is made as small as the shop keeps it before it is sent: over a cellar's link that is a second, not a minute.
 const LONGEST = 1600;
 const SMALL = 600_000;
@@ -42,7 +44,8 @@ document.addEventListener("change", async ({ target: field }) => {
   const form = field.closest?.("form[data-file]");
   if (!form || field.type !== "file" || field.files.length === 0) return;
   const [file] = field.files;
-  const small = await reduced(file);
+  const small =
+    form.dataset.record === undefined ? await reduced(file) : await asWav(file);
   if (small !== file) {
     const held = new DataTransfer();
     held.items.add(small);

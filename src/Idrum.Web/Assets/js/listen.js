@@ -19,7 +19,7 @@ function live(hz) {
 }
 
 function show(form, taps) {
-  form.querySelector("[data-count]").textContent = taps.length;
+  form.querySelector("[data-tapped]").textContent = taps.length;
   form.querySelector("[data-keep]").disabled = taps.length < FEWEST;
   const gaps = taps.slice(1).map((t, i) => t - taps[i]);
   gaps.sort((a, b) => a - b);
@@ -65,7 +65,8 @@ document.addEventListener("keydown", (event) => {
   const free =
     event.code === "Space" &&
     !event.target.closest?.("input,button,textarea,select,summary,a");
-  const form = pad?.form ?? (free && area()?.querySelector("[data-way=taps][open] form"));
+  const form =
+    pad?.form ?? (free && area()?.querySelector("[data-way=taps][open] form"));
   if (!form) return;
   event.preventDefault();
   if (!event.repeat) tap(form, event.timeStamp);
@@ -148,3 +149,19 @@ document.addEventListener("change", (event) => {
 });
 document.addEventListener("submit", stop);
 document.addEventListener("visibilitychange", () => document.hidden && stop());
+
+document.addEventListener("click", ({ target }) => {
+  const button = target.closest?.("[data-play]");
+  if (!button) return;
+  const sound = button.previousElementSibling;
+  const playing = () => {
+    button.textContent = sound.paused ? "Play" : "Stop";
+    button.setAttribute("aria-pressed", String(!sound.paused));
+  };
+  sound.onplay = sound.onpause = sound.onended = playing;
+  if (sound.paused) sound.play();
+  else {
+    sound.pause();
+    sound.currentTime = 0;
+  }
+});

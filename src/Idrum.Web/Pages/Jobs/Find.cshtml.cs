@@ -159,6 +159,13 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         {
             return $"{char.ToUpperInvariant(heard.Act.Name[0])}{heard.Act.Name[1..]}, {heard.Words}";
         }
+        if (
+            !View.Evidence.ContainsKey(findingId)
+            && State.Sounds.LastOrDefault(s => HeardSound.Of(s)?.FindingId == findingId) is { } recorded
+        )
+        {
+            return recorded.Words(View.Machine);
+        }
         var outcome = View.Evidence.GetValueOrDefault(findingId)
             ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
         var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";

@@ -1,6 +1,7 @@
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
+using Idrum.Web.Drawing;
 using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
@@ -26,13 +27,100 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
         || State.Answers.GetValueOrDefault("smell") is "burnt" or "rubber"
         || State.Answers.GetValueOrDefault("burning") == "yes";
 
+    /// <summary>What was heard last, followed or recorded; null where nothing was.</summary>
+    public LastHeard? Latest
+    {
+        get
+        {
+            var (rhythm, sound) = (Heard.Count > 0 ? Heard[^1] : null, State.Sounds.Count > 0 ? State.Sounds[^1] : null);
+            if (sound?.Heard is { } heard && (rhythm is null || sound.Happened >= rhythm.Act.Happened))
+            {
+                return new(
+                    "Recorded",
+                    sound.Sound,
+                    heard.Named?.Hz ?? 0,
+                    !heard.Enough ? "Not good enough to go by"
+                        : heard.Named is { } named ? $"{named.Name}: {HeardRhythm.InTen(named.Probability)}"
+                        : "No part comes round in it",
+                    heard.Say.Length > 0 || heard.Named is null
+                        ? heard.Say
+                        : SourceMatch.Separator(
+                            [.. Sources.Where(s => s.PartIds.Intersect(heard.Named.PartIds).Any())],
+                            Tolerance
+                        ),
+                    true
+                );
+            }
+            return rhythm is null
+                ? null
+                : new(
+                    rhythm.Act.Way switch
+                    {
+                        "taps" => "Tapped",
+                        "beat" => "By the beat",
+                        _ => "Counted by hand",
+                    },
+                    rhythm.Act.Sound,
+                    rhythm.Hz,
+                    rhythm.Match.Groups is [var first, ..] && first.Probability > rhythm.Match.None
+                        ? $"{HeardRhythm.Named(first)}: {HeardRhythm.InTen(first.Probability)}"
+                        : "As often as nothing in this machine",
+                    rhythm.Say.Length > 0 ? rhythm.Say
+                        : rhythm.Match.Groups is [var likeliest, ..] ? likeliest.SeparateBy
+                        : "",
+                    false
+                );
+        }
+    }
+
+    /// <summary>Uprights of the ruler: rates heard, oldest first; of the last what it names.</summary>
+    public IReadOnlyList<RateMark> Marks =>
+        [
+            .. Heard
+                .Select(h =>
+                    (
+                        h.Act.Happened,
+                        Mark: new RateMark(
+                            h.Hz,
+                            h.Low,
+                            h.High,
+                            h.Match.Groups is [var first, ..] && first.Probability > h.Match.None
+                                ? [.. first.Sources.Select(s => s.Id)]
+                                : [],
+                            h.Words
+                        )
+                    )
+                )
+                .Concat(
+                    State
+                        .Sounds.Where(s => s.Heard?.Named is not null)
+                        .Select(s =>
+                            (
+                                s.Happened,
+                                Mark: new RateMark(
+                                    s.Heard!.Named!.Hz,
+                                    s.Heard.Named.Hz,
+                                    s.Heard.Named.Hz,
+                                    [
+                                        .. Sources
+                                            .Where(o => o.PartIds.Intersect(s.Heard.Named.PartIds).Any())
+                                            .Select(o => o.Id),
+                                    ],
+                                    s.Words(View.Machine)
+                                )
+                            )
+                        )
+                )
+                .OrderBy(m => m.Happened)
+                .Select(m => m.Mark),
+        ];
+
     /// <summary>What was typed, where the form came back.</summary>
     public string Typed(string way, string field, string otherwise = "") =>
         Form.Is("rhythm-heard") && Form.Value("rhythm-heard", "way") == way
             ? Form.Value("rhythm-heard", field)
             : otherwise;
 
-    /// <summary>Whether the machine's drum can be run at all, as far as is known.</summary>
     protected override Task PrepareAsync()
     {
         Heard = HeardRhythm.Of(State, View.Layout);
@@ -44,3 +132,12 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
         return base.PrepareAsync();
     }
 }
+
+/// <summary>What was heard last.</summary>
+/// <param name="Way">How.</param>
+/// <param name="Sound">What kind of noise.</param>
+/// <param name="Hz">How often a second; 0 where no rhythm was found.</param>
+/// <param name="Named">The part, and how surely.</param>
+/// <param name="Say">What is wrong, or what would tell more; may be empty.</param>
+/// <param name="Recorded">Whether it was recorded.</param>
+public sealed record LastHeard(string Way, string Sound, double Hz, string Named, string Say, bool Recorded);

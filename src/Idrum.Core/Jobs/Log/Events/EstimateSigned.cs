@@ -48,16 +48,5 @@ public sealed record EstimateSigned(string EstimateId, string Name, string Signa
     public override string Words(MachineKnowledge machine) => $"{Name} signed the estimate";
 
     /// <summary>The same without the picture.</summary>
-    private EstimateApproved Agreed =>
-        new(EstimateId, Name)
-        {
-            Id = Id,
-            At = At,
-            Arrived = Arrived,
-            ClockBehindSeconds = ClockBehindSeconds,
-            Knew = Knew,
-            By = By,
-            Device = Device,
-            Run = Run,
-        };
+    private EstimateApproved Agreed => (EstimateApproved)new EstimateApproved(EstimateId, Name).StampedAs(this);
 }

@@ -51,17 +51,7 @@ public sealed record PhotoAdded(string PhotoId, string OperationId, string Capti
 
     /// <inheritdoc />
     public override JobEvent WithoutCustomer() =>
-        new NoteAdded(OperationId, "Photo " + CustomerRemoved.Word)
-        {
-            Id = Id,
-            At = At,
-            Arrived = Arrived,
-            ClockBehindSeconds = ClockBehindSeconds,
-            Knew = Knew,
-            By = By,
-            Device = Device,
-            Run = Run,
-        };
+        new NoteAdded(OperationId, "Photo " + CustomerRemoved.Word).StampedAs(this);
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => $"Photo{(Caption.Length > 0 ? ": " + Caption : "")}";

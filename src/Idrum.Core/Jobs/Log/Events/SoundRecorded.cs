@@ -1,0 +1,134 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
+using Idrum.Core.Basics;
+using Idrum.Core.Listening;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Jobs.Log;
+
+/// <summary>A source that a recording speaks of, as it was named when it came in.</summary>
+/// <param name="Mechanism">roller, idler, drum and so on.</param>
+/// <param name="Name">In the trade's words.</param>
+/// <param name="PartIds">Parts that it may be.</param>
+/// <param name="Hz">How often a second at the fitted speed.</param>
+/// <param name="Probability">How surely.</param>
+public sealed record HeardSource(
+    string Mechanism,
+    string Name,
+    IReadOnlyList<string> PartIds,
+    double Hz,
+    double Probability
+);
+
+/// <summary>What was heard in a recording, kept with the act: the sound itself may be dropped.</summary>
+/// <param name="Seconds">Length, s.</param>
+/// <param name="LevelDb">Level, dB below full scale.</param>
+/// <param name="SpeedScale">Speed against the usual.</param>
+/// <param name="None">Probability that none of the parts sounds.</param>
+/// <param name="Enough">Whether it was good enough.</param>
+/// <param name="Say">What was wrong with it; empty where it was good.</param>
+/// <param name="Sources">Sources, likeliest first.</param>
+public sealed record HeardInSound(
+    double Seconds,
+    double LevelDb,
+    double SpeedScale,
+    double None,
+    bool Enough,
+    string Say,
+    IReadOnlyList<HeardSource> Sources
+)
+{
+    // What is less likely than this is left out.
+    private const double Least = 0.005;
+
+    /// <summary>The likeliest source, where it is likelier than that nothing sounds.</summary>
+    [JsonIgnore]
+    public HeardSource? Named => Sources is [var first, ..] && first.Probability > None ? first : null;
+
+    /// <summary>Of an analysis.</summary>
+    public static HeardInSound Of(SoundAnalysis heard) =>
+        new(
+            Math.Round(heard.Seconds, 1),
+            Math.Round(heard.LevelDb, 1),
+            Math.Round(heard.SpeedScale, 4),
+            Math.Round(heard.None, 4),
+            heard.Enough,
+            heard.Say,
+            [
+                .. heard
+                    .Groups.Where(g => g.Probability >= Least)
+                    .Select(g => new HeardSource(
+                        g.Mechanism,
+                        string.Join(" or ", g.Sources.Select(s => s.Name)),
+                        g.PartIds,
+                        Math.Round(g.Hz, 3),
+                        Math.Round(g.Probability, 4)
+                    )),
+            ]
+        );
+}
+
+/// <summary>A noise was recorded; the sound is stored beside the log, what it says with the act.</summary>
+/// <param name="SoundId">Name of the sound: 64 hexadecimal digits.</param>
+/// <param name="Sound">chirp, thump, double or other.</param>
+/// <param name="Spot">door-left, door-right, rear-left, rear-right, or empty.</param>
+/// <param name="ByHand">The drum was turned by hand with the supply off.</param>
+public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bool ByHand)
+    : JobEvent,
+        ICarriesAttachment
+{
+    private static readonly string[] Sounds = ["chirp", "thump", "double", "other"];
+
+    /// <summary>Spots at which it may be recorded.</summary>
+    public static IReadOnlyDictionary<string, string> Spots { get; } =
+        new Dictionary<string, string>
+        {
+            [""] = "Anywhere",
+            ["door-left"] = "Door, low left",
+            ["door-right"] = "Door, low right",
+            ["rear-left"] = "Rear, low left",
+            ["rear-right"] = "Rear, low right",
+        };
+
+    /// <summary>SHA-256 of the sound as it is stored.</summary>
+    [SaidByShop]
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Sha256 { get; init; }
+
+    /// <summary>What was heard in it; null where nobody listened.</summary>
+    [SaidByShop]
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public HeardInSound? Heard { get; init; }
+
+    AttachmentKind ICarriesAttachment.Carries => AttachmentKind.Sound;
+
+    string ICarriesAttachment.CarriedName => SoundId;
+
+    string? ICarriesAttachment.CarriedSha256 => Sha256;
+
+    JobEvent ICarriesAttachment.Carrying(string sha256) => this with { SoundId = sha256, Sha256 = sha256 };
+
+    internal override ActEffect Effect => ActEffect.Unforeseen;
+
+    internal override void Check(JobCheck check)
+    {
+        check.Attachment(this, "soundId", check.State.Sounds.Count);
+        check.Errors.If(!Sounds.Contains(Sound), "sound", "Say what you hear: a chirp, a thump, a double knock or else.");
+        check.Errors.If(!Spots.ContainsKey(Spot), "spot", "The four spots are door and rear, low left and right.");
+    }
+
+    internal override JobState Apply(JobState state) => state with { Sounds = state.Sounds.Add(this) };
+
+    /// <inheritdoc />
+    public override JobEvent WithoutCustomer() =>
+        new NoteAdded("", "Recording " + CustomerRemoved.Word).StampedAs(this);
+
+    /// <inheritdoc />
+    public override string Words(MachineKnowledge machine) =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"Recorded{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}"
+        );
+
+    private static string Lower(string text) => char.ToLowerInvariant(text[0]) + text[1..];
+}

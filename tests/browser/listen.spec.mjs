@@ -1,0 +1,158 @@
+// Listening: a rhythm tapped on the pad, a beat matched, a recording of the noise bench through the microphone, and
+// what Find makes of it.
+import { chromium, expect, test } from "@playwright/test";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import config from "./playwright.config.mjs";
+import { sharedServer } from "./server.mjs";
+import { clean, desktop, phone, quick, watch } from "./steps.mjs";
+
+let server;
+test.beforeEach(async ({ page }) => {
+  server = await sharedServer();
+  await quick(page);
+});
+
+const rate = async (mechanism, layout) => {
+  const answer = await fetch(`${server.url}/api/v1/layouts/${layout}/rates`);
+  const { sources } = await answer.json();
+  return sources.find((s) => s.mechanism === mechanism).hz;
+};
+
+test("phone: a thump is tapped, its rate and part stand there, and it is taken back", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  const job = await server.own("J-0150");
+  const hz = await rate("drum", "ostrel-ot50");
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.getByLabel("Thump").check();
+  await expect(
+    page.getByRole("button", { name: "Keep the rhythm" }),
+  ).toBeDisabled();
+  // The finger is a stand-in with a clock of its own: twelve beats, one of them missed.
+  await page.evaluate((gap) => {
+    const pad = document.querySelector("[data-pad]");
+    for (let beat = 0; beat < 13; beat++) {
+      if (beat === 6) continue;
+      const down = new PointerEvent("pointerdown", { bubbles: true });
+      Object.defineProperty(down, "timeStamp", { value: 500 + beat * gap });
+      pad.dispatchEvent(down);
+    }
+  }, 1000 / hz);
+  await expect(page.locator("[data-tapped]")).toHaveText("12");
+  await page.getByRole("button", { name: "Keep the rhythm" }).click();
+  await expect(page.locator(".heardnow")).toContainText(hz.toFixed(2));
+  await expect(page.locator(".heardnow")).toContainText(/drum/i);
+  await clean(page);
+  await page.getByRole("link", { name: "Go on with Find" }).click();
+  await expect(
+    page
+      .getByText(`Thump, ${hz.toFixed(2)} a second`, { exact: false })
+      .first(),
+  ).toBeAttached();
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.locator("summary", { hasText: "Ledger" }).click();
+  await page.getByRole("button", { name: /Take back: thump/ }).click();
+  await expect(page.locator(".heardnow")).toHaveCount(0);
+  expect(wrong).toEqual([]);
+});
+
+test("space taps, too few are not kept, and a beat is nudged until it goes along", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(desktop);
+  const job = await server.own("J-0150");
+  const hz = await rate("idler", "ostrel-ot50");
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.locator("h1").focus();
+  for (let k = 0; k < 4; k++) await page.keyboard.press("Space");
+  await expect(page.locator("[data-tapped]")).toHaveText("4");
+  await page.getByRole("button", { name: "Start again" }).click();
+  await expect(page.locator("[data-tapped]")).toHaveText("0");
+  await page.locator("summary", { hasText: "Match the beat" }).click();
+  const beat = page.getByLabel("Beats a second");
+  await beat.fill("many");
+  await page.getByRole("button", { name: "It goes along: keep" }).click();
+  await expect(
+    page.getByText("A number is needed here.").first(),
+  ).toBeVisible();
+  await beat.fill((hz * 0.97).toFixed(2));
+  await page.getByRole("button", { name: "Start the beat" }).click();
+  for (let k = 0; k < 3; k++)
+    await page.getByRole("button", { name: "Quicker", exact: true }).click();
+  await expect(page.locator(".rates .live")).toHaveAttribute(
+    "visibility",
+    "visible",
+  );
+  await page.getByRole("button", { name: "Stop the beat" }).click();
+  await page.getByRole("button", { name: "It goes along: keep" }).click();
+  await expect(page.locator(".heardnow")).toContainText(/idler/i);
+  await expect(page.locator(".rates .named")).toHaveCount(1);
+  await clean(page);
+  expect(wrong).toEqual([]);
+});
+
+test("the noise bench is recorded through the microphone, and Find hears of it", async () => {
+  const made = await fetch(`${server.url}/api/v1/noise-bench`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({
+      layoutId: "ostrel-ot50",
+      faults: ["roller-flat"],
+      seconds: 12,
+      seed: 5,
+      backgroundDb: 6,
+    }),
+  });
+  const file = join(mkdtempSync(join(tmpdir(), "idrum-sound-")), "noise.wav");
+  writeFileSync(file, Buffer.from(await made.arrayBuffer()));
+  const { launchOptions } = config.use;
+  const browser = await chromium.launch({
+    ...launchOptions,
+    args: [
+      ...launchOptions.args,
+      "--use-fake-ui-for-media-stream",
+      "--use-fake-device-for-media-stream",
+      `--use-file-for-fake-audio-capture=${file}`,
+    ],
+  });
+  const context = await browser.newContext({
+    viewport: phone,
+    permissions: ["microphone"],
+  });
+  const page = await context.newPage();
+  const wrong = watch(page);
+  await quick(page);
+  const job = await server.own("J-0150");
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.getByLabel("Thump").check();
+  await page.locator("summary", { hasText: "Record it" }).click();
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  await expect(page.locator("[data-seconds]")).toHaveText("11 s");
+  await page.getByRole("button", { name: "Stop and keep" }).click();
+  await expect(page.locator(".heardnow")).toContainText(/roller/);
+  await clean(page);
+  await page.locator("summary", { hasText: "Ledger" }).click();
+  await page.getByRole("button", { name: "Play", exact: true }).click();
+  await expect(
+    page.getByRole("button", { name: "Stop", exact: true }),
+  ).toBeVisible();
+  await page.goto(`${server.url}/jobs/${job}/find`);
+  await expect(
+    page.getByText(/Recorded: one of the .* rollers/).first(),
+  ).toBeAttached();
+  // What is no sound is said in the form, and nothing is stored.
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.locator("#sr-file").setInputFiles({
+    name: "x.wav",
+    mimeType: "audio/wav",
+    buffer: Buffer.from("this is no sound"),
+  });
+  await expect(page.getByText("This is no WAV file.").first()).toBeVisible();
+  expect(wrong.filter((w) => !w.includes("422"))).toEqual([]);
+  await browser.close();
+});
