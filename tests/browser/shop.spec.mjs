@@ -23,6 +23,7 @@ const stations = [
 ];
 const views = [
   "/jobs/J-0145/left",
+  "/jobs/J-0150/listen",
   "/jobs/J-0149/fit?part=motor&motorPrice=118&unitPrice=150&ratePerHour=60",
   "/",
   "/jobs/new",

@@ -12,7 +12,7 @@ namespace Idrum.Core.Listening;
 public sealed record EnvelopeSpectrum(double Step, float[] Values, float[] Depths, double Resolution)
 {
     /// <summary>Quickest rhythm, Hz.</summary>
-    public const double TopHz = 70;
+    public const double TopHz = 100;
 
     /// <summary>Spectrum of one band's power.</summary>
     /// <param name="power">Power by frame.</param>

@@ -14,7 +14,8 @@ public sealed record SoundConditions
 /// <param name="Seconds">Its length, s.</param>
 /// <param name="LevelDb">Root mean square, dB below full scale.</param>
 /// <param name="SpeedScale">Speed against the usual; 1 where no rhythm tells.</param>
-/// <param name="Groups">Sources, likeliest first, grouped where they cannot be told apart.</param>
+/// <param name="Groups">Sources, likeliest first, grouped where they cannot be told apart; two may sound at once, so that
+/// the probabilities are each for itself.</param>
 /// <param name="None">Probability that none of them sounds.</param>
 /// <param name="Enough">Whether it is good enough to go by.</param>
 /// <param name="Say">What is wrong with it or what to record instead, in a sentence; empty where it is good.</param>
@@ -76,30 +77,128 @@ public sealed record SoundAnalysis(
             .ToList();
         var (low, high) = conditions.ByHand ? (0.1, 0.7) : (1 - conditions.Tolerance, 1 + conditions.Tolerance);
         var fit = SourceFit.Of(spectra, beats, low, high, [], stop);
-        var weights = fit
-            .Fits.Select(f => (f.Source, Weight: Math.Exp(Math.Min(300, Temper * (Worth(f) - Threshold)))))
-            .ToList();
-        var none = (double)beats.Count;
+        var (weights, none) = Weigh(fit);
         var all = weights.Sum(w => w.Weight) + none;
-        var groups = SourceMatch.Grouped(
-            weights.Select(w => (w.Source, w.Weight / all)),
-            fit.Scale,
-            conditions.Tolerance,
-            1 / recording.Seconds
+        var likely = weights.Select(w => (w.Source, Probability: w.Weight / all)).ToList();
+        var scale = none < all / 2 ? fit.Scale : 1;
+        if (none < all / 2 && !conditions.ByHand)
+        {
+            likely = Beside(likely, fit, spectra, beats, (low, high), stop);
+        }
+        var groups = SourceMatch.Grouped(likely, fit.Scale, conditions.Tolerance, 1 / recording.Seconds);
+        return new(recording.Seconds, level, scale, groups, none / all, true, say);
+    }
+
+    // A source counts as the one that is heard first down to this share of the likeliest.
+    private const double AsFirst = 0.1;
+
+    // Two parts of one machine run at one speed; so much may the fit be off.
+    private const double SameSpeed = 0.004;
+
+    /// <summary>What else is there once the lines of what is heard are taken out, at the same speed: a part may sound with
+    /// another. Where it is not settled which is heard first, each is tried, and what a second one adds speaks for
+    /// it.</summary>
+    private static List<(SoundSource Source, double Probability)> Beside(
+        List<(SoundSource Source, double Probability)> likely,
+        SourceFit fit,
+        List<EnvelopeSpectrum> spectra,
+        List<SoundSource> beats,
+        (double Low, double High) speeds,
+        CancellationToken stop
+    )
+    {
+        var most = likely.Max(l => l.Probability);
+        var firsts = likely.Where(l => l.Probability >= AsFirst * most).ToList();
+        var mass = firsts.Sum(f => f.Probability);
+        var tried = firsts
+            .Select(f =>
+            {
+                var scale = fit.Fits.First(x => x.Source == f.Source).Scale;
+                var again = SourceFit.Of(
+                    spectra,
+                    [.. beats.Where(b => !Shares(b, f.Source))],
+                    Math.Max(speeds.Low, scale - SameSpeed),
+                    Math.Min(speeds.High, scale + SameSpeed),
+                    [(f.Source, scale)],
+                    stop
+                );
+                var (second, nothing) = Weigh(again);
+                return (First: f, Second: second, Sum: second.Sum(w => w.Weight) + nothing, Nothing: nothing);
+            })
+            .ToList();
+        var joint = tried.Select(t => t.First.Probability * t.Sum / t.Nothing).ToList();
+        var total = joint.Sum();
+        return
+        [
+            .. likely.Select(l =>
+                (
+                    l.Source,
+                    (firsts.Contains(l) ? 0 : l.Probability)
+                        + mass
+                            * tried
+                                .Select((t, i) => joint[i] / total * With(t.First.Source, t.Second, t.Sum, l.Source))
+                                .Sum()
+                )
+            ),
+        ];
+
+        static double With(
+            SoundSource first,
+            List<(SoundSource Source, double Weight)> second,
+            double sum,
+            SoundSource source
+        ) => first == source ? 1 : second.Find(s => s.Source == source).Weight / sum;
+    }
+
+    private static (List<(SoundSource Source, double Weight)> Weights, double None) Weigh(SourceFit fit) =>
+        (
+            [
+                .. fit.Fits.Select(f =>
+                    (f.Source, Before(f.Source) * Math.Exp(Math.Min(300, Temper * (Worth(f) - Threshold))))
+                ),
+            ],
+            fit.Fits.Count
         );
-        return new(
-            recording.Seconds,
-            level,
-            weights.Max(w => w.Weight) > 1 ? fit.Scale : 1,
-            groups,
-            none / all,
-            true,
-            say
-        );
+
+    // All three baffles striking alike is rarer than one of them, which comes round with the drum.
+    private static double Before(SoundSource source) => source.Mechanism == "baffles" ? 0.2 : 1;
+
+    /// <summary>Whether one of two is a multiple of the other at any speed, so that its lines are the other's.</summary>
+    private static bool Shares(SoundSource a, SoundSource b)
+    {
+        var (slow, quick) = a.Hz < b.Hz ? (a.Hz, b.Hz) : (b.Hz, a.Hz);
+        var times = quick / slow;
+        return a == b || Math.Abs(times - Math.Round(times)) < 0.02 * Math.Round(times) && times < 4;
+    }
+
+    /// <summary>The envelope spectrum of the band in which a source's lines stand out most; for a picture.</summary>
+    /// <param name="recording">The sound.</param>
+    /// <param name="source">The source; null for the band with the highest line of all.</param>
+    /// <param name="scale">Speed against the usual.</param>
+    /// <param name="stop">Ends the work.</param>
+    public static EnvelopeSpectrum Clearest(
+        Recording recording,
+        SoundSource? source,
+        double scale,
+        CancellationToken stop = default
+    )
+    {
+        var envelopes = BandEnvelopes.Of(recording, stop);
+        return envelopes
+            .Power.Select(band => EnvelopeSpectrum.Of(band, envelopes.Rate))
+            .MaxBy(s =>
+                source is null
+                    ? s.Values.Max()
+                    : Enumerable
+                        .Range(1, 6)
+                        .Sum(h =>
+                            Math.Log(1 + s.Near(h * source.Hz * scale, Math.Max(s.Step, 0.002 * h * source.Hz)).Value)
+                        )
+            )!;
     }
 
     /// <summary>A rhythm that is there and does not swing deep is a sound machine's own.</summary>
-    private static double Worth((SoundSource Source, double Evidence, double Depth) fit) =>
+    private static double Worth((SoundSource Source, double Evidence, double Depth, double Scale) fit) =>
         fit.Evidence * Math.Min(1, Math.Pow(fit.Depth / SourceFit.Deep, 2));
 
     private static (double Db, double Clipped) Level(Recording recording)

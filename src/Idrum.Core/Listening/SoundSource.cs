@@ -71,7 +71,8 @@ public sealed record SoundSource(
         while (
             alike < words.Length
             && names.TrueForAll(n =>
-                n.Length > alike && string.Equals(n[^(alike + 1)], words[^(alike + 1)], StringComparison.OrdinalIgnoreCase)
+                n.Length > alike
+                && string.Equals(n[^(alike + 1)], words[^(alike + 1)], StringComparison.OrdinalIgnoreCase)
             )
         )
         {

@@ -2,14 +2,18 @@ namespace Idrum.Core.Listening;
 
 /// <summary>How well the rhythms of a sound go with each source, over a speed that is not known.</summary>
 /// <param name="Scale">Speed against the usual at which the likeliest source fits best.</param>
-/// <param name="Fits">Each source: its evidence over the speeds, nats against no rhythm; how deep it swings.</param>
-internal sealed record SourceFit(double Scale, IReadOnlyList<(SoundSource Source, double Evidence, double Depth)> Fits)
+/// <param name="Fits">Each source: its evidence over the speeds, nats against no rhythm; how deep it swings; the speed
+/// at which it fits best.</param>
+internal sealed record SourceFit(
+    double Scale,
+    IReadOnlyList<(SoundSource Source, double Evidence, double Depth, double Scale)> Fits
+)
 {
     // Step of the speed: a third of a line's width at 25 Hz in ten seconds.
     private const double ScaleStep = 0.0015;
 
     // Quickest harmonic that is looked at, Hz, and how many of a source.
-    private const double TopHz = 60;
+    private const double TopHz = 95;
     private const int MostHarmonics = 40;
 
     /// <summary>Belief that the first line of a source that is heard stands out, and that a harmonic does.</summary>
@@ -74,7 +78,7 @@ internal sealed record SourceFit(double Scale, IReadOnlyList<(SoundSource Source
             fits.Add((source, LogMean(over), depths[best], low + (high - low) * best / steps));
         }
         var first = fits.MaxBy(f => f.Evidence);
-        return new(first.Scale, [.. fits.Select(f => (f.Source, f.Evidence, f.Depth))]);
+        return new(first.Scale, fits);
     }
 
     private static (double Evidence, double Depth) Evidence(

@@ -1,14 +1,61 @@
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Storage;
+using Idrum.Web.Drawing;
 using Idrum.Web.Shop;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Html;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Attachments;
 
 /// <summary>Listens to recordings as they come in, behind the gate where plans are worked out.</summary>
-public sealed class SoundDesk(JobDesk desk, MoneyDesk money, WorkGate gate)
+public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, WorkGate gate) : IDisposable
 {
+    private readonly MemoryCache pictures = new(new MemoryCacheOptions { SizeLimit = 60 });
+
+    /// <inheritdoc />
+    public void Dispose() => pictures.Dispose();
+
+    /// <summary>The rhythm of a recording, drawn; null where its sound was dropped.</summary>
+    public async Task<HtmlString?> PictureAsync(
+        SoundRecorded act,
+        IReadOnlyList<SoundSource> sources,
+        CancellationToken caller
+    )
+    {
+        var key = (act.SoundId, sources[0].Hz);
+        if (pictures.TryGetValue(key, out HtmlString? known))
+        {
+            return known;
+        }
+        if (
+            store.FindAttachment(act.SoundId) is not { } file
+            || WavFile.Read(file.Bytes).Recording is not { } recording
+        )
+        {
+            return null;
+        }
+        List<SoundSource> named =
+        [
+            .. sources.Where(s =>
+                act.Heard?.Named is { } n && n.PartIds.Count > 0 && s.PartIds.Intersect(n.PartIds).Any()
+            ),
+        ];
+        var scale = act.Heard?.SpeedScale ?? 1;
+        var picture = await gate.RunAsync(
+            stop =>
+                SoundPicture.Of(
+                    SoundAnalysis.Clearest(recording, named.FirstOrDefault(), scale, stop),
+                    sources,
+                    scale,
+                    [.. named.Select(s => s.Id)]
+                ),
+            caller
+        );
+        return pictures.Set(key, picture, new MemoryCacheEntryOptions { Size = 1 });
+    }
+
     /// <summary>The act with what is heard in its file; another act as it is.</summary>
     public async Task<JobEvent> HearAsync(JobEvent act, Attachment? file, StoredJob job, CancellationToken caller)
     {

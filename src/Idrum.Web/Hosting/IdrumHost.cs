@@ -319,6 +319,9 @@ public static class IdrumHost
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/files/{name}", FileOfAct).RequireAuthorization(Rights.Work).ExcludeFromDescription();
+        app.MapGet("/machines/{id}/sounds/{fault}", Machines.SoundLibrary.PlayAsync)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
         // Pages that a phone has from before know photos by this address.
         app.MapGet("/jobs/{number}/photos/{name}", FileOfAct)
             .RequireAuthorization(Rights.Work)

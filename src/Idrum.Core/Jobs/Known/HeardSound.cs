@@ -72,7 +72,8 @@ public static class HeardSound
         };
     }
 
-    /// <summary>What the rhythms followed and the recordings of a job say, of each check the last.</summary>
+    /// <summary>What the rhythms followed and the recordings of a job say, of each check the last. A recording after the
+    /// repair in which nothing sounds is its proof, and says nothing of what was wrong before.</summary>
     /// <param name="state">The job.</param>
     /// <param name="layout">Its machine.</param>
     public static IReadOnlyList<GradedFinding> Evidence(JobState state, Machines.Layout layout) =>
@@ -80,7 +81,13 @@ public static class HeardSound
             .. HeardRhythm
                 .Of(state, layout)
                 .Select(h => (h.Act.Happened, Says: (GradedFinding?)h.Graded()))
-                .Concat(state.Sounds.Select(s => (s.Happened, Says: Of(s))))
+                .Concat(
+                    state
+                        .Sounds.Where(s =>
+                            s.Heard?.Named is not null || !(HeardAfter.Since(state) is { } since && s.Happened >= since)
+                        )
+                        .Select(s => (s.Happened, Says: Of(s)))
+                )
                 .Where(s => s.Says is not null)
                 .OrderBy(s => s.Happened)
                 .GroupBy(s => s.Says!.FindingId)

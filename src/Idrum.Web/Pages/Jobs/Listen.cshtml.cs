@@ -32,7 +32,10 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
     {
         get
         {
-            var (rhythm, sound) = (Heard.Count > 0 ? Heard[^1] : null, State.Sounds.Count > 0 ? State.Sounds[^1] : null);
+            var (rhythm, sound) = (
+                Heard.Count > 0 ? Heard[^1] : null,
+                State.Sounds.Count > 0 ? State.Sounds[^1] : null
+            );
             if (sound?.Heard is { } heard && (rhythm is null || sound.Happened >= rhythm.Act.Happened))
             {
                 return new(
@@ -121,7 +124,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
             ? Form.Value("rhythm-heard", field)
             : otherwise;
 
-    protected override Task PrepareAsync()
+    protected override async Task PrepareAsync()
     {
         Heard = HeardRhythm.Of(State, View.Layout);
         Sources = SoundSource.Of(
@@ -129,8 +132,15 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
             Terms.MainsHertz,
             Heard is [.., { Act.TwentySeconds: > 0 and var s }] ? 1200 / s : null
         );
-        return base.PrepareAsync();
+        if (State.Sounds.LastOrDefault(s => s.Heard is { Enough: true }) is { } sound)
+        {
+            Picture = await Services.Sounds.PictureAsync(sound, Sources, HttpContext.RequestAborted);
+        }
+        await base.PrepareAsync();
     }
+
+    /// <summary>The rhythm of the last recording, drawn; null where there is none.</summary>
+    public Microsoft.AspNetCore.Html.HtmlString? Picture { get; private set; }
 }
 
 /// <summary>What was heard last.</summary>

@@ -43,6 +43,10 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
 
     private DriveRates? rates;
 
+    /// <summary>How its faults sound.</summary>
+    public IReadOnlyList<(string Id, string Name, string Detail)> Sounds =>
+        Idrum.Web.Machines.SoundLibrary.Of(shop.For(shop.FindLayout(Layout.Id)!));
+
     /// <summary>Whether the layout was made a moment ago.</summary>
     public bool Made => Request.Query.ContainsKey("made");
 

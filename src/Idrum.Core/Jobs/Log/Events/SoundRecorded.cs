@@ -113,7 +113,11 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     internal override void Check(JobCheck check)
     {
         check.Attachment(this, "soundId", check.State.Sounds.Count);
-        check.Errors.If(!Sounds.Contains(Sound), "sound", "Say what you hear: a chirp, a thump, a double knock or else.");
+        check.Errors.If(
+            !Sounds.Contains(Sound),
+            "sound",
+            "Say what you hear: a chirp, a thump, a double knock or else."
+        );
         check.Errors.If(!Spots.ContainsKey(Spot), "spot", "The four spots are door and rear, low left and right.");
     }
 

@@ -1,0 +1,153 @@
+using System.Net;
+using System.Text.Json;
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Listening;
+using Idrum.Core.Practice;
+using Idrum.Core.Shop;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>A recording through the house: sent, listened to, believed, kept, carried to another shop, and taken out with
+/// the customer's data.</summary>
+public sealed class SoundTests : IAsyncLifetime
+{
+    private readonly TestHost host = new();
+
+    public Task InitializeAsync() => host.InitializeAsync();
+
+    public Task DisposeAsync() => host.DisposeAsync();
+
+    private static byte[] Noise(string layoutId, int seed, params string[] faults) =>
+        WavFile.Write(
+            NoiseBench.Render(
+                Core.Tests.TestShop.Machine(layoutId).Layout,
+                new()
+                {
+                    Faults = faults,
+                    Seed = seed,
+                    MainsHertz = 50,
+                    FaultDb = 6,
+                }
+            )
+        );
+
+    private async Task<HttpResponseMessage> SendAsync(string number, SoundRecorded act, byte[] file)
+    {
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(JsonSerializer.Serialize<JobEvent>(act, IdrumJson.Options)), "act" },
+            { new ByteArrayContent(file), "file", "x.wav" },
+        };
+        return await host.Client.PostAsync($"/api/v1/jobs/{host.Store.Find(number)!.JobId}/events", form);
+    }
+
+    private static SoundRecorded Act(string sound = "thump") =>
+        new("", sound, "rear-left", false) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+
+    [Fact]
+    public async Task A_recording_is_heard_by_the_shop_and_not_by_its_sender()
+    {
+        // What the sender says was heard is not heard.
+        var forged = Act() with { Heard = new(10, -20, 1, 0, true, "", [new("motor", "Motor", ["motor"], 25, 1)]) };
+        var wav = Noise("ostrel-ot50", 5, "roller-flat");
+        Assert.Equal(HttpStatusCode.Created, (await SendAsync("J-0150", forged, wav)).StatusCode);
+        var sound = Assert.Single(host.Store.Find("J-0150")!.State.Sounds);
+        Assert.Equal("roller", sound.Heard!.Named!.Mechanism);
+        var served = await host.Client.GetAsync($"/jobs/J-0150/files/{sound.SoundId}");
+        Assert.Equal("audio/wav", served.Content.Headers.ContentType!.MediaType);
+        var kept = await served.Content.ReadAsByteArrayAsync();
+        Assert.Equal(sound.SoundId, Attachment.HashOf(kept));
+        Assert.True(kept.Length < wav.Length, "kept at some 16 kHz");
+        // The same again is the same; what Idrum kept itself stays byte for byte.
+        Assert.Equal(HttpStatusCode.OK, (await SendAsync("J-0150", forged, wav)).StatusCode);
+        Assert.Equal(kept, Attachments.SoundFile.Read(kept).Stored);
+        var page = await host.Client.GetStringAsync("/jobs/J-0150/listen");
+        Assert.Contains("One of the 2 drum rollers", page);
+        Assert.Contains("recorded", (await host.Client.GetStringAsync("/jobs/J-0150/find")).ToLowerInvariant());
+    }
+
+    [Fact]
+    public async Task It_goes_with_the_job_to_another_shop_and_leaves_with_the_customers_data()
+    {
+        await SendAsync("J-0138", Act(), Noise("ostrel-ot50", 5, "roller-flat"));
+        await SendAsync("J-0150", Act(), Noise("ostrel-ot50", 5, "roller-flat"));
+        var before = host.Store.Find("J-0150")!;
+        var file = await host.Client.GetStringAsync("/api/v1/jobs/J-0150/export");
+        await using var other = new TestHost();
+        await other.InitializeAsync();
+        using var body = new StringContent(file, System.Text.Encoding.UTF8, "application/json");
+        var taken = await other.Client.PostAsync("/api/v1/jobs", body);
+        var there = other.Store.Find(before.JobId)
+            ?? throw new InvalidOperationException(await taken.Content.ReadAsStringAsync());
+        Assert.Equal(
+            JsonSerializer.Serialize(before.State.Sounds, IdrumJson.Options),
+            JsonSerializer.Serialize(there.State.Sounds, IdrumJson.Options)
+        );
+        Assert.Equal(
+            host.Store.FindAttachment(before.State.Sounds[0].SoundId)!.Bytes,
+            other.Store.FindAttachment(before.State.Sounds[0].SoundId)!.Bytes
+        );
+        var without = Assert.IsType<NoteAdded>(before.State.Sounds[0].WithoutCustomer());
+        Assert.Equal((before.State.Sounds[0].Id, before.State.Sounds[0].At), (without.Id, without.At));
+    }
+
+    [Fact]
+    public async Task What_is_no_recording_or_no_spot_is_refused_and_nothing_is_kept()
+    {
+        var version = host.Store.Find("J-0150")!.Version;
+        var wav = Noise("ostrel-ot50", 5);
+        foreach (
+            var (answer, words) in new[]
+            {
+                (await SendAsync("J-0150", Act(), "no sound"u8.ToArray()), "no WAV"),
+                (await SendAsync("J-0150", Act("song"), wav), "Say what you hear"),
+                (await SendAsync("J-0150", Act() with { Spot = "roof" }, wav), "four spots"),
+                (await SendAsync("J-0150", Act(), new byte[11 << 20]), "10 MB"),
+            }
+        )
+        {
+            Assert.Contains(words, await answer.Content.ReadAsStringAsync());
+            Assert.False(answer.IsSuccessStatusCode);
+        }
+        Assert.Equal(version, host.Store.Find("J-0150")!.Version);
+    }
+
+    [Fact]
+    public void What_the_analyser_names_speaks_as_often_as_it_was_right_and_never_beyond_its_cap()
+    {
+        string[] all = ["belt-pass", "drum", "roller", "idler", "motor", "none"];
+        foreach (var sounds in all)
+        {
+            Assert.Equal(1, all.Sum(named => HeardSound.Says(sounds, named)), 9);
+            Assert.Equal(sounds, all.MaxBy(named => HeardSound.Says(sounds, named)));
+        }
+        var model = Core.Tests.TestShop.Machine("ostrel-ot50").Diagnostician;
+        double Sure(string sound, string mechanism, string fault) =>
+            model
+                .Diagnose(
+                    QuestionOfJob.Of(
+                        JobState.Empty with
+                        {
+                            Sounds =
+                            [
+                                Act(sound) with
+                                {
+                                    Heard = new(10, -30, 1, 0, true, "", [new(mechanism, "", [], 5, 1)]),
+                                },
+                            ],
+                        },
+                        Core.Tests.TestShop.Machine("ostrel-ot50").Layout,
+                        new Dictionary<string, string> { ["thump"] = "yes" }
+                    ),
+                    CancellationToken.None
+                )
+                .Causes.Single(c => c.Fault.Id == fault)
+                .Probability;
+        Assert.True(Sure("thump", "roller", "roller-flat") > Sure("thump", "drum", "roller-flat"));
+        Assert.True(Sure("thump", "drum", "drum-lip") > Sure("thump", "roller", "drum-lip"));
+        Assert.True(Sure("double", "drum", "track-debris") > Sure("thump", "drum", "track-debris"));
+        Assert.Null(HeardSound.Of(Act() with { Heard = new(1, -80, 1, 1, false, "too short", []) }));
+    }
+}
