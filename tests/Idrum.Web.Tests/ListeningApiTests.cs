@@ -102,6 +102,36 @@ public sealed class ListeningApiTests : IAsyncLifetime
         Assert.True(heard.GetProperty("quality").GetProperty("enough").GetBoolean());
     }
 
+    [Fact]
+    public async Task Four_levels_tell_side_and_end_and_three_do_not()
+    {
+        var told = await TestHost.JsonAsync(
+            await PostAsync(
+                "listening/spots",
+                new
+                {
+                    layoutId = "ostrel-ot50",
+                    levelsDb = new
+                    {
+                        doorLeft = -40,
+                        doorRight = -41.5,
+                        rearLeft = -34.5,
+                        rearRight = -39,
+                    },
+                }
+            )
+        );
+        Assert.Equal("left", told.GetProperty("side").GetString());
+        Assert.Equal("rear", told.GetProperty("end").GetString());
+        Assert.True(told.GetProperty("probability").GetDouble() > 0.7);
+        var few = await PostAsync(
+            "listening/spots",
+            new { layoutId = "ostrel-ot50", levelsDb = new { doorLeft = -40 } }
+        );
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, few.StatusCode);
+        Assert.Contains("levelsDb/rearRight", await few.Content.ReadAsStringAsync());
+    }
+
     [Theory]
     [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,2]}""", 422, "tapSeconds")]
     [InlineData("""{"layoutId":"ostrel-ot50","tapSeconds":[0,1,0.5,3,4,5,6]}""", 422, "tapSeconds")]

@@ -15,12 +15,12 @@ const shots = [
   ["parts", "/jobs/J-0148/parts", desktop],
   ["take", "/jobs/J-0147/take", desktop],
   ["estimate", "/jobs/J-0153/estimate", desktop],
-  ["rebuild", "/jobs/J-0149/rebuild", desktop],
+  ["listen", "/jobs/J-0151/listen", desktop],
   ["prove", "/jobs/J-0150/prove", desktop],
   ["report", "/jobs/J-0138/report", desktop],
   ["machine", "/machines/quenby-qd62?part=idler", desktop],
   ["floor", "/jobs/J-0149/floor", desktop],
-  ["compare", "/machines/compare?a=quenby-qc30&b=quenby-qc36", desktop],
+  ["listen-phone", "/jobs/J-0150/listen", phone],
   ["editor", "/machines/shots/edit?step=front-screws", desktop],
   ["shop", "/shop", desktop],
   ["identify", "/identify?a=rear-face:panel", desktop],
@@ -46,6 +46,26 @@ try {
   await maker.getByLabel("Who agrees to it").fill("Herr Seeblick");
   await maker.getByRole("button", { name: "Agreed" }).click();
   await maker.getByText(/^Agreed to by/).waitFor();
+  // A recording of the noise bench.
+  const made = await fetch(`${server.url}/api/v1/noise-bench`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({
+      layoutId: "quenby-qd62",
+      faults: ["roller-flat"],
+      seconds: 12,
+      seed: 5,
+    }),
+  });
+  await maker.goto(`${server.url}/jobs/J-0151/listen`);
+  await maker.getByLabel("Thump").check();
+  await maker.locator("summary", { hasText: "Record it" }).click();
+  await maker.locator("#sr-file").setInputFiles({
+    name: "noise.wav",
+    mimeType: "audio/wav",
+    buffer: Buffer.from(await made.arrayBuffer()),
+  });
+  await maker.locator(".heardnow").waitFor();
   await maker.close();
   for (const [name, path, viewport, colorScheme = "light", unfold] of shots) {
     const page = await (

@@ -99,7 +99,7 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
                 new(
                     [.. together.Select(l => l.Source)],
                     first.Source.Hz * scale,
-                    together.Sum(l => l.Probability),
+                    Math.Min(1, together.Sum(l => l.Probability)),
                     Separator([.. together.Select(l => l.Source)], tolerance)
                 )
                 {

@@ -60,6 +60,25 @@ public sealed record RecordingAnswer(
     QualityAnswer Quality
 );
 
+public sealed record LevelsAtSpots
+{
+    public double? DoorLeft { get; init; }
+
+    public double? DoorRight { get; init; }
+
+    public double? RearLeft { get; init; }
+
+    public double? RearRight { get; init; }
+}
+
+public sealed record SpotsQuestion
+{
+    public required string LayoutId { get; init; }
+
+    /// <summary>Level at each spot, dB, by one phone held alike.</summary>
+    public required LevelsAtSpots LevelsDb { get; init; }
+}
+
 public sealed record NoiseQuestion
 {
     public required string LayoutId { get; init; }
@@ -108,6 +127,12 @@ public static class ListeningCalls
             .ProducesValidationProblem(422)
             .ProducesProblem(415)
             .WithSummary("Which parts a recording (WAV) speaks of");
+        api.MapPost("/listening/spots", SpotsAsync)
+            .Accepts<SpotsQuestion>("application/json")
+            .Produces<SpotLevels>()
+            .ProducesValidationProblem(400)
+            .ProducesValidationProblem(422)
+            .WithSummary("Where a noise sits, by its level at four spots low on the cabinet");
         api.MapPost("/noise-bench", NoiseAsync)
             .Accepts<NoiseQuestion>("application/json")
             .Produces<byte[]>(200, "audio/wav")
@@ -170,6 +195,37 @@ public static class ListeningCalls
                 match.None
             )
         );
+    }
+
+    private static async Task<IResult> SpotsAsync(HttpRequest request, ShopSnapshot shop)
+    {
+        var (question, wrong) = await ApiBody.ReadAsync<SpotsQuestion>(request);
+        if (question is null)
+        {
+            return wrong!;
+        }
+        var errors = new FieldErrors();
+        LayoutOf(question.LayoutId, shop, errors);
+        var db = question.LevelsDb;
+        var levels = new Dictionary<string, double>();
+        foreach (
+            var (field, spot, level) in new[]
+            {
+                ("doorLeft", "door-left", db.DoorLeft),
+                ("doorRight", "door-right", db.DoorRight),
+                ("rearLeft", "rear-left", db.RearLeft),
+                ("rearRight", "rear-right", db.RearRight),
+            }
+        )
+        {
+            errors.If(
+                !(level is >= -200 and <= 200),
+                "levelsDb/" + field,
+                "A level in dB, −200 to 200; all four spots are needed."
+            );
+            levels[spot] = level ?? double.NaN;
+        }
+        return errors.All.Count > 0 ? ApiBody.Problem(errors.All) : Results.Ok(SpotLevels.Of(levels));
     }
 
     private static async Task<IResult> RecordingAsync(
