@@ -103,6 +103,39 @@ public sealed class ListeningApiTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_a_phone_on_the_cabinet_feels_is_named_and_a_series_with_holes_is_refused()
+    {
+        var made = await PostAsync(
+            "noise-bench",
+            new
+            {
+                layoutId = "ostrel-ot50",
+                faults = new[] { "roller-flat" },
+                seconds = 30,
+                seed = 3,
+                kind = "motion",
+            }
+        );
+        var series = await made.Content.ReadAsStringAsync();
+        async Task<HttpResponseMessage> FeelAsync(string body) =>
+            await host.Client.PostAsync(
+                "/api/v1/listening/motion?layoutId=ostrel-ot50",
+                new StringContent(body, System.Text.Encoding.UTF8, "application/json")
+            );
+        var felt = await TestHost.JsonAsync(await FeelAsync(series));
+        Assert.Contains(felt.GetProperty("sources").EnumerateArray(), s =>
+            s.GetProperty("mechanism").GetString() == "roller" && s.GetProperty("probability").GetDouble() > 0.9
+        );
+        var holes = await FeelAsync("""{"seconds":[0,1,2],"x":[0,0],"y":[0,0,0],"z":[1,1,1]}""");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, holes.StatusCode);
+        Assert.Contains("2 readings for 3 times", await holes.Content.ReadAsStringAsync());
+        var few = await TestHost.JsonAsync(
+            await FeelAsync("""{"seconds":[0,1,2],"x":[0,0,1],"y":[0,0,0],"z":[1,1,1]}""")
+        );
+        Assert.False(few.GetProperty("quality").GetProperty("enough").GetBoolean());
+    }
+
+    [Fact]
     public async Task Four_levels_tell_side_and_end_and_three_do_not()
     {
         var told = await TestHost.JsonAsync(

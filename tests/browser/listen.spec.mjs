@@ -141,6 +141,24 @@ test("the noise bench is recorded through the microphone, and Find hears of it",
   await expect(
     page.getByRole("button", { name: "Stop", exact: true }),
   ).toBeVisible();
+  // Tapped to the recording at a quarter of its speed, the rate is that of the noise.
+  await page.locator("summary", { hasText: "Tap along" }).click();
+  await page.getByRole("button", { name: "A quarter" }).click();
+  await expect(
+    page.locator(".slowly").getByRole("button", { name: "Stop" }),
+  ).toBeVisible();
+  await page.evaluate(() => {
+    const pad = document.querySelector("[data-pad]");
+    for (let beat = 0; beat < 12; beat++) {
+      const down = new PointerEvent("pointerdown", { bubbles: true });
+      Object.defineProperty(down, "timeStamp", { value: 500 + beat * 640 });
+      pad.dispatchEvent(down);
+    }
+  });
+  await page.getByRole("button", { name: "Keep the rhythm" }).click();
+  await expect(page.locator(".heardnow")).toContainText("6.25");
+  await page.locator("summary", { hasText: "Ledger" }).click();
+  await page.getByRole("button", { name: /Take back: thump/ }).click();
   await page.goto(`${server.url}/jobs/${job}/find`);
   await expect(
     page.getByText(/Recorded: one of the .* rollers/).first(),

@@ -68,7 +68,7 @@ public sealed record EnvelopeSpectrum(double Step, float[] Values, float[] Depth
     }
 
     /// <summary>Over the running median, so that an exponential spread has mean 1.</summary>
-    private static float[] Levelled(float[] values, int reach)
+    internal static float[] Levelled(float[] values, int reach)
     {
         // A median of every fourth place is enough: the floor is smooth.
         var every = Math.Max(1, reach / 6);

@@ -72,6 +72,49 @@ public sealed record SoundAnalysis(
             stop.ThrowIfCancellationRequested();
             spectra.Add(EnvelopeSpectrum.Of(band, envelopes.Rate));
         }
+        return Judge(spectra, sources, conditions, recording.Seconds, level, say, stop);
+    }
+
+    /// <summary>Feels a series of motion: the same fit to what shakes the cabinet; what a phone cannot feel (hum, blower,
+    /// squeal) is none of it.</summary>
+    /// <param name="series">What the phone felt; without errors.</param>
+    /// <param name="sources">The machine's sources.</param>
+    /// <param name="conditions">How it was made.</param>
+    /// <param name="stop">Ends the work.</param>
+    public static SoundAnalysis Felt(
+        MotionSeries series,
+        IReadOnlyList<SoundSource> sources,
+        SoundConditions conditions,
+        CancellationToken stop = default
+    )
+    {
+        if (series.Say.Length > 0)
+        {
+            return new(series.Length, 0, 1, [], 1, false, series.Say);
+        }
+        var spectra = series.Spectra(stop).ToList();
+        var top = spectra.Min(s => (s.Values.Length - 1) * s.Step);
+        return Judge(
+            spectra,
+            [.. sources.Where(s => s.Hz * (1 + conditions.Tolerance) < top)],
+            conditions,
+            series.Length,
+            0,
+            "",
+            stop
+        );
+    }
+
+    private static SoundAnalysis Judge(
+        List<EnvelopeSpectrum> spectra,
+        IReadOnlyList<SoundSource> sources,
+        SoundConditions conditions,
+        double seconds,
+        double level,
+        string say,
+        CancellationToken stop
+    )
+    {
         var beats = sources
             .Where(s => s.Mechanism is not ("mains" or "blades") && !(conditions.ByHand && s.Mechanism == "motor"))
             .ToList();
@@ -85,8 +128,13 @@ public sealed record SoundAnalysis(
         {
             likely = Beside(likely, fit, spectra, beats, (low, high), stop);
         }
-        var groups = SourceMatch.Grouped(likely, fit.Scale, conditions.Tolerance, 1 / recording.Seconds);
-        return new(recording.Seconds, level, scale, groups, none / all, true, say);
+        var groups = SourceMatch.Grouped(
+            likely,
+            fit.Scale,
+            conditions.ByHand ? SourceMatch.FreeSpeed : conditions.Tolerance,
+            1 / seconds
+        );
+        return new(seconds, level, scale, groups, none / all, true, say);
     }
 
     // A source counts as the one that is heard first down to this share of the likeliest.

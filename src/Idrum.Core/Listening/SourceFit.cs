@@ -90,7 +90,8 @@ internal sealed record SourceFit(
     {
         var depth = 0.0;
         Span<double> upTo = stackalloc double[Richness.Length];
-        for (var h = 1; h <= MostHarmonics && h * hz <= TopHz; h++)
+        var top = Math.Min(TopHz, (spectrum.Values.Length - 1) * spectrum.Step);
+        for (var h = 1; h <= MostHarmonics && h * hz <= top; h++)
         {
             var at = h * hz;
             if (heard.Any(o => Beside(at, o.Source.Hz * o.Scale, spectrum.Resolution)))

@@ -31,6 +31,9 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
     /// <summary>Once the drum was counted: half a turn in twenty.</summary>
     public const double CountedTolerance = 0.015;
 
+    /// <summary>By hand the speed is free: nothing is told apart by its rate alone.</summary>
+    public const double FreeSpeed = 0.95;
+
     /// <summary>Belief that a rhythm is none of the parts'.</summary>
     public const double NoneBefore = 0.08;
 
@@ -125,6 +128,10 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
         if (sources.SelectMany(s => s.PartIds).Distinct().Count() < 2 && sources.Count < 2)
         {
             return "";
+        }
+        if (tolerance >= FreeSpeed)
+        {
+            return "By hand the speed is free: count the noises in five turns of the drum, belt on and belt off.";
         }
         if (sources.Count == 1)
         {

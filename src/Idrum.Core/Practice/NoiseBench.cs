@@ -134,6 +134,80 @@ public static class NoiseBench
         return new(Rate, sound);
     }
 
+    /// <summary>Faults that are felt through the cabinet: what strikes.</summary>
+    public static IReadOnlyList<string> FeltOf(Layout layout) =>
+        [.. FaultsOf(layout).Where(f => Heard[f].Sound is "thump" or "double" && Heard[f].Mechanism != "motor")];
+
+    /// <summary>What a phone on the cabinet feels: some 60 readings a second at uneven times, rounded to 0.1 m/s² as
+    /// browsers do.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="order">What is to be felt; see <see cref="FeltOf"/>. The fault's root mean square against the rest is
+    /// 6 dB above <see cref="NoiseOrder.FaultDb"/>: the cabinet carries blows and little else.</param>
+    /// <param name="stop">Ends the work.</param>
+    /// <exception cref="ArgumentException">A fault that is not felt, or a length out of range.</exception>
+    public static MotionSeries Shake(Layout layout, NoiseOrder order, CancellationToken stop = default)
+    {
+        if (order.Faults.FirstOrDefault(f => !FeltOf(layout).Contains(f)) is { } unfelt)
+        {
+            throw new ArgumentException($"'{unfelt}' is not felt on this machine.", nameof(order));
+        }
+        if (!(order.Seconds is > 0 and <= MostSeconds / 10))
+        {
+            throw new ArgumentException("A length above 0 and up to three minutes.", nameof(order));
+        }
+        var random = new Random(order.Seed);
+        var n = (int)(order.Seconds * Rate);
+        var turns = Turns(layout, order, random, n);
+        var felt = new float[n];
+        foreach (var fault in order.Faults)
+        {
+            stop.ThrowIfCancellationRequested();
+            var (mechanism, sound) = Heard[fault];
+            var sources = SoundSource
+                .Of(layout, order.MainsHertz, order.DrumRpm)
+                .Where(s => s.Mechanism == mechanism)
+                .ToList();
+            var one = new float[n];
+            // A cabinet on its feet rocks at ten to twenty-five a second and stills within a tenth of a second.
+            Knocks(
+                one,
+                turns,
+                sources[random.Next(sources.Count)].PerDrumTurn ?? 1,
+                sound == "double" ? [0, Spacing(layout)] : [0],
+                random,
+                0.01,
+                [.. Modes(random, 9, 26).Select(m => (m.Hz, m.Decay * 3, m.Share))]
+            );
+            Add(felt, one, 1 / Math.Max(Rms(one), 1e-9));
+        }
+        var strength = 0.25 * Math.Pow(10, ((order.FaultDb ?? 0) + 6) / 20) / Math.Max(Rms(felt), 1e-9);
+        var (seconds, x, y, z) = (new List<double>(), new List<double>(), new List<double>(), new List<double>());
+        var (lean, side) = (0.3 + 0.5 * random.NextDouble(), random.NextDouble());
+        for (var at = 0.0; at < order.Seconds - 0.05; at += (1 / 60.0) * (1 + 0.15 * Gauss(random) * 0.5))
+        {
+            if (random.NextDouble() < 0.01)
+            {
+                // Now and then the page is busy.
+                at += 0.05;
+            }
+            var i = Math.Clamp((int)(at * Rate), 0, n - 1);
+            var (blow, sway) = (
+                order.Faults.Count > 0 ? strength * felt[i] : 0,
+                0.05 * Math.Sin(2 * Math.PI * turns[i])
+            );
+            if (seconds.Count > 0 && at <= seconds[^1])
+            {
+                continue;
+            }
+            seconds.Add(at);
+            double Rounded(double a) => Math.Round(a * 10) / 10;
+            x.Add(Rounded(lean * blow + sway + 0.12 * Gauss(random)));
+            y.Add(Rounded(side * blow * 0.5 + 0.12 * Gauss(random)));
+            z.Add(Rounded(9.81 + blow + 0.12 * Gauss(random)));
+        }
+        return new(seconds, x, y, z);
+    }
+
     /// <summary>Turns of the drum since the beginning, by sample: its speed wanders slowly.</summary>
     private static double[] Turns(Layout layout, NoiseOrder order, Random random, int n)
     {

@@ -105,6 +105,9 @@ public sealed record NoiseQuestion
 
     /// <summary>The faults' root mean square against all else over the whole, dB.</summary>
     public double BackgroundDb { get; init; }
+
+    /// <summary>sound, or motion: what a phone on the cabinet feels.</summary>
+    public string Kind { get; init; } = "sound";
 }
 
 /// <summary>Listening without pages.</summary>
@@ -127,6 +130,12 @@ public static class ListeningCalls
             .ProducesValidationProblem(422)
             .ProducesProblem(415)
             .WithSummary("Which parts a recording (WAV) speaks of");
+        api.MapPost("/listening/motion", MotionAsync)
+            .Accepts<MotionSeries>("application/json")
+            .Produces<RecordingAnswer>()
+            .ProducesValidationProblem(400)
+            .ProducesValidationProblem(422)
+            .WithSummary("Which parts shake the cabinet: acceleration of a phone that lies on it, m/s²");
         api.MapPost("/listening/spots", SpotsAsync)
             .Accepts<SpotsQuestion>("application/json")
             .Produces<SpotLevels>()
@@ -193,6 +202,43 @@ public static class ListeningCalls
                 rhythm.Say,
                 Answers(match.Groups),
                 match.None
+            )
+        );
+    }
+
+    private static async Task<IResult> MotionAsync(
+        HttpRequest request,
+        string? layoutId,
+        string? mainsHz,
+        ShopSnapshot shop,
+        WorkGate gate,
+        CancellationToken caller
+    )
+    {
+        var (series, wrong) = await ApiBody.ReadAsync<MotionSeries>(request);
+        if (series is null)
+        {
+            return wrong!;
+        }
+        var errors = new FieldErrors();
+        var layout = LayoutOf(layoutId ?? "", shop, errors);
+        var mains = Mains(mainsHz is null ? null : (int)(TypedNumber.Read(mainsHz) ?? 0), shop, errors);
+        if (errors.All.Concat(series.Check()).ToList() is { Count: > 0 } all)
+        {
+            return ApiBody.Problem(all);
+        }
+        var felt = await gate.RunAsync(
+            stop => SoundAnalysis.Felt(series, SoundSource.Of(layout!, mains), new(), stop),
+            caller
+        );
+        return Results.Ok(
+            new RecordingAnswer(
+                felt.Seconds,
+                felt.LevelDb,
+                felt.SpeedScale,
+                Answers(felt.Groups),
+                felt.None,
+                new(felt.Enough, felt.Say)
             )
         );
     }
@@ -304,16 +350,19 @@ public static class ListeningCalls
         errors.If(!(question.Seconds is >= 1 and <= LongestMade), "seconds", $"1 to {LongestMade:0} s are made here.");
         errors.If(!(question.Warmth is >= 0 and <= 1), "warmth", "Warmth is from 0 (cold) to 1 (warm).");
         errors.If(!(question.Load is >= 0 and <= 1), "load", "Load is from 0 (empty) to 1 (full).");
+        errors.If(question.Kind is not ("sound" or "motion"), "kind", "A sound or a motion is made.");
         errors.If(!(question.BackgroundDb is >= -40 and <= 40), "backgroundDb", "From −40 to 40 dB.");
         if (layout is not null)
         {
-            var sounding = NoiseBench.FaultsOf(layout);
+            var sounding = question.Kind == "motion" ? NoiseBench.FeltOf(layout) : NoiseBench.FaultsOf(layout);
             for (var i = 0; i < question.Faults.Count; i++)
             {
                 errors.If(
                     !sounding.Contains(question.Faults[i] ?? ""),
                     $"faults/{i}",
-                    "This fault makes no sound on this machine. Those that do: " + string.Join(", ", sounding) + "."
+                    $"This fault is not {(question.Kind == "motion" ? "felt" : "heard")} on this machine. Those that are: "
+                        + string.Join(", ", sounding)
+                        + "."
                 );
             }
         }
@@ -321,26 +370,23 @@ public static class ListeningCalls
         {
             return ApiBody.Problem(errors.All);
         }
-        var sound = await gate.RunAsync(
-            stop =>
-                NoiseBench.Render(
-                    layout!,
-                    new()
-                    {
-                        Faults = question.Faults,
-                        Seconds = question.Seconds,
-                        Seed = question.Seed,
-                        DrumRpm = question.DrumRpm,
-                        MainsHertz = mains,
-                        Warmth = question.Warmth,
-                        Load = question.Load,
-                        ByHand = question.ByHand,
-                        FaultDb = question.BackgroundDb,
-                    },
-                    stop
-                ),
-            caller
-        );
+        var order = new NoiseOrder
+        {
+            Faults = question.Faults,
+            Seconds = question.Seconds,
+            Seed = question.Seed,
+            DrumRpm = question.DrumRpm,
+            MainsHertz = mains,
+            Warmth = question.Warmth,
+            Load = question.Load,
+            ByHand = question.ByHand,
+            FaultDb = question.BackgroundDb,
+        };
+        if (question.Kind == "motion")
+        {
+            return Results.Ok(await gate.RunAsync(stop => NoiseBench.Shake(layout!, order, stop), caller));
+        }
+        var sound = await gate.RunAsync(stop => NoiseBench.Render(layout!, order, stop), caller);
         return Results.File(WavFile.Write(sound), "audio/wav");
     }
 

@@ -105,7 +105,7 @@ public static class MachineDrawing
             $"<defs><marker id=\"tip{number}\" viewBox=\"0 0 10 10\" refX=\"7\" refY=\"5\" markerWidth=\"5\" markerHeight=\"5\" orient=\"auto\"><path d=\"M0 0 9 5 0 10\" class=\"tip\"/></marker>{(close ? Hatches(number) : "")}</defs>"
         );
         var named = StepFigures.Named(scene, request);
-        var seen = close ? scene.SeenIn(frame, figure.Cut) : scene.Seen;
+        var seen = close || figure.Cut.Count > 0 ? scene.SeenIn(frame, figure.Cut) : scene.Seen;
         foreach (var run in scene.Order(seen).Where(o => !close || Near(o.Solid, scene.View, frame)))
         {
             if (!figure.Cut.Contains(run.Item.Part.Id))

@@ -35,6 +35,9 @@ internal static class StepFigures
 
     private const double Air = 1.25;
 
+    /// <summary>A close-up of more than this share of the machine's width is none.</summary>
+    private const double Most = 0.6;
+
     /// <summary>The pictures of a request, the whole machine first.</summary>
     internal static IReadOnlyList<StepFigure> Of(Layout layout, DrawingRequest request)
     {
@@ -46,7 +49,21 @@ internal static class StepFigures
         }
         if (request is { CloseUp: true, Step: not null } && CloseUp(layout, request, figures[0].Scene) is { } close)
         {
-            figures.Insert(1, close);
+            var whole = figures[0].Frame;
+            if (
+                close.Scene == figures[0].Scene
+                && close.Frame.Right - close.Frame.Left > Most * (whole.Right - whole.Left)
+                && Named(close.Scene, request)
+                    .All(i => Tells(close.Scene, i, request.Focus, whole, close.Scene.Depth(whole, close.Cut)))
+            )
+            {
+                // What is as large as the machine needs no second picture: the first is cut open.
+                figures[0] = figures[0] with { Cut = close.Cut };
+            }
+            else
+            {
+                figures.Insert(1, close);
+            }
         }
         return figures;
     }

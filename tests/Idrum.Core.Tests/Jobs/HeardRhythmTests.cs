@@ -13,7 +13,7 @@ public class HeardRhythmTests
     private static SoundSource Source(string mechanism) =>
         SoundSource.Of(Machine.Layout, 50).Single(s => s.Mechanism == mechanism);
 
-    private static RhythmHeard Beat(string sound, double hz) => new(sound, "beat", "", hz, null, null, null, 50);
+    private static RhythmHeard Beat(string sound, double hz) => new(sound, "beat", "", hz, null, null, null, null, 50);
 
     private static double Probability(RhythmHeard? rhythm, string fault, params string[] complaints)
     {
@@ -49,13 +49,15 @@ public class HeardRhythmTests
         var taps = string.Join(' ', Enumerable.Range(0, 16).Select(k => (int)(1000 * k / drum)));
         Assert.Contains(
             "rum",
-            HeardRhythm.Of(new RhythmHeard("thump", "taps", taps, null, null, null, null, 50), Machine.Layout)!.Words
+            HeardRhythm
+                .Of(new RhythmHeard("thump", "taps", taps, null, null, null, null, null, 50), Machine.Layout)!
+                .Words
         );
         foreach (
             var way in new[]
             {
                 Beat("chirp", roller.Hz),
-                new RhythmHeard("chirp", "count", "", null, roller.PerDrumTurn * 5, 5, null, 50),
+                new RhythmHeard("chirp", "count", "", null, roller.PerDrumTurn * 5, 5, null, null, 50),
             }
         )
         {
@@ -63,6 +65,19 @@ public class HeardRhythmTests
             Assert.Equal("roller", heard.Match.Groups[0].Mechanism);
             Assert.True(heard.Match.Groups[0].Probability > 0.6);
         }
+    }
+
+    [Fact]
+    public void What_is_tapped_on_a_slowed_playback_is_the_rate_of_the_noise()
+    {
+        var roller = Source("roller");
+        // A quarter of the speed: some one and a half a second, which a finger can do.
+        var taps = string.Join(' ', Enumerable.Range(0, 20).Select(k => (int)(4000 * k / roller.Hz)));
+        RhythmHeard Tapped(double? slowedBy) => new("chirp", "taps", taps, null, null, null, null, slowedBy, 50);
+        var slowed = HeardRhythm.Of(Tapped(4), Machine.Layout)!;
+        Assert.Equal(roller.Hz, slowed.Hz, 0.02);
+        Assert.Equal("roller", slowed.Match.Groups[0].Mechanism);
+        Assert.Equal(roller.Hz / 4, HeardRhythm.Of(Tapped(null), Machine.Layout)!.Hz, 0.01);
     }
 
     [Fact]

@@ -37,7 +37,7 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
         var tolerance = counted is null ? SourceMatch.SpeedTolerance : SourceMatch.CountedTolerance;
         switch (act.Way)
         {
-            case "taps" when act.Seconds() is { } taps && TapRhythm.Of(taps) is { } rhythm:
+            case "taps" when act.Seconds() is { } taps && TapRhythm.Of(taps, act.SlowedBy ?? 1) is { } rhythm:
                 return new(
                     act,
                     rhythm.Hz,

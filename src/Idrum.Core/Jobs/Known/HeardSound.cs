@@ -30,11 +30,12 @@ public static class HeardSound
         return (row[Array.IndexOf(Named, Plain(named))] + 0.5) / (row.Sum() + 0.5 * row.Length);
     }
 
-    /// <summary>What it says; null where it was not good enough, or tells nothing a check asks for.</summary>
+    /// <summary>What it says; null where it was not good enough, or was made by hand: its speed is free, and which part it
+    /// is only a count of turns tells.</summary>
     /// <param name="act">The recording.</param>
     public static GradedFinding? Of(SoundRecorded act)
     {
-        if (act.Heard is not { Enough: true } heard)
+        if (act.ByHand || act.Heard is not { Enough: true } heard)
         {
             return null;
         }

@@ -39,7 +39,14 @@ function tap(form, at) {
   const field = form.querySelector("[data-taps]");
   const all = taps(form);
   if (all.length >= 500) return;
-  form.dataset.began ||= at;
+  if (!form.dataset.began) {
+    form.dataset.began = at;
+    // What is tapped to a slowed playback is quicker by as much.
+    const slowed = [...form.querySelectorAll("audio")].find((a) => !a.paused);
+    form.querySelector("[data-slowed]").value = slowed
+      ? 1 / slowed.playbackRate
+      : 1;
+  }
   all.push(Math.round((at - form.dataset.began) * 10) / 10);
   field.value = all.join(" ");
   show(form, all.map(Number));
@@ -153,14 +160,32 @@ document.addEventListener("visibilitychange", () => document.hidden && stop());
 document.addEventListener("click", ({ target }) => {
   const button = target.closest?.("[data-play]");
   if (!button) return;
-  const sound = button.previousElementSibling;
-  const playing = () => {
-    button.textContent = sound.paused ? "Play" : "Stop";
-    button.setAttribute("aria-pressed", String(!sound.paused));
+  const row = button.parentElement;
+  const sound = row.querySelector("audio");
+  const rate = Number(button.dataset.rate ?? 1);
+  const stopped = sound.paused || sound.playbackRate !== rate;
+  button.dataset.words ??= button.textContent;
+  const show = () => {
+    for (const other of row.querySelectorAll("[data-play]")) {
+      const on =
+        !sound.paused && Number(other.dataset.rate ?? 1) === sound.playbackRate;
+      other.dataset.words ??= other.textContent;
+      other.textContent = on ? "Stop" : other.dataset.words;
+      other.setAttribute("aria-pressed", String(on));
+      const label = other.getAttribute("aria-label");
+      if (label)
+        other.setAttribute(
+          "aria-label",
+          label.replace(/^\w+/, other.textContent),
+        );
+    }
   };
-  sound.onplay = sound.onpause = sound.onended = playing;
-  if (sound.paused) sound.play();
-  else {
+  sound.onplay = sound.onpause = sound.onended = sound.onratechange = show;
+  if (stopped) {
+    sound.preservesPitch = true;
+    sound.playbackRate = rate;
+    sound.play();
+  } else {
     sound.pause();
     sound.currentTime = 0;
   }

@@ -15,6 +15,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Turns">In how many turns of the drum they were counted.</param>
 /// <param name="TwentySeconds">How long twenty turns of the drum took with the machine running, s; null where nobody
 /// counted.</param>
+/// <param name="SlowedBy">How many times slower the recording was played that was tapped to, 1, 2 or 4; null as it
+/// was.</param>
 /// <param name="MainsHertz">Mains, 50 or 60 Hz.</param>
 public sealed record RhythmHeard(
     string Sound,
@@ -24,6 +26,7 @@ public sealed record RhythmHeard(
     double? Count,
     double? Turns,
     double? TwentySeconds,
+    double? SlowedBy,
     int MainsHertz
 ) : JobEvent
 {
@@ -59,6 +62,7 @@ public sealed record RhythmHeard(
             "twentySeconds",
             "Twenty turns of a drum take some 20 to 30 s; 6 to 120 are taken."
         );
+        errors.If(SlowedBy is not (null or 1 or 2 or 4), "slowedBy", "A recording is played two or four times slower.");
         switch (Way)
         {
             case "taps":

@@ -1,0 +1,72 @@
+using Idrum.Core.Listening;
+using Idrum.Core.Practice;
+
+namespace Idrum.Core.Tests;
+
+public class MotionSeriesTests
+{
+    [Fact]
+    public void What_strikes_is_felt_through_the_cabinet_and_a_sound_machine_is_left_alone()
+    {
+        var (right, all, falsely) = (0, 0, 0);
+        var wrong = new List<string>();
+        foreach (var layout in TestShop.Shop.Layouts)
+        {
+            var sources = SoundSource.Of(layout, 60);
+            foreach (var fault in NoiseBench.FeltOf(layout))
+            {
+                var series = NoiseBench.Shake(
+                    layout,
+                    new()
+                    {
+                        Faults = [fault],
+                        Seconds = 30,
+                        Seed = all,
+                    }
+                );
+                Assert.Empty(series.Check());
+                var felt = SoundAnalysis.Felt(series, sources, new());
+                var mechanism = NoiseBench.MechanismOf(fault);
+                all++;
+                if (
+                    felt.Groups is [var first, ..]
+                    && first.Probability > felt.None
+                    && first.Sources.Any(s => s.Mechanism == mechanism)
+                )
+                {
+                    right++;
+                }
+                else
+                {
+                    wrong.Add($"{layout.Id} {fault} as {felt.Groups[0].Mechanism}, none {felt.None:0.00}");
+                }
+            }
+            for (var seed = 0; seed < 4; seed++)
+            {
+                var still = SoundAnalysis.Felt(
+                    NoiseBench.Shake(layout, new() { Seconds = 30, Seed = 500 + seed }),
+                    sources,
+                    new()
+                );
+                falsely += still.None < 0.5 ? 1 : 0;
+            }
+        }
+        Assert.True(right >= 0.9 * all, $"{right} of {all}: {string.Join("; ", wrong)}");
+        Assert.True(falsely <= 2, $"{falsely} of 48 sound machines");
+    }
+
+    [Fact]
+    public void What_cannot_be_gone_by_is_said()
+    {
+        var layout = TestShop.Machine("ostrel-ot50").Layout;
+        var good = NoiseBench.Shake(layout, new() { Faults = ["drum-lip"], Seconds = 20 });
+        Assert.Contains(good with { X = [1, 2] } is var few ? few.Check() : [], e => e.Pointer == "x");
+        Assert.Contains((good with { Z = [.. good.Z.Select(_ => double.NaN)] }).Check(), e => e.Pointer == "z");
+        Assert.Contains((good with { Seconds = [.. good.Seconds.Reverse()] }).Check(), e => e.Pointer == "seconds");
+        var none = good.X.Select(_ => 0.0).ToList();
+        Assert.Contains("Nothing moves", (good with { X = none, Y = none, Z = none }).Say, StringComparison.Ordinal);
+        var brief = NoiseBench.Shake(layout, new() { Faults = ["drum-lip"], Seconds = 3 });
+        Assert.False(SoundAnalysis.Felt(brief, SoundSource.Of(layout, 60), new()).Enough);
+        Assert.Throws<ArgumentException>(() => NoiseBench.Shake(layout, new() { Faults = ["motor-start"] }));
+    }
+}
