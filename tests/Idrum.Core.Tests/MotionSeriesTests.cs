@@ -65,6 +65,19 @@ public class MotionSeriesTests
         Assert.Contains((good with { Seconds = [.. good.Seconds.Reverse()] }).Check(), e => e.Pointer == "seconds");
         var none = good.X.Select(_ => 0.0).ToList();
         Assert.Contains("Nothing moves", (good with { X = none, Y = none, Z = none }).Say, StringComparison.Ordinal);
+        // Two readings a second for two minutes: nothing of the machine can be told by it.
+        var slow = Enumerable.Range(0, 340).Select(k => k / 2.0).ToList();
+        var rocked = SoundAnalysis.Felt(
+            new(slow, [.. slow.Select(s => s % 3)], [.. slow.Select(s => s % 5)], [.. slow.Select(_ => 9.8)]),
+            SoundSource.Of(layout, 60),
+            new()
+        );
+        Assert.False(rocked.Enough);
+        Assert.Contains("a second are too few", rocked.Say, StringComparison.Ordinal);
+        var hours = Enumerable.Range(0, 400).Select(k => (double)k).ToList();
+        Assert.Contains(new MotionSeries(hours, hours, hours, hours).Check(), e =>
+            e.Message.Contains("3 minutes", StringComparison.Ordinal)
+        );
         var brief = NoiseBench.Shake(layout, new() { Faults = ["drum-lip"], Seconds = 3 });
         Assert.False(SoundAnalysis.Felt(brief, SoundSource.Of(layout, 60), new()).Enough);
         Assert.Throws<ArgumentException>(() => NoiseBench.Shake(layout, new() { Faults = ["motor-start"] }));

@@ -353,6 +353,8 @@ test("without a link: a count that is odd, not here, a note, a reading, a timer,
   await expect(page.locator(".floor .bar")).toContainText("looking back");
   await page.getByRole("button", { name: "To the step in work" }).click();
   await expect(h1).toHaveText(at);
+  // A step that has just come up takes no tap for a moment.
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
   await page.locator("button[form=done]").click();
   await expect(h1).not.toHaveText(at);
   await expect(page.locator("body[data-pausing]")).toHaveCount(0);

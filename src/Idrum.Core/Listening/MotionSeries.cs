@@ -16,12 +16,21 @@ public sealed record MotionSeries(
 )
 {
     /// <summary>Most readings that are taken.</summary>
-    public const int Most = 60_000;
+    public const int Most = 12_000;
+
+    /// <summary>Longest series that is taken, s.</summary>
+    public const double LongestSeconds = 180;
 
     /// <summary>Shortest series that says anything, s.</summary>
     public const double ShortestSeconds = 8;
 
     private const int Fewest = 240;
+
+    // Beyond it a cabinet on its feet does not follow.
+    private const double TopHz = 35;
+
+    // Slower than this not even the drum's harmonics are told.
+    private const double LeastRate = 15;
 
     // Less than this, m/s², is the sensor's own.
     private const double Still = 0.02;
@@ -42,6 +51,7 @@ public sealed record MotionSeries(
             "seconds",
             "The times are finite, in seconds, and rise."
         );
+        errors.If(Length > LongestSeconds, "seconds", $"At most {LongestSeconds / 60:0} minutes.");
         return errors.All;
     }
 
@@ -52,6 +62,8 @@ public sealed record MotionSeries(
     public string Say =>
         Length < ShortestSeconds || Seconds.Count < Fewest
             ? $"{Length:0.#} s with {Seconds.Count} readings are too few: lay the phone on the cabinet for half a minute."
+        : Seconds.Count / Length < LeastRate
+            ? $"{Seconds.Count / Length:0.#} readings a second are too few: {LeastRate:0} at least, sixty are usual."
         : new[] { X, Y, Z }.All(a => Spread(a) < Still)
             ? "Nothing moves: lay the phone flat on the cabinet, low, where it shakes most."
         : "";
@@ -64,7 +76,7 @@ public sealed record MotionSeries(
     {
         var (n, length) = (Seconds.Count, Length);
         var step = 1 / (2 * length);
-        var top = (int)(0.45 * (n - 1) / length / step);
+        var top = (int)(Math.Min(TopHz, 0.45 * (n - 1) / length) / step);
         var window = Seconds.Select(s => 0.5 - 0.5 * Math.Cos(2 * Math.PI * (s - Seconds[0]) / length)).ToArray();
         var sum = window.Sum();
         double[][] axes = [.. new[] { X, Y, Z }.Select(a => Level(a).Select((v, i) => v * window[i]).ToArray())];

@@ -205,7 +205,7 @@ public sealed record SoundAnalysis(
                     (f.Source, Before(f.Source) * Math.Exp(Math.Min(300, Temper * (Worth(f) - Threshold))))
                 ),
             ],
-            fit.Fits.Count
+            Math.Max(1, fit.Fits.Count)
         );
 
     // All three baffles striking alike is rarer than one of them, which comes round with the drum.

@@ -34,7 +34,7 @@ internal sealed record SourceFit(
 
     private static readonly double[] Over = [3, 10, 30, 100, 400];
 
-    /// <summary>Fits all sources.</summary>
+    /// <summary>Fits all sources; of none, none.</summary>
     /// <param name="spectra">Envelope spectra, one a band.</param>
     /// <param name="sources">What may sound.</param>
     /// <param name="low">Least speed against the usual.</param>
@@ -77,8 +77,7 @@ internal sealed record SourceFit(
             var best = Array.IndexOf(over, over.Max());
             fits.Add((source, LogMean(over), depths[best], low + (high - low) * best / steps));
         }
-        var first = fits.MaxBy(f => f.Evidence);
-        return new(first.Scale, fits);
+        return new(fits.Count > 0 ? fits.MaxBy(f => f.Evidence).Scale : 1, fits);
     }
 
     private static (double Evidence, double Depth) Evidence(
