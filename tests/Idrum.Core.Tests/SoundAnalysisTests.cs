@@ -161,6 +161,9 @@ public class SoundAnalysisTests
             Assert.Contains(words, heard.Say, StringComparison.Ordinal);
         }
         Assert.True(With(s => s, all).Enough);
+        var hours = SoundAnalysis.Of(new(8000, new float[8000 * 400]), sources, new());
+        Assert.False(hours.Enough);
+        Assert.Contains("cut out five", hours.Say, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -32,6 +32,9 @@ public sealed record SoundAnalysis(
     /// <summary>Shortest recording that says anything, s; of slow things (drum, belt) half a minute tells more.</summary>
     public const double ShortestSeconds = 4;
 
+    /// <summary>Longest that is listened to at once, s.</summary>
+    public const double LongestSeconds = 305;
+
     private const double QuietDb = -66,
         ClippedShare = 0.01;
 
@@ -57,10 +60,15 @@ public sealed record SoundAnalysis(
         var say =
             recording.Seconds < ShortestSeconds
                 ? $"{recording.Seconds:0.#} s are too short: ten for quick things, half a minute for drum and belt."
+            : recording.Seconds > LongestSeconds
+                ? $"{recording.Seconds / 60:0.#} min are more than is listened to at once: cut out five, where it is heard."
             : level < QuietDb ? "It is too quiet: hold the phone to the cabinet, low, where it is loudest."
             : clipped > ClippedShare ? "It is cut off at full level: hold the phone further away."
             : recording.Note;
-        var enough = recording.Seconds >= ShortestSeconds && level >= QuietDb && clipped <= ClippedShare;
+        var enough =
+            recording.Seconds is >= ShortestSeconds and <= LongestSeconds
+            && level >= QuietDb
+            && clipped <= ClippedShare;
         if (!enough)
         {
             return new(recording.Seconds, level, 1, [], 1, false, say);
