@@ -80,6 +80,52 @@ public class HeardRhythmTests
         Assert.Equal(roller.Hz / 4, HeardRhythm.Of(Tapped(null), Machine.Layout)!.Hz, 0.01);
     }
 
+    [Theory]
+    [InlineData("roller", "none", "gone", "Gone")]
+    [InlineData("roller", "roller", "left", "Still there")]
+    [InlineData("roller", "idler", "new", "Something else")]
+    [InlineData("none", "none", "quiet", "No part")]
+    [InlineData("roller", null, "not-heard", "Record the same spot")]
+    [InlineData(null, "roller", "new", "Heard after the repair")]
+    [InlineData(null, "none", "quiet", "nothing was recorded before")]
+    public void The_noise_after_the_repair_stands_beside_the_one_before(
+        string? before,
+        string? after,
+        string verdict,
+        string words
+    )
+    {
+        var fitted = new DateTimeOffset(2026, 11, 29, 12, 0, 0, TimeSpan.Zero);
+        IEnumerable<SoundRecorded> Sound(string? named, int minutes) =>
+            named is null
+                ? []
+                :
+                [
+                    new("", "thump", "", false)
+                    {
+                        At = fitted.AddMinutes(minutes),
+                        Heard = new(
+                            10,
+                            -30,
+                            1,
+                            named == "none" ? 1 : 0,
+                            true,
+                            "",
+                            named == "none" ? [] : [new(named, named, [], 6, 1)]
+                        ),
+                    },
+                ];
+        var part = new PartFitted("roller-left", FittedAs.Replaced, "", [], "") { At = fitted };
+        var state = JobState.Empty with
+        {
+            Fitted = JobState.Empty.Fitted.SetItem("roller-left", part),
+            Sounds = [.. Sound(before, -60), .. Sound(after, 60)],
+        };
+        var compared = HeardAfter.Of(state)!;
+        Assert.Equal(verdict, compared.Verdict);
+        Assert.Contains(words, compared.Words, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void It_is_not_asked_for_again_and_an_answer_given_in_words_wins()
     {

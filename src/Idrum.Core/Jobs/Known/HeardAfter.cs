@@ -3,19 +3,18 @@ using Idrum.Core.Jobs.Log;
 namespace Idrum.Core.Jobs.Known;
 
 /// <summary>The noise before the repair beside the noise after it.</summary>
-/// <param name="Before">The last recording before the first part was fitted.</param>
+/// <param name="Before">The last recording before the first part was fitted; null where none was made.</param>
 /// <param name="After">The last one since; null where none was made.</param>
-public sealed record HeardAfter(SoundRecorded Before, SoundRecorded? After)
+public sealed record HeardAfter(SoundRecorded? Before, SoundRecorded? After)
 {
-    /// <summary>Of a job; null where nothing was recorded before.</summary>
+    /// <summary>Of a job; null where nothing was recorded.</summary>
     /// <param name="state">The job.</param>
     public static HeardAfter? Of(JobState state)
     {
         bool Repaired(SoundRecorded s) => Since(state) is { } since && s.Happened >= since;
         var before = state.Sounds.LastOrDefault(s => s.Heard is { Enough: true } && !Repaired(s));
-        return before is null
-            ? null
-            : new(before, state.Sounds.LastOrDefault(s => s.Heard is { Enough: true } && Repaired(s)));
+        var after = state.Sounds.LastOrDefault(s => s.Heard is { Enough: true } && Repaired(s));
+        return before is null && after is null ? null : new(before, after);
     }
 
     /// <summary>When the first part was fitted; null where none was.</summary>
@@ -24,7 +23,7 @@ public sealed record HeardAfter(SoundRecorded Before, SoundRecorded? After)
 
     /// <summary>gone, left, new, quiet or not-heard.</summary>
     public string Verdict =>
-        (Before.Heard!.Named?.Mechanism, After?.Heard) switch
+        (Before?.Heard?.Named?.Mechanism, After?.Heard) switch
         {
             (_, null) => "not-heard",
             ({ } was, { Named: { } now }) when now.Mechanism == was => "left",
@@ -38,11 +37,14 @@ public sealed record HeardAfter(SoundRecorded Before, SoundRecorded? After)
         Verdict switch
         {
             "gone" =>
-                $"Gone: {Name(Before)} is not heard any more ({Sure(1 - After!.Heard!.None)} that any part sounds).",
+                $"Gone: {Name(Before!)} is not heard any more ({Sure(1 - After!.Heard!.None)} that any part sounds).",
             "left" => $"Still there: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}, as before.",
+            "new" when Before is null =>
+                $"Heard after the repair: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}.",
+            "quiet" when Before is null => "No part comes round in it after the repair; nothing was recorded before.",
             "new" => $"Something else now: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}.",
             "quiet" => "No part comes round in it, before or after.",
-            _ => $"Before: {Name(Before)}. Record the same spot again, at the same warmth, to compare.",
+            _ => $"Before: {Name(Before!)}. Record the same spot again, at the same warmth, to compare.",
         };
 
     private static string Sure(double p) => p < 0.005 ? "less than 1 in 100" : $"{Math.Round(100 * p):0} in 100";
