@@ -26,7 +26,7 @@ public sealed record BeltWrap(Circle Wheel, double WrapRadians, double FromRadia
 /// is taken in the middle
 /// of the belt's thickness; y runs up.</summary>
 /// <param name="Runs">Straight runs in the order of the wheels, the last back to the first.</param>
-/// <param name="Wraps">Arcs: drum, idler where there is one, pulley.</param>
+/// <param name="Wraps">Arcs in the same order; of the right course drum, idler where there is one, pulley.</param>
 /// <param name="Clockwise">Whether the order of the wheels runs clockwise.</param>
 public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWrap> Wraps, bool Clockwise)
 {
@@ -42,46 +42,53 @@ public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWra
     public static double DrumRpm(DriveGeometry drive, double motorRpm) =>
         motorRpm * PitchDiameterMm(drive.MotorPulley, drive.Belt) / PitchDiameterMm(drive.Drum, drive.Belt, true);
 
-    /// <summary>Works out the course: over the drum, along the back of the idler, round the motor pulley and
+    /// <summary>Works out the right course: over the drum, along the back of the idler, round the motor pulley and
     /// back.</summary>
     /// <param name="drive">Circles that do not overlap.</param>
     /// <exception cref="ArgumentException">Two of the circles overlap, so that no tangent exists.</exception>
-    /// <remarks>Directed tangents of signed circles: with radii r taken positive for wheels inside the loop and
-    /// negative for the
-    /// idler outside it, the tangent from a to b leaves at the unit normal n with n·(b−a) = r_a − r_b. The side the
-    /// idler stands on, seen
-    /// along the line from drum to pulley, says which strand it presses and so which way round the loop is
-    /// walked.</remarks>
-    public static BeltPath Of(DriveGeometry drive)
+    /// <remarks>The side the idler stands on, seen along the line from drum to pulley, says which strand it presses and
+    /// so which way round the loop is walked.</remarks>
+    public static BeltPath Of(DriveGeometry drive) => Through(Wheels(drive), ClockwiseOf(drive));
+
+    /// <summary>The wheels of the right course in their order, at the belt's pitch line; true for those that lie outside
+    /// the loop and so turn against the others.</summary>
+    public static IReadOnlyList<(Circle Wheel, bool Outside)> Wheels(DriveGeometry drive)
     {
         Circle Pitch(Circle c, bool drum = false) => c with { DiameterMm = PitchDiameterMm(c, drive.Belt, drum) };
-        var idler = drive.Tensioner.Idler;
-        List<(Circle Wheel, double Sign)> wheels = [(Pitch(drive.Drum, true), 1)];
-        var turn = -1.0;
-        if (idler is not null)
-        {
-            wheels.Add((Pitch(idler), -1));
-            turn =
-                (drive.MotorPulley.X - drive.Drum.X) * (idler.Y - drive.Drum.Y)
-                    - (drive.MotorPulley.Y - drive.Drum.Y) * (idler.X - drive.Drum.X)
-                > 0
-                    ? 1
-                    : -1;
-        }
-        wheels.Add((Pitch(drive.MotorPulley), 1));
+        return drive.Tensioner.Idler is { } idler
+            ? [(Pitch(drive.Drum, true), false), (Pitch(idler), true), (Pitch(drive.MotorPulley), false)]
+            : [(Pitch(drive.Drum, true), false), (Pitch(drive.MotorPulley), false)];
+    }
+
+    /// <summary>Whether the loop is walked clockwise from drum to idler to pulley.</summary>
+    public static bool ClockwiseOf(DriveGeometry drive) =>
+        drive.Tensioner.Idler is { } idler
+        && (drive.MotorPulley.X - drive.Drum.X) * (idler.Y - drive.Drum.Y)
+            - (drive.MotorPulley.Y - drive.Drum.Y) * (idler.X - drive.Drum.X)
+            > 0;
+
+    /// <summary>Works out a course through wheels in their order.</summary>
+    /// <param name="wheels">Two or more, at the belt's pitch line; true for those outside the loop.</param>
+    /// <param name="clockwise">Which way round the loop is walked.</param>
+    /// <exception cref="ArgumentException">Two that follow each other overlap, so that no tangent exists.</exception>
+    /// <remarks>Directed tangents of signed circles: with radii r taken positive for wheels inside the loop and negative
+    /// for those outside it, the tangent from a to b leaves at the unit normal n with n·(b−a) = r_a − r_b.</remarks>
+    public static BeltPath Through(IReadOnlyList<(Circle Wheel, bool Outside)> wheels, bool clockwise)
+    {
+        var turn = clockwise ? 1.0 : -1;
         var n = wheels.Count;
         var runs = new BeltRun[n];
         var normals = new (double X, double Y)[n];
         for (var i = 0; i < n; i++)
         {
-            var ((a, signA), (b, signB)) = (wheels[i], wheels[(i + 1) % n]);
+            var ((a, outsideA), (b, outsideB)) = (wheels[i], wheels[(i + 1) % n]);
             var (dx, dy) = (b.X - a.X, b.Y - a.Y);
-            var (ra, rb) = (signA * a.DiameterMm / 2, signB * b.DiameterMm / 2);
+            var (ra, rb) = ((outsideA ? -1 : 1) * a.DiameterMm / 2, (outsideB ? -1 : 1) * b.DiameterMm / 2);
             var d = double.Hypot(dx, dy);
             var c = (ra - rb) / d;
             if (!(d > 0 && Math.Abs(c) < 1))
             {
-                throw new ArgumentException("Two wheels of the drive overlap.", nameof(drive));
+                throw new ArgumentException("Two wheels of the drive overlap.", nameof(wheels));
             }
             // turn −1: the wheels inside lie to the left of the way walked (anticlockwise); +1: to the right.
             var s = turn * Math.Sqrt(1 - c * c);
@@ -93,13 +100,14 @@ public sealed record BeltPath(IReadOnlyList<BeltRun> Runs, IReadOnlyList<BeltWra
         var wraps = new BeltWrap[n];
         for (var i = 0; i < n; i++)
         {
-            var (wheel, sign) = wheels[i];
+            var (wheel, outside) = wheels[i];
+            var sign = outside ? -1 : 1;
             var (into, outOf) = (normals[(i + n - 1) % n], normals[i]);
             var turned = -turn * sign * (Math.Atan2(outOf.Y, outOf.X) - Math.Atan2(into.Y, into.X));
             turned = (turned % (2 * Math.PI) + 2 * Math.PI) % (2 * Math.PI);
-            wraps[i] = new(wheel, turned, Math.Atan2(sign * into.Y, sign * into.X), sign < 0);
+            wraps[i] = new(wheel, turned, Math.Atan2(sign * into.Y, sign * into.X), outside);
         }
-        return new(runs, wraps, turn > 0);
+        return new(runs, wraps, clockwise);
     }
 
     /// <summary>Points along the pitch line, for drawing; closed.</summary>

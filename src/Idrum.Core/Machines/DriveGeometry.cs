@@ -158,6 +158,15 @@ public sealed record Tensioner
 
     /// <summary>Mass of a pressed-steel arm with its pulley where a file says nothing, kg.</summary>
     public const double UsualArmKg = 0.25;
+
+    /// <summary>Where the weight of an arm with its pulley sits, as a share of its length from the pivot: a pulley of two
+    /// fifths of the mass at its end, the rest along it.</summary>
+    public const double ArmCentre = 0.7;
+
+    /// <summary>How the bracket of a loose idler springs where a file says nothing, N/mm and N at the tight end of its
+    /// slot.</summary>
+    public const double UsualBracketNPerMm = 0.8,
+        UsualBracketN = 12;
 }
 
 /// <summary>The belt a layout is built for.</summary>

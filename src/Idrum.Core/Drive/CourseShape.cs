@@ -1,0 +1,48 @@
+using Idrum.Core.Machines;
+
+namespace Idrum.Core.Drive;
+
+/// <summary>A wheel on the belt's way.</summary>
+/// <param name="Name">drum, idler or pulley.</param>
+/// <param name="Outside">True where it lies outside the loop.</param>
+public readonly record struct CourseWheel(string Name, bool Outside);
+
+/// <summary>Which wheels the belt passes, in which order, and which face of it lies where.</summary>
+/// <param name="Wheels">In order.</param>
+/// <param name="Clockwise">Which way round the loop is walked.</param>
+/// <param name="RibsIn">True where the ribs are on the inner side of the loop.</param>
+public sealed record CourseShape(IReadOnlyList<CourseWheel> Wheels, bool Clockwise, bool RibsIn)
+{
+    /// <summary>The right one.</summary>
+    public static CourseShape Right(DriveGeometry drive) =>
+        new(
+            drive.Tensioner.Idler is null
+                ? [new("drum", false), new("pulley", false)]
+                : [new("drum", false), new("idler", true), new("pulley", false)],
+            BeltPath.ClockwiseOf(drive),
+            drive.Belt.RibsToDrum
+        );
+
+    /// <summary>Whether a wheel is on it.</summary>
+    public bool Has(string wheel) => Wheels.Any(w => w.Name == wheel);
+
+    /// <summary>Its course with the tensioner where the drive has it.</summary>
+    /// <exception cref="ArgumentException">Two wheels that follow each other overlap.</exception>
+    public BeltPath Path(DriveGeometry drive) =>
+        BeltPath.Through([.. Wheels.Select(w => (CircleOf(drive, w.Name), w.Outside))], Clockwise);
+
+    /// <summary>A wheel at the belt's pitch line.</summary>
+    internal static Circle CircleOf(DriveGeometry drive, string wheel)
+    {
+        var circle = wheel switch
+        {
+            "drum" => drive.Drum,
+            "pulley" => drive.MotorPulley,
+            _ => drive.Tensioner.Idler!,
+        };
+        return circle with { DiameterMm = BeltPath.PitchDiameterMm(circle, drive.Belt, wheel == "drum") };
+    }
+
+    /// <summary>Whether the ribs lie on a wheel.</summary>
+    public bool RibsOn(string wheel) => Wheels.First(w => w.Name == wheel).Outside != RibsIn;
+}
