@@ -22,6 +22,7 @@ public static class TestShop
         )
         {
             Supplier = File.ReadAllText(Path.Combine(Root, "supplier.json")),
+            Gauging = File.ReadAllText(Path.Combine(Root, "gauging.json")),
         };
 
     private static readonly Lazy<(ShopSnapshot Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());

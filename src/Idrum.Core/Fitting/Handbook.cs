@@ -142,6 +142,10 @@ public sealed record Handbook(
     IReadOnlyList<Proof> Proofs
 )
 {
+    /// <summary>How things are measured.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public Gauging.GaugingBook Gauging { get; init; } = Idrum.Core.Gauging.GaugingBook.None;
+
     /// <summary>What is glued with.</summary>
     public IReadOnlyList<Adhesive> Adhesives { get; init; } = [];
 

@@ -3,6 +3,7 @@ using Idrum.Core.Basics;
 using Idrum.Core.Content;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
+using Idrum.Core.Gauging;
 using Idrum.Core.Machines;
 using Idrum.Core.Supply;
 
@@ -26,6 +27,9 @@ public sealed record ShopContent(
 {
     /// <summary>supplier.json; empty where there is none.</summary>
     public string Supplier { get; init; } = "";
+
+    /// <summary>gauging.json; empty where there is none.</summary>
+    public string Gauging { get; init; } = "";
 
     /// <summary>Reads and checks everything.</summary>
     /// <param name="clock">For the deadlines of plans.</param>
@@ -68,6 +72,11 @@ public sealed record ShopContent(
         Require("findings.json", catalog.Check(words));
         var handbook = Read<Handbook>("handbook.json", Handbook);
         Require("handbook.json", handbook.Check(words));
+        if (Gauging.Length > 0)
+        {
+            handbook = handbook with { Gauging = Read<GaugingBook>("gauging.json", Gauging) };
+            Require("gauging.json", handbook.Gauging.Check(words, id => catalog.FindFinding(id) is not null));
+        }
         var supplier = Supplier.Length == 0 ? Supply.Supplier.None : Read<Supplier>("supplier.json", Supplier);
         Require("supplier.json", supplier.Check(id => layouts.FirstOrDefault(l => l.Id == id), words, handbook));
         return (new(layouts, catalog, handbook, words, clock) { Supplier = supplier }, intake);

@@ -15,6 +15,7 @@ public static class IdrumApi
         api.MapDiagnosis();
         api.MapListening();
         api.MapDrive();
+        api.MapGauging();
         api.MapGet("/work", (WorkGate gate) => new WorkAnswer(gate.Present, Math.Max(0, gate.Present - 1)))
             .WithSummary("How many plans and advices are in work or wait");
         api.MapJobs();

@@ -24,6 +24,7 @@ public static class ContentFolder
         )
         {
             Supplier = Text("supplier.json"),
+            Gauging = Text("gauging.json"),
         };
     }
 
