@@ -138,7 +138,7 @@ public sealed class SoundTests : IAsyncLifetime
                                 },
                             ],
                         },
-                        Core.Tests.TestShop.Machine("ostrel-ot50").Layout,
+                        Core.Tests.TestShop.Machine("ostrel-ot50"),
                         new Dictionary<string, string> { ["thump"] = "yes" }
                     ),
                     CancellationToken.None

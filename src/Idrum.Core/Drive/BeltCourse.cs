@@ -25,6 +25,9 @@ public sealed record BeltCourse(
     // A bare shaft beside a pulley, against the pulley.
     private const double ShaftShare = 0.7;
 
+    // An idler's pin.
+    private const double PinMm = 12;
+
     // Slots stand side by side: the next pair is about so much of the play of one away.
     private const double NextSlots = 0.7;
 
@@ -91,28 +94,28 @@ public sealed record BeltCourse(
             )
         );
         var bare = right with { Wheels = [.. right.Wheels.Where(w => w.Name != "idler")] };
-        if (right.Has("idler"))
+        if (drive.Tensioner.Idler is { } idler)
         {
-            var missed = Try(() => DriveRun.Of(drive, given, hertz, bare));
-            if (missed is not null)
+            var pin = drive with { Tensioner = drive.Tensioner with { Idler = idler with { DiameterMm = PinMm } } };
+            if (Try(() => DriveRun.Of(pin, given, hertz, right)) is { } onPin)
             {
-                var taut = missed.Rest.SlackN >= DriveRun.SlackBelowN;
                 Add(
-                    "idler-missed",
+                    "beside-idler",
                     "Beside the idler",
-                    "The idler turns under the finger with nothing on it: the belt passes before or behind it.",
-                    taut
-                        ? "It drives, flaps, and saws at the side of the guide pulley."
-                        : "The drum stands or slips; the belt flaps and climbs off.",
-                    missed,
+                    "The belt lies on the idler's pin or arm; the idler turns under the finger with nothing on it.",
+                    "It saws into pin and arm, squeals and climbs off.",
+                    onPin,
                     ("idler", "none"),
                     ("free", "beside-idler")
                 );
+            }
+            if (Try(() => DriveRun.Of(drive, given, hertz, bare)) is { } missed)
+            {
                 Add(
                     "under-for-over",
                     "Under the idler for over it",
                     "The idler stands inside the loop and presses nothing.",
-                    taut
+                    missed.Rest.SlackN >= DriveRun.SlackBelowN
                         ? "It drives empty; nothing guides it, and with a load it flaps and climbs off."
                         : "The drum stands or slips; a switch under the arm would find no belt.",
                     missed,

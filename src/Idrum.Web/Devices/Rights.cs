@@ -37,6 +37,8 @@ public static class Rights
         ["/Jobs/Find"] = Work,
         ["/Jobs/Fit"] = Work,
         ["/Jobs/Floor"] = Work,
+        ["/Jobs/Gauge"] = Work,
+        ["/Jobs/Belt"] = Work,
         ["/Jobs/Go"] = Work,
         ["/Jobs/Import"] = Work,
         ["/Jobs/Left"] = Work,

@@ -36,7 +36,8 @@ public sealed class JobView
     internal string StandOfTag { get; init; } = "";
 
     public JobView(StoredJob job, MachineKnowledge machine, IReadOnlyList<JobState> before)
-        : this(job, machine, EarlierWork.Of(job.State, before, machine), MetBefore.Of(job.State, before)) { }
+        : this(job, machine, EarlierWork.Of(job.State, before, machine), MetBefore.Of(job.State, before)) =>
+        Before = before;
 
     public JobView(
         StoredJob job,
@@ -60,6 +61,9 @@ public sealed class JobView
 
     /// <summary>What earlier jobs on the same tag tell.</summary>
     public IReadOnlyList<EarlierWork> Earlier { get; }
+
+    /// <summary>The earlier jobs themselves.</summary>
+    public IReadOnlyList<JobState> Before { get; } = [];
 
     /// <summary>What earlier jobs on the same machine met at its steps.</summary>
     public IReadOnlyList<MetBefore> Met { get; }
@@ -178,7 +182,7 @@ public sealed class JobView
     }
 
     private DiagnosisRequest Known(IReadOnlyDictionary<string, string> evidence) =>
-        QuestionOfJob.Of(State, Layout, evidence);
+        QuestionOfJob.Of(State, Machine, evidence);
 
     /// <summary>Works the plan out, once, behind the gate; it ends when the caller leaves.</summary>
     public async Task PlanAsync(WorkGate gate, CancellationToken caller)

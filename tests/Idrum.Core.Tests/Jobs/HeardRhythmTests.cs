@@ -19,7 +19,7 @@ public class HeardRhythmTests
     {
         var state = JobState.Empty with { Complaints = [.. complaints], Rhythms = rhythm is null ? [] : [rhythm] };
         var result = Machine.Diagnostician.Diagnose(
-            QuestionOfJob.Of(state, Machine.Layout, complaints.ToDictionary(c => c, _ => "yes")),
+            QuestionOfJob.Of(state, Machine, complaints.ToDictionary(c => c, _ => "yes")),
             CancellationToken.None
         );
         return result.Causes.Single(c => c.Fault.Id == fault).Probability;
@@ -132,19 +132,13 @@ public class HeardRhythmTests
         var rhythm = Beat("chirp", Source("idler").Hz);
         var state = JobState.Empty with { Complaints = ["chirp"], Rhythms = [rhythm] };
         var told = new Dictionary<string, string> { ["chirp"] = "yes" };
-        var heard = Machine.Diagnostician.Diagnose(
-            QuestionOfJob.Of(state, Machine.Layout, told),
-            CancellationToken.None
-        );
+        var heard = Machine.Diagnostician.Diagnose(QuestionOfJob.Of(state, Machine, told), CancellationToken.None);
         Assert.DoesNotContain(heard.Checks, c => c.Finding.Id == "chirp-rate");
         Assert.Contains(heard.Causes[0].Because, w => w.FindingId == "chirp-rate");
         told["chirp-rate"] = "roller";
-        var answered = Machine.Diagnostician.Diagnose(
-            QuestionOfJob.Of(state, Machine.Layout, told),
-            CancellationToken.None
-        );
+        var answered = Machine.Diagnostician.Diagnose(QuestionOfJob.Of(state, Machine, told), CancellationToken.None);
         var plain = Machine.Diagnostician.Diagnose(
-            QuestionOfJob.Of(state with { Rhythms = [] }, Machine.Layout, told),
+            QuestionOfJob.Of(state with { Rhythms = [] }, Machine, told),
             CancellationToken.None
         );
         Assert.Equal(

@@ -1,6 +1,6 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
-using Idrum.Core.Machines;
+using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Known;
 
@@ -10,9 +10,13 @@ public static class QuestionOfJob
 {
     /// <summary>The question.</summary>
     /// <param name="state">The job.</param>
-    /// <param name="layout">Its machine.</param>
+    /// <param name="machine">Its machine.</param>
     /// <param name="evidence">Finding id → outcome id.</param>
-    public static DiagnosisRequest Of(JobState state, Layout layout, IReadOnlyDictionary<string, string> evidence) =>
+    public static DiagnosisRequest Of(
+        JobState state,
+        MachineKnowledge machine,
+        IReadOnlyDictionary<string, string> evidence
+    ) =>
         new(
             evidence,
             state.Out,
@@ -24,9 +28,9 @@ public static class QuestionOfJob
             // What is on order is not here; of the others nobody said.
             AtHand = state.Orders.IsEmpty
                 ? null
-                : [.. layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
+                : [.. machine.Layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
             Absent = [.. state.Absent],
-            Graded = HeardSound.Evidence(state, layout),
+            Graded = [.. HeardSound.Evidence(state, machine.Layout), .. GaugedSet.Evidence(state, machine)],
             // A closed job is past: shown is what was known, not what would be left if it had not helped.
             Fitted = state.Closed is not null
                 ? []

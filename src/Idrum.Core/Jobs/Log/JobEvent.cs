@@ -32,6 +32,8 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(PhotoAdded), "photo-added")]
 [JsonDerivedType(typeof(PhotoMarked), "photo-marked")]
 [JsonDerivedType(typeof(ReadingTaken), "reading-taken")]
+[JsonDerivedType(typeof(GaugeRead), "gauge-read")]
+[JsonDerivedType(typeof(GaugeLimitSet), "gauge-limit")]
 [JsonDerivedType(typeof(RhythmHeard), "rhythm-heard")]
 [JsonDerivedType(typeof(SoundRecorded), "sound-recorded")]
 [JsonDerivedType(typeof(TimerStarted), "timer-started")]

@@ -136,6 +136,13 @@ public sealed record JobState
     /// <summary>Readings.</summary>
     public ImmutableList<ReadingTaken> Readings { get; init; } = [];
 
+    /// <summary>Readings of protocols, in order.</summary>
+    public ImmutableList<GaugeRead> Gauged { get; init; } = [];
+
+    /// <summary>Limits set on this machine instead of the layout's, by protocol and part.</summary>
+    public ImmutableSortedDictionary<string, GaugeLimitSet> GaugeLimits { get; init; } =
+        ImmutableSortedDictionary<string, GaugeLimitSet>.Empty;
+
     /// <summary>Rhythms of the noise that were followed, in order.</summary>
     public ImmutableList<RhythmHeard> Rhythms { get; init; } = [];
 

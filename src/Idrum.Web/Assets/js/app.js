@@ -20,3 +20,4 @@ import "./glue.js";
 import "./screens.js";
 import "./pairing.js";
 import "./listen.js";
+import "./pad.js";

@@ -166,6 +166,16 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         {
             return recorded.Words(View.Machine);
         }
+        if (
+            !View.Evidence.ContainsKey(findingId)
+            && GaugedSet
+                .Of(State, View.Machine)
+                .LastOrDefault(g => !g.After && g.Result is not null && g.Protocol.FindingOf(g.Part) == findingId)
+                is { } gauged
+        )
+        {
+            return $"Measured, {Say.Lower(gauged.Name)}. {gauged.Result!.Say}";
+        }
         var outcome = View.Evidence.GetValueOrDefault(findingId)
             ?? (Tried is { } t && t.Finding.Id == findingId ? t.Outcome.Id : "");
         var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";

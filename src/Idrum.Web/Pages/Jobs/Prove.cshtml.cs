@@ -56,6 +56,10 @@ public sealed class ProveModel(JobServices services) : JobPage(services)
                 .Select(g => (g.First(), g.Count() > 1 ? g.Last() : null)),
         ];
 
+    /// <summary>What was measured before the repair, each with the same since, or null.</summary>
+    public IReadOnlyList<(GaugedSet Before, GaugedSet? After)> Gauged =>
+        GaugedSet.Again(GaugedSet.Of(State, View.Machine, null, View.Before));
+
     private IReadOnlyList<AskAgain>? again;
 
     private Proof? Asked =>

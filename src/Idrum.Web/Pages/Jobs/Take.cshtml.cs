@@ -54,7 +54,7 @@ public sealed class TakeModel(JobServices services) : JobPage(services)
             stop =>
             {
                 var (belief, _) = View.Machine.Diagnostician.Believe(
-                    QuestionOfJob.Of(State, View.Layout, View.Evidence)
+                    QuestionOfJob.Of(State, View.Machine, View.Evidence)
                 );
                 var advice = TakeAlong.Of(belief, View.Layout, Terms, Services.Money.Supplier.ReturnShare, InVan, i =>
                     Services.Money.Supplier.MisfitOf(i, Articles)

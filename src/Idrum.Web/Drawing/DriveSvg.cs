@@ -1,0 +1,461 @@
+using System.Globalization;
+using System.Net;
+using System.Text;
+using Idrum.Core.Drive;
+using Idrum.Core.Machines;
+using Microsoft.AspNetCore.Html;
+
+namespace Idrum.Web.Drawing;
+
+/// <summary>The belt's course to scale, as one sees it from the door or from behind: wheels, belt with its ribs, tensioner,
+/// spring, and one arrow to what gives a wrong course away.</summary>
+public static class DriveSvg
+{
+    /// <summary>Draws a course.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="course">The course.</param>
+    /// <param name="behind">From behind, where left and right are changed.</param>
+    /// <param name="close">Only idler and pulley, larger.</param>
+    public static HtmlString Of(Layout layout, BeltCourse course, bool behind, bool close)
+    {
+        var stand = course.Run.Rest;
+        var drive = stand.Drive;
+        var view = View.Of(drive, behind, close);
+        var svg = view.Open($"{course.Name}: {course.Tell}");
+        svg.Append(Wheels(drive, view, course.Id));
+        svg.Append(Tension(drive, view, course.Id));
+        svg.Append(Belt(course, view));
+        svg.Append(Extra(course, view));
+        return view.End(svg);
+    }
+
+    /// <summary>Draws one move of threading.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="shows">What the move shows.</param>
+    /// <param name="behind">From behind.</param>
+    /// <param name="say">In words, for whoever hears it.</param>
+    public static HtmlString OfMove(Layout layout, string shows, bool behind, string say)
+    {
+        var drive = layout.Drive;
+        var held = BeltFit.At(drive, 0);
+        var right = CourseShape.Right(drive);
+        var run = DriveRun.Of(drive);
+        var placed = shows is "on" or "turn" ? run.Rest.Drive : held;
+        var view = View.Of(placed, behind, shows is not ("drum" or "turn"));
+        var svg = view.Open(say);
+        svg.Append(Wheels(placed, view, ""));
+        svg.Append(Tension(placed, view, ""));
+        var way = shows switch
+        {
+            "drum" => null,
+            "held" => null,
+            "loop" when drive.Tensioner.Idler is not null => right with
+            {
+                Wheels = [.. right.Wheels.Where(w => w.Name != "pulley")],
+            },
+            _ => right,
+        };
+        if (way is null || way.Wheels.Count < 3 && shows == "loop")
+        {
+            svg.Append(view.Line(Hanging(placed, drive.Belt.LengthMm, shows == "loop"), "belt"));
+        }
+        else if (shows == "pulley")
+        {
+            // Round the pulley; the tensioner is held off and the belt hangs a little.
+            svg.Append(view.Line(right.Path(placed).Points(0.1), "belt"));
+        }
+        else
+        {
+            svg.Append(view.Line(run.Rest.Path.Points(0.1), "belt"));
+            svg.Append(view.Ribs(run.Rest.Path.Points(0.02), drive.Belt, right.RibsIn, right.Clockwise));
+        }
+        if (shows == "held")
+        {
+            var (a, b) =
+                drive.Tensioner.Kind == "hinged-motor"
+                    ? (run.Rest.Drive.MotorPulley, held.MotorPulley)
+                    : (run.Rest.Drive.Tensioner.Idler!, held.Tensioner.Idler!);
+            svg.Append(view.Arrow(a.X, a.Y + 46, b.X, b.Y + 46));
+        }
+        if (shows == "turn")
+        {
+            var d = placed.Drum;
+            var r = d.DiameterMm / 2 * 0.75;
+            var clockwise = drive.Turns == "clockwise";
+            svg.Append(view.Turn(d.X, d.Y, r, clockwise));
+        }
+        return view.End(svg);
+    }
+
+    private static string Wheels(DriveGeometry drive, View view, string course)
+    {
+        var svg = new StringBuilder();
+        svg.Append(view.Circle(drive.Drum.X, drive.Drum.Y, drive.Drum.DiameterMm / 2, "wheel"));
+        svg.Append(view.Circle(drive.MotorPulley.X, drive.MotorPulley.Y, drive.MotorPulley.DiameterMm / 2, "wheel"));
+        svg.Append(view.Circle(drive.MotorPulley.X, drive.MotorPulley.Y, 2, "thin"));
+        if (drive.Tensioner.Idler is { } idler)
+        {
+            svg.Append(view.Circle(idler.X, idler.Y, idler.DiameterMm / 2, "wheel"));
+            svg.Append(view.Circle(idler.X, idler.Y, 4, "thin"));
+        }
+        if (view.Near)
+        {
+            // Named away from the belt.
+            svg.Append(
+                view.Word(
+                    drive.MotorPulley.X + (drive.MotorPulley.X > drive.Drum.X ? 22 : -22),
+                    drive.MotorPulley.Y - 24,
+                    "motor pulley"
+                )
+            );
+            if (drive.Tensioner.Idler is { } named)
+            {
+                // On the side away from the pulley.
+                var away = named.X < drive.MotorPulley.X ? -1 : 1;
+                svg.Append(
+                    view.Word(
+                        named.X + away * (named.DiameterMm / 2 + 20),
+                        named.Y - 14,
+                        drive.Tensioner.Kind == "hinged-motor" ? "guide" : "idler"
+                    )
+                );
+            }
+        }
+        return svg.ToString();
+    }
+
+    private static string Tension(DriveGeometry drive, View view, string course)
+    {
+        var t = drive.Tensioner;
+        var svg = new StringBuilder();
+        if (t.Pivot.Count == 2)
+        {
+            var end = t.Kind == "hinged-motor" ? drive.MotorPulley : t.Idler!;
+            svg.Append(view.Path("thin", (t.Pivot[0], t.Pivot[1]), (end.X, end.Y)));
+            svg.Append(view.Circle(t.Pivot[0], t.Pivot[1], 5, "wheel"));
+            if (t.SpringAnchor.Count == 2 && course != "spring-unhooked")
+            {
+                var on = (t.SpringOnArmMm ?? t.LengthMm / 2) / t.LengthMm;
+                svg.Append(
+                    view.Spring(
+                        t.Pivot[0] + on * (end.X - t.Pivot[0]),
+                        t.Pivot[1] + on * (end.Y - t.Pivot[1]),
+                        t.SpringAnchor[0],
+                        t.SpringAnchor[1]
+                    )
+                );
+            }
+        }
+        else if (t.Slot.Count == 2)
+        {
+            svg.Append(
+                view.Path("thin", (t.Slot[0][0], t.Slot[0][1] - 40), (t.Slot[1][0], t.Slot[1][1] - 40))
+                    + view.Path("thin", (t.Slot[0][0], t.Slot[0][1] - 46), (t.Slot[1][0], t.Slot[1][1] - 46))
+                    + view.Path("thin", (t.Idler!.X, t.Idler.Y), (t.Idler.X, t.Slot[0][1] - 43))
+            );
+        }
+        return svg.ToString();
+    }
+
+    private static string Belt(BeltCourse course, View view)
+    {
+        var stand = course.Run.Rest;
+        var belt = stand.Drive.Belt;
+        IReadOnlyList<(double X, double Y)> line =
+            course.Id == "above-pulley" ? Hanging(stand.Drive, course.Run.Given.BeltMm, false)
+            : stand.SlackN < DriveRun.SlackBelowN ? Slack(stand, course.Run.Given.BeltMm)
+            : stand.Path.Points(0.05);
+        return view.Line(line, "belt")
+            + (
+                course.Id == "above-pulley" || stand.SlackN < DriveRun.SlackBelowN
+                    ? ""
+                    : view.Ribs(stand.Path.Points(0.02), belt, course.Run.Shape.RibsIn, course.Run.Shape.Clockwise)
+            );
+    }
+
+    // The longest run hangs through by what the belt is longer than its course: a parabola of that length.
+    private static List<(double X, double Y)> Slack(DriveStand stand, double beltMm)
+    {
+        var points = stand.Path.Points(0.05).ToList();
+        var longest = stand.Path.Runs.MaxBy(r => r.LengthMm);
+        var extra = Math.Max(0, beltMm - stand.Path.LengthMm);
+        var sag = Math.Sqrt(3.0 / 8 * longest.LengthMm * extra);
+        var at = points.FindIndex(p => double.Hypot(p.X - longest.X1, p.Y - longest.Y1) < 0.5);
+        if (at < 0)
+        {
+            return points;
+        }
+        var centre = points.Average(p => p.X);
+        var outward = Math.Sign((longest.X1 + longest.X2) / 2 - centre);
+        var (nx, ny) = (-(longest.Y2 - longest.Y1) / longest.LengthMm, (longest.X2 - longest.X1) / longest.LengthMm);
+        var side = Math.Sign(nx) == outward ? 1 : -1;
+        points.InsertRange(
+            at + 1,
+            Enumerable
+                .Range(1, 19)
+                .Select(k =>
+                {
+                    var s = k / 20.0;
+                    var off = 4 * sag * s * (1 - s) * side;
+                    return (
+                        longest.X1 + s * (longest.X2 - longest.X1) + off * nx,
+                        longest.Y1 + s * (longest.Y2 - longest.Y1) + off * ny
+                    );
+                })
+        );
+        return points;
+    }
+
+    // Round the drum alone, its slack hanging below.
+    private static List<(double X, double Y)> Hanging(DriveGeometry drive, double beltMm, bool low)
+    {
+        var r = BeltPath.PitchDiameterMm(drive.Drum, drive.Belt, true) / 2;
+        var toPulley = Math.Atan2(drive.MotorPulley.Y - drive.Drum.Y, drive.MotorPulley.X - drive.Drum.X);
+        var loose = Math.Max(0, beltMm - 2 * Math.PI * r);
+        var half = 0.5;
+        var points = new List<(double, double)>();
+        for (var a = toPulley + half; a < toPulley + 2 * Math.PI - half; a += 0.1)
+        {
+            points.Add((drive.Drum.X + r * Math.Cos(a), drive.Drum.Y + r * Math.Sin(a)));
+        }
+        // It bellies out by some third of what is loose.
+        var (bx, by) = (
+            drive.Drum.X + (r + loose * (low ? 0.45 : 0.22)) * Math.Cos(toPulley),
+            drive.Drum.Y + (r + loose * (low ? 0.45 : 0.22)) * Math.Sin(toPulley)
+        );
+        var (sx, sy) = points[^1];
+        var (ex, ey) = points[0];
+        for (var k = 1; k < 12; k++)
+        {
+            var s = k / 12.0;
+            var (cx, cy) = (2 * bx - (sx + ex) / 2, 2 * by - (sy + ey) / 2);
+            points.Add(
+                (
+                    (1 - s) * (1 - s) * sx + 2 * s * (1 - s) * cx + s * s * ex,
+                    (1 - s) * (1 - s) * sy + 2 * s * (1 - s) * cy + s * s * ey
+                )
+            );
+        }
+        return points;
+    }
+
+    // What gives it away, with one arrow.
+    private static string Extra(BeltCourse course, View view)
+    {
+        var drive = course.Run.Rest.Drive;
+        var run = course.Run.Rest.Path.Runs.MaxBy(r => r.LengthMm);
+        var (mx, my) = ((run.X1 * 0.35 + run.X2 * 0.65), (run.Y1 * 0.35 + run.Y2 * 0.65));
+        var pulley = drive.MotorPulley;
+        var t = drive.Tensioner;
+        (double X, double Y) place = course.Id switch
+        {
+            "beside-idler" or "under-for-over" or "past-stop" or "latched" or "other-slots" when t.Idler is { } idler =>
+                (idler.X, idler.Y),
+            "spring-unhooked" => (t.SpringAnchor[0], t.SpringAnchor[1]),
+            "off-track" => (
+                drive.Drum.X + drive.Drum.DiameterMm / 2 * Math.Sign(pulley.X - drive.Drum.X) * 0.7,
+                drive.Drum.Y - drive.Drum.DiameterMm / 2 * 0.714
+            ),
+            "twisted" or "behind-harness" => (mx, my),
+            "round-hook" => (drive.Drum.X, drive.Drum.Y - drive.Drum.DiameterMm / 2),
+            "right" => (double.NaN, 0),
+            _ => (pulley.X, pulley.Y),
+        };
+        var svg = new StringBuilder();
+        switch (course.Id)
+        {
+            case "twisted":
+                svg.Append(view.Path("hotline", (mx - 9, my - 9), (mx + 9, my + 9)))
+                    .Append(view.Path("hotline", (mx - 9, my + 9), (mx + 9, my - 9)));
+                break;
+            case "behind-harness":
+                svg.Append(
+                    view.Path("spring", (mx - 90, my - 16), (mx - 30, my + 10), (mx + 20, my - 6), (mx + 80, my + 14))
+                );
+                break;
+            case "round-hook":
+                svg.Append(
+                    view.Path(
+                        "spring",
+                        (place.X, place.Y + 30),
+                        (place.X, place.Y - 16),
+                        (place.X + 14, place.Y - 16),
+                        (place.X + 14, place.Y - 4)
+                    )
+                );
+                break;
+            case "off-track":
+                svg.Append(view.Circle(drive.Drum.X, drive.Drum.Y, drive.Drum.DiameterMm / 2 - 7, "thin"));
+                break;
+        }
+        return double.IsNaN(place.X)
+            ? ""
+            : svg.Append(
+                    view.Arrow(
+                        place.X + (place.X > drive.Drum.X ? 74 : -74),
+                        place.Y - 44,
+                        place.X + (place.X > drive.Drum.X ? 14 : -14),
+                        place.Y - 8
+                    )
+                )
+                .ToString();
+    }
+
+    /// <summary>Millimetres of the machine on the sheet.</summary>
+    private sealed record View(
+        double Left,
+        double Top,
+        double Wide,
+        double High,
+        bool Behind,
+        bool Near,
+        bool PulleyRight
+    )
+    {
+        private const double Sheet = 360;
+        private static readonly CultureInfo Culture = CultureInfo.InvariantCulture;
+
+        // The corner away from the pulley's name.
+        private bool Lower => PulleyRight != Behind;
+
+        private double Scale => Sheet / Wide;
+
+        public static View Of(DriveGeometry drive, bool behind, bool close)
+        {
+            var wheels = new List<Circle> { drive.MotorPulley };
+            if (drive.Tensioner.Idler is { } idler)
+            {
+                wheels.Add(idler);
+            }
+            if (close)
+            {
+                var x = wheels.Average(w => w.X);
+                var bottom = wheels.Min(w => w.Y - w.DiameterMm / 2);
+                if (drive.Tensioner.Pivot is [_, var py])
+                {
+                    bottom = Math.Min(bottom, py);
+                }
+                return new(x - 150, bottom + 215, 300, 240, behind, true, drive.MotorPulley.X > x);
+            }
+            var r = drive.Drum.DiameterMm / 2;
+            return new(
+                drive.Drum.X - r - 20,
+                drive.Drum.Y + r + 14,
+                2 * r + 40,
+                drive.Drum.Y + r + 20,
+                behind,
+                false,
+                drive.MotorPulley.X > drive.Drum.X
+            );
+        }
+
+        private double X(double x) => Behind ? (Left + Wide - x) * Scale : (x - Left) * Scale;
+
+        private double Y(double y) => (Top - y) * Scale;
+
+        public StringBuilder Open(string label) =>
+            new(
+                string.Create(
+                    Culture,
+                    $"<svg class=\"drive\" viewBox=\"0 0 {Sheet} {High * Scale:0}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(label)}\">"
+                )
+            );
+
+        public HtmlString End(StringBuilder svg) =>
+            new(
+                svg.Append(
+                        Culture,
+                        $"<text x=\"{(Lower ? 6 : Sheet - 6)}\" y=\"{High * Scale - 6:0}\" text-anchor=\"{(Lower ? "start" : "end")}\">{(Behind ? "from behind" : "from the door")}</text></svg>"
+                    )
+                    .ToString()
+            );
+
+        public string Circle(double x, double y, double r, string look) =>
+            string.Create(
+                Culture,
+                $"<circle class=\"{look}\" cx=\"{X(x):0.#}\" cy=\"{Y(y):0.#}\" r=\"{r * Scale:0.#}\"/>"
+            );
+
+        public string Line(IReadOnlyList<(double X, double Y)> points, string look) =>
+            $"<path class=\"{look}\" d=\"M{string.Join('L', points.Select(p => string.Create(Culture, $"{X(p.X):0.#} {Y(p.Y):0.#}")))}Z\"/>";
+
+        public string Path(string look, params (double X, double Y)[] points) =>
+            $"<path class=\"{look}\" d=\"M{string.Join('L', points.Select(p => string.Create(Culture, $"{X(p.X):0.#} {Y(p.Y):0.#}")))}\"/>";
+
+        public string Word(double x, double y, string text) =>
+            string.Create(
+                Culture,
+                $"<text x=\"{X(x):0.#}\" y=\"{Y(y):0.#}\" text-anchor=\"middle\">{WebUtility.HtmlEncode(text)}</text>"
+            );
+
+        public string Arrow(double x1, double y1, double x2, double y2)
+        {
+            var (ax, ay, bx, by) = (X(x1), Y(y1), X(x2), Y(y2));
+            var length = Math.Max(1, double.Hypot(bx - ax, by - ay));
+            var (ux, uy) = ((bx - ax) / length, (by - ay) / length);
+            return string.Create(
+                Culture,
+                $"<path class=\"hotline\" d=\"M{ax:0.#} {ay:0.#}L{bx:0.#} {by:0.#}M{bx - 11 * ux - 6 * uy:0.#} {by - 11 * uy + 6 * ux:0.#}L{bx:0.#} {by:0.#}L{bx - 11 * ux + 6 * uy:0.#} {by - 11 * uy - 6 * ux:0.#}\"/>"
+            );
+        }
+
+        public string Turn(double x, double y, double r, bool clockwise)
+        {
+            // Seen from behind the same turn goes the other way round.
+            var way = clockwise != Behind;
+            var (cx, cy, rs) = (X(x), Y(y), r * Scale);
+            var end = way ? -0.5 : Math.PI + 0.5;
+            var (ex, ey) = (cx + rs * Math.Cos(end), cy + rs * Math.Sin(end));
+            var (tx, ty) = way ? (-Math.Sin(end), Math.Cos(end)) : (Math.Sin(end), -Math.Cos(end));
+            return string.Create(
+                Culture,
+                $"<path class=\"hotline\" d=\"M{cx + rs * Math.Cos(way ? Math.PI + 0.5 : -0.5):0.#} {cy + rs * Math.Sin(way ? Math.PI + 0.5 : -0.5):0.#}A{rs:0.#} {rs:0.#} 0 0 {(way ? 1 : 0)} {ex:0.#} {ey:0.#}M{ex - 12 * tx - 7 * ty:0.#} {ey - 12 * ty + 7 * tx:0.#}L{ex:0.#} {ey:0.#}L{ex - 12 * tx + 7 * ty:0.#} {ey - 12 * ty - 7 * tx:0.#}\"/>"
+            );
+        }
+
+        public string Spring(double x1, double y1, double x2, double y2)
+        {
+            var (ax, ay, bx, by) = (X(x1), Y(y1), X(x2), Y(y2));
+            var length = Math.Max(1, double.Hypot(bx - ax, by - ay));
+            var (ux, uy) = ((bx - ax) / length, (by - ay) / length);
+            var path = new StringBuilder().Append(Culture, $"M{ax:0.#} {ay:0.#}");
+            const int Coils = 9;
+            for (var k = 1; k < Coils; k++)
+            {
+                var s = k / (double)Coils * length;
+                var side = k % 2 == 0 ? 5 : -5;
+                path.Append(Culture, $"L{ax + s * ux - side * uy:0.#} {ay + s * uy + side * ux:0.#}");
+            }
+            return $"<path class=\"spring\" d=\"{path.Append(Culture, $"L{bx:0.#} {by:0.#}")}\"/>";
+        }
+
+        // Short strokes on the side where the ribs are.
+        public string Ribs(IReadOnlyList<(double X, double Y)> points, BeltSpec belt, bool ribsIn, bool clockwise)
+        {
+            var svg = new StringBuilder("<path class=\"ribs\" d=\"");
+            var step = 9 / Scale;
+            var gone = 0.0;
+            for (var i = 0; i < points.Count; i++)
+            {
+                var (a, b) = (points[i], points[(i + 1) % points.Count]);
+                var length = double.Hypot(b.X - a.X, b.Y - a.Y);
+                if (length < 1e-6)
+                {
+                    continue;
+                }
+                // Walked clockwise, the inner side of the loop lies to the right.
+                var (nx, ny) = ((b.Y - a.Y) / length, -(b.X - a.X) / length);
+                var side = ribsIn == clockwise ? 1 : -1;
+                for (; gone <= length; gone += step)
+                {
+                    var s = gone / length;
+                    var (x, y) = (a.X + s * (b.X - a.X), a.Y + s * (b.Y - a.Y));
+                    var reach = 8 / Scale * side;
+                    svg.Append(Culture, $"M{X(x):0.#} {Y(y):0.#}L{X(x + nx * reach):0.#} {Y(y + ny * reach):0.#}");
+                }
+                gone -= length;
+            }
+            return svg.Append("\"/>").ToString();
+        }
+    }
+}
