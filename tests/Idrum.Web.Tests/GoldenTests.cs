@@ -45,7 +45,7 @@ public sealed class GoldenTests : IDisposable
         now.Open();
         using var reader = now.CreateCommand();
         reader.CommandText = "PRAGMA user_version";
-        Assert.Equal(4L, reader.ExecuteScalar());
+        Assert.Equal(5L, reader.ExecuteScalar());
     }
 
     [Fact]

@@ -127,14 +127,36 @@ public static class JsonText
             .Replace("[", "/", StringComparison.Ordinal)
             .Replace("]", "", StringComparison.Ordinal)
             .Replace('.', '/');
+        var lacks = Lacking(e.Message);
+        if (lacks.Count > 0)
+        {
+            path = path.TrimEnd('/') + "/" + lacks[0];
+        }
         var at = e.LineNumber is { } line ? $" (line {line + 1}, byte {e.BytePositionInLine + 1})" : "";
         var what =
             e.Message.Contains("could not be converted", StringComparison.Ordinal)
                 ? "this value is not of the kind wanted here"
+            : lacks.Count > 0 ? $"what must be there is missing: {string.Join(", ", lacks)}"
             : e.Message.Contains("required", StringComparison.Ordinal) ? "a field that must be there is missing"
             : e.Message.Contains("[low, typical, high]", StringComparison.Ordinal) ? "a time is [low, typical, high]"
             : e.Message.Contains("Duplicate", StringComparison.OrdinalIgnoreCase) ? "a field stands twice"
             : "it breaks off, or a sign stands where none may";
         return new("/" + path.TrimStart('/'), $"{before}{what}{at}.");
+    }
+
+    // Names of the fields that the reader missed: the quoted words after "including".
+    private static IReadOnlyList<string> Lacking(string message)
+    {
+        const string Mark = "missing required properties including:";
+        var from = message.IndexOf(Mark, StringComparison.Ordinal);
+        return from < 0
+            ? []
+            :
+            [
+                .. message[(from + Mark.Length)..]
+                    .Split('\'')
+                    .Where((_, i) => i % 2 == 1)
+                    .Where(name => name.Length > 0 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_')),
+            ];
     }
 }

@@ -142,6 +142,21 @@ public static partial class Gauge
         public Measured? Mean(string position) =>
             At(position) is { Count: > 0 } values ? GaugeMath.Mean(values, Tool) : null;
 
+        // Places of readings that do not fit the others at the same position.
+        public IReadOnlyList<int> Odd =>
+            [
+                .. Readings
+                    .Select((r, i) => (r, i))
+                    .Where(r => !r.r.Open)
+                    .GroupBy(r => r.r.At.Id)
+                    .SelectMany(g =>
+                    {
+                        var same = g.ToList();
+                        return GaugeMath.Outliers([.. same.Select(r => r.r.Value)], Tool).Select(k => same[k].i);
+                    })
+                    .Order(),
+            ];
+
         // The position that is needed and was not read yet.
         public GaugePosition? Lacks =>
             Protocol.Positions.FirstOrDefault(p => !p.Optional && Readings.All(r => r.At.Id != p.Id));
@@ -297,7 +312,7 @@ public static partial class Gauge
         List<NamedValue> values,
         GaugeLimit limit,
         Dictionary<string, (double Low, double High)> bands,
-        IReadOnlyList<double> alike,
+        IReadOnlyList<int> outliers,
         string next = "",
         IReadOnlyList<string>? speaks = null
     )
@@ -348,7 +363,7 @@ public static partial class Gauge
             HoursLeft = left,
             Likelihoods = likelihoods,
             SpeaksFor = [.. (speaks ?? (task.Part is { } part ? [part.Id] : [])).Select(id => (id, factor))],
-            Outliers = GaugeMath.Outliers(alike, task.Tool),
+            Outliers = outliers,
         };
     }
 

@@ -86,7 +86,7 @@ public static partial class Gauge
         var (protocol, layout, tool) = (task.Protocol, task.Layout, task.Tool);
         var limit = protocol.LimitOf(task.Part);
         var all = task.Readings.Select(r => r.Value).ToList();
-        IReadOnlyList<double> alike = all;
+        IReadOnlyList<int> odd = task.Odd;
         Measured q;
         var more = new List<NamedValue>();
         var next = "";
@@ -119,8 +119,9 @@ public static partial class Gauge
                         Math.Sqrt(2) * one.U,
                         Instrument.RepeatFreedom
                     );
+                    // Largest and smallest are meant to differ.
+                    odd = [];
                 }
-                alike = [];
                 break;
             }
             case "half-difference":
@@ -135,7 +136,6 @@ public static partial class Gauge
                 q = GaugeMath.Sum([(beside, 0.5), (groove, -0.5)], "mm");
                 more.Add(new("beside the wear", beside));
                 more.Add(new("in the groove", groove));
-                alike = [];
                 break;
             }
             case "lever":
@@ -189,7 +189,6 @@ public static partial class Gauge
                 var off = (capacity.Value / label.Value - 1) * 100;
                 q = new(Math.Abs(off), "%", capacity.U / label.Value * 100, capacity.Freedom);
                 more.Add(new("capacity", capacity));
-                alike = [];
                 break;
             }
             case "amps":
@@ -203,7 +202,6 @@ public static partial class Gauge
                 }
                 q = new((running.Value / label.Value - 1) * 100, "%", running.U / label.Value * 100, running.Freedom);
                 more.Add(new("running", running));
-                alike = [];
                 break;
             }
             default:
@@ -216,7 +214,7 @@ public static partial class Gauge
             [new(protocol.Quantity, q), .. more],
             limit,
             Bands(protocol, task.Part, limit),
-            alike,
+            odd,
             next,
             protocol.Whole ? [.. protocol.PartsOf(layout).Select(p => p.Id)] : null
         );
@@ -255,7 +253,7 @@ public static partial class Gauge
             ],
             limit,
             Bands(task.Protocol, null, limit),
-            [],
+            gap.Odd,
             next,
             []
         );
@@ -317,7 +315,7 @@ public static partial class Gauge
                 ["normal"] = (0.35 * drag[0], limit.Worn),
                 ["stiff"] = (limit.Worn, 5 * drag[1]),
             },
-            task.At("on"),
+            task.Odd,
             task.Mean("off") is null ? "With the belt off the pulley too: it tells support from drive." : "",
             []
         ) with
@@ -369,7 +367,7 @@ public static partial class Gauge
                 ["wrong"] = hand.Right ? 1 / Loudest : 1,
             },
             SpeaksFor = task.Part is { } part ? [(part.Id, hand.Right ? 1 / Loudest : Loudest)] : [],
-            Outliers = GaugeMath.Outliers(task.At("length"), task.Tool),
+            Outliers = task.Odd,
         };
     }
 
@@ -559,7 +557,7 @@ public static partial class Gauge
             values.Add(new("more without the screen", new(gain, "%", 100 * middle.U / Math.Max(0.1, middle.Value))));
             say = gain > 25 ? " Much more without the screen: wash it." : " The screen is not it: duct or blower.";
         }
-        var result = Judge(task, values, limit, Bands(task.Protocol, null, limit), task.At("middle"), "", []);
+        var result = Judge(task, values, limit, Bands(task.Protocol, null, limit), task.Odd, "", []);
         var word = result.Verdict switch
         {
             "good" => "Clear",

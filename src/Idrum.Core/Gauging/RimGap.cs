@@ -10,6 +10,7 @@ namespace Idrum.Core.Gauging;
 /// <param name="Oval">How far the rim is oval.</param>
 /// <param name="Told">Whether what stands is told from what turns: two drum angles; else sag and shift hold the sum.</param>
 /// <param name="Spread">Scatter of a reading about the fit.</param>
+/// <param name="Odd">Places of readings that lie further from the fit than hand and tool explain.</param>
 public sealed record RimGap(
     Measured Mean,
     Measured Sag,
@@ -17,7 +18,8 @@ public sealed record RimGap(
     Measured Eccentric,
     Measured Oval,
     bool Told,
-    Measured Spread
+    Measured Spread,
+    IReadOnlyList<int> Odd
 )
 {
     /// <summary>Fewest readings it is fitted to.</summary>
@@ -90,7 +92,15 @@ public sealed record RimGap(
             told ? Size(3) : new(0, "mm", 0),
             Size(told ? 5 : 3),
             told,
-            new(Math.Sqrt(s2), "mm", 0)
+            new(Math.Sqrt(s2), "mm", 0),
+            [
+                .. Enumerable
+                    .Range(0, readings.Count)
+                    .Where(i =>
+                        Math.Abs(residual[i]) > 4 * Math.Sqrt(own)
+                        && Math.Abs(residual[i]) > 0.5 * residual.AbsoluteMaximum()
+                    ),
+            ]
         );
     }
 

@@ -193,6 +193,8 @@ public static class GaugingCalls
             $"The instruments are: {string.Join(", ", book.Instruments.Select(i => i.Id))}."
         );
         errors.If(question.MainsHz is { } hz && hz is not (50 or 60), "mainsHz", "The mains have 50 or 60 Hz.");
+        // The only part it can be needs no naming.
+        part ??= !how.Whole && how.PartsOf(layout) is [var only] ? only : null;
         var limit = part is null && !how.Whole ? null : how.LimitOf(how.Whole ? null : part);
         errors.If(
             question.Limit is { } own
@@ -207,8 +209,6 @@ public static class GaugingCalls
         {
             return ApiBody.Problem(errors.All);
         }
-        // The only part it can be needs no naming.
-        part ??= !how.Whole && how.PartsOf(layout) is [var only] ? only : null;
         var (result, faults) = Gauge.Of(
             how,
             layout,
