@@ -16,6 +16,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["fit"] = FitPart.RunAsync,
     ["manners"] = MannersPart.RunAsync,
     ["listening"] = ListeningPart.RunAsync,
+    ["gauging"] = args => Task.FromResult(GaugingPart.Run(args)),
 };
 
 // Each part at its smallest size: does it run to its end?
@@ -33,6 +34,7 @@ if (args is ["smallest", .. var few])
         ["fit"] = ["2"],
         ["manners"] = ["12"],
         ["listening"] = ["4"],
+        ["gauging"] = ["40"],
     };
     foreach (var name in parts.Keys.Where(k => few.Length == 0 || few.Contains(k)))
     {

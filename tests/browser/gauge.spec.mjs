@@ -191,6 +191,40 @@ test("a wrong course is recognised by what is seen, and the hands change sides f
   expect(wrong).toEqual([]);
 });
 
+test("without a link the phone says beyond, near or good, keeps the reading and sends it later", async ({
+  page,
+  context,
+}) => {
+  await page.setViewportSize(phone);
+  const job = await server.own("J-0146");
+  const at = `${server.url}/jobs/${job}/gauge?protocol=idler-play&part=idler`;
+  await page.goto(at);
+  await context.setOffline(true);
+  const says = page.locator("[data-alone]");
+  for (const [value, words] of [
+    ["0.4", "good"],
+    ["1.3", "near"],
+    ["4", "beyond"],
+  ]) {
+    await page.locator("#gr-value").fill(value);
+    await expect(says).toContainText(words);
+  }
+  await page.getByRole("button", { name: "Keep the reading" }).click();
+  await expect(page.getByText(/kept|wait/i).first()).toBeVisible();
+  await context.setOffline(false);
+  await expect
+    .poll(
+      async () => {
+        const answer = await fetch(`${server.url}/api/v1/jobs/${job}/export`);
+        return (await answer.text()).includes('"gauge-read"');
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(true);
+  // Once it is sent the page is shown anew by itself.
+  await expect(page.locator("h1")).toHaveText("Replace");
+});
+
 test.describe("without scripts", () => {
   test.use({ javaScriptEnabled: false });
   test("a belt is rehearsed right and wrong, and a reading is kept", async ({

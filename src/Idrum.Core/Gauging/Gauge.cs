@@ -110,6 +110,33 @@ public static partial class Gauge
         return errors.All.Count > 0 ? (null, errors.All) : (result, []);
     }
 
+    /// <summary>For one reading of a thing that is judged by it alone: up to where it is good, from where it is beyond, in
+    /// the tool's unit, so that a device without a link can say so; null where only the shop can reckon it.</summary>
+    /// <param name="protocol">How it is measured.</param>
+    /// <param name="layout">The machine.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="tool">With what.</param>
+    /// <param name="own">A limit set instead of the layout's; null for that.</param>
+    public static (double Good, double Beyond)? Thresholds(
+        GaugeProtocol protocol,
+        Layout layout,
+        Part? part,
+        Instrument tool,
+        double? own = null
+    )
+    {
+        if (protocol.Reduce is not ("mean" or "lever") || protocol.LimitOf(part) is not { } limit)
+        {
+            return null;
+        }
+        var lever = protocol.Reduce == "lever" && layout.Drive.Levers is { } l ? l.RimToRestMm / l.BearingToRestMm : 1;
+        var at = (own ?? limit.Worn) * lever;
+        var one = GaugeMath.Mean([at], tool);
+        var guard = one.U * StudentT.InvCDF(0, 1, Math.Max(1, one.Freedom), Sure);
+        var up = limit.Worn > limit.New ? 1 : -1;
+        return (at - up * guard, at + up * guard);
+    }
+
     /// <summary>Whether one reading can be what it says it is; messages name the field under a place.</summary>
     public static IReadOnlyList<FieldError> CheckOne(
         GaugeProtocol protocol,

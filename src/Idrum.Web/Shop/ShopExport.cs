@@ -19,11 +19,18 @@ public static class ShopExport
     {
         using var zip = new ZipArchive(to, ZipArchiveMode.Create, true);
         var jobs = store.List();
-        foreach (var summary in jobs)
+        using var read = new StringWriter(CultureInfo.InvariantCulture);
+        using (var readings = new CsvWriter(read, CultureInfo.InvariantCulture, true))
         {
-            if (store.Find(summary.Number) is { } job)
+            readings.WriteHeader<ReadingRow>();
+            readings.NextRecord();
+            foreach (var summary in jobs)
             {
-                Text(zip, $"jobs/{summary.Number}.json", JobExport.Json(job, store, shop));
+                if (store.Find(summary.Number) is { } job)
+                {
+                    Text(zip, $"jobs/{summary.Number}.json", JobExport.Json(job, store, shop));
+                    readings.WriteRecords(Readings(job.State));
+                }
             }
         }
         foreach (var own in layouts.Own().GroupBy(o => o.LayoutId).Select(g => g.MaxBy(o => o.Version)!))
@@ -53,6 +60,58 @@ public static class ShopExport
             );
         }
         Text(zip, "jobs.csv", list.ToString());
+        Text(zip, "readings.csv", read.ToString());
+    }
+
+    /// <summary>One reading as a line of a table.</summary>
+    public sealed record ReadingRow(
+        string Job,
+        string Tag,
+        string Machine,
+        string Protocol,
+        string Part,
+        string Position,
+        double? DrumDeg,
+        double? Value,
+        string Unit,
+        bool Open,
+        string Instrument,
+        string Taken
+    );
+
+    /// <summary>Readings of a job, by protocol and free, in their order.</summary>
+    internal static IEnumerable<ReadingRow> Readings(JobState state)
+    {
+        ReadingRow Row(
+            string protocol,
+            string part,
+            string at,
+            double? drum,
+            double? value,
+            string unit,
+            bool open,
+            string tool,
+            DateTimeOffset taken
+        ) =>
+            new(
+                Plain(state.Number),
+                Plain(state.Machine.Tag),
+                Plain(state.Machine.LayoutId),
+                Plain(protocol),
+                Plain(part),
+                Plain(at),
+                drum,
+                value,
+                Plain(unit),
+                open,
+                Plain(tool),
+                taken.ToString("O")
+            );
+        return state
+            .Gauged.Select(g =>
+                Row(g.Protocol, g.PartId, g.Position, g.DrumDeg, g.Value, g.Unit, g.Open, g.Instrument, g.Happened)
+            )
+            .Concat(state.Readings.Select(r => Row(r.What, "", "", null, r.Value, r.Unit, false, "", r.Happened)));
     }
 
     /// <summary>A cell that a table program would take for a formula is marked as text.</summary>

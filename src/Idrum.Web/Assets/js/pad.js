@@ -8,3 +8,23 @@ document.addEventListener("click", (event) => {
   else if (digit !== "." || !field.value.includes(".")) field.value += digit;
   field.dispatchEvent(new Event("input", { bubbles: true }));
 });
+
+// What one reading alone says, by figures that came with the page: so the phone says it without a link, too.
+document.addEventListener("input", (event) => {
+  const form = event.target.form;
+  const say = form?.querySelector("[data-alone]");
+  if (!say) return;
+  const { good, beyond, unit } = form.dataset;
+  const typed = form.elements.value.value.replace(",", ".").trim();
+  const known = typed !== "" && form.elements.unit.value === unit;
+  const value = Number(typed);
+  const up = Number(beyond) > Number(good) ? 1 : -1;
+  say.textContent =
+    !known || Number.isNaN(value)
+      ? ""
+      : (value - Number(beyond)) * up >= 0
+        ? "Alone: beyond the limit."
+        : (value - Number(good)) * up > 0
+          ? "Alone: near the limit; read it again."
+          : "Alone: good.";
+});

@@ -148,6 +148,20 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     public double MoneyMinutes(Fault fault) =>
         PartsPrice(fault) / View.Machine.Diagnostician.Model.Catalog.Costs.RatePerHour * 60;
 
+    /// <summary>What answers a check by measuring: protocol and part, those not read yet first.</summary>
+    public IEnumerable<(Idrum.Core.Gauging.GaugeProtocol Protocol, Part? Part)> MeasuredBy(string findingId) =>
+        View
+            .Machine.Handbook.Gauging.Protocols.Where(p => p.On(View.Layout))
+            .SelectMany(p =>
+                p.Whole
+                    ? p.Finding == findingId
+                        ? [(p, (Part?)null)]
+                        : []
+                    : p.PartsOf(View.Layout).Where(o => p.FindingOf(o) == findingId).Select(o => (p, (Part?)o))
+            )
+            .OrderBy(m => State.Gauged.Any(g => g.Protocol == m.p.Id && g.PartId == (m.Item2?.Id ?? "")) ? 1 : 0)
+            .Take(4);
+
     /// <summary>How an answer that was given reads.</summary>
     public string Said(string findingId)
     {
