@@ -29,6 +29,13 @@ public sealed record SoundAnalysis(
     string Say
 )
 {
+    /// <summary>How likely each kind of noise is (<see cref="SoundCharacter.Kinds"/>); empty where nothing was heard.</summary>
+    public IReadOnlyDictionary<string, double> Character { get; init; } = new Dictionary<string, double>();
+
+    /// <summary>What tells of a steady squeal, which has no rhythm.</summary>
+    public const string SteadySqueal =
+        "A steady squeal has little rhythm. What tells: warm or cold, loaded or not, where it is loudest, what it does by hand, belt on and belt off.";
+
     /// <summary>Shortest recording that says anything, s; of slow things (drum, belt) half a minute tells more.</summary>
     public const double ShortestSeconds = 4;
 
@@ -80,7 +87,16 @@ public sealed record SoundAnalysis(
             stop.ThrowIfCancellationRequested();
             spectra.Add(EnvelopeSpectrum.Of(band, envelopes.Rate));
         }
-        return Judge(spectra, sources, conditions, recording.Seconds, level, say, stop);
+        var judged = Judge(spectra, sources, conditions, recording.Seconds, level, say, stop);
+        var first =
+            judged.Groups is [var group, ..] && group.Probability > judged.None ? group.Sources[0].Mechanism : "";
+        var mains = sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50;
+        var kinds = SoundCharacter.Of(recording, mains, envelopes, stop).Likely(first);
+        return judged with
+        {
+            Character = kinds,
+            Say = say.Length == 0 && first.Length == 0 && kinds["squeal"] > 0.5 ? SteadySqueal : say,
+        };
     }
 
     /// <summary>Feels a series of motion: the same fit to what shakes the cabinet; what a phone cannot feel (hum, blower,

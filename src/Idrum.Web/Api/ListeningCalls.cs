@@ -54,6 +54,7 @@ public sealed record QualityAnswer(bool Enough, string Say);
 public sealed record RecordingAnswer(
     double Seconds,
     double LevelDb,
+    IReadOnlyDictionary<string, double> Character,
     double SpeedScale,
     IReadOnlyList<SourceAnswer> Sources,
     double None,
@@ -235,6 +236,7 @@ public static class ListeningCalls
             new RecordingAnswer(
                 felt.Seconds,
                 felt.LevelDb,
+                felt.Character,
                 felt.SpeedScale,
                 Answers(felt.Groups),
                 felt.None,
@@ -323,6 +325,7 @@ public static class ListeningCalls
             new RecordingAnswer(
                 analysis.Seconds,
                 analysis.LevelDb,
+                analysis.Character,
                 analysis.SpeedScale,
                 Answers(analysis.Groups),
                 analysis.None,

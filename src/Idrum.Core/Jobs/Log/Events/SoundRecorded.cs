@@ -38,6 +38,14 @@ public sealed record HeardInSound(
     IReadOnlyList<HeardSource> Sources
 )
 {
+    /// <summary>What kind of noise it is, where one is likelier than all others together; empty where none is, and in logs
+    /// from before it was told.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Kind { get; init; }
+
+    /// <summary>A kind in words.</summary>
+    public static string KindWords(string kind) => kind == "double-knock" ? "a double knock" : $"a {kind}";
+
     // What is less likely than this is left out.
     private const double Least = 0.005;
 
@@ -65,7 +73,10 @@ public sealed record HeardInSound(
                         Math.Round(g.Probability, 4)
                     )),
             ]
-        );
+        )
+        {
+            Kind = heard.Character.FirstOrDefault(c => c.Value > 0.5 && c.Key != "quiet").Key,
+        };
 }
 
 /// <summary>A noise was recorded; the sound is stored beside the log, what it says with the act.</summary>
@@ -131,7 +142,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     public override string Words(MachineKnowledge machine) =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"Recorded{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}"
+            $"Recorded{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}"
         );
 
     private static string Lower(string text) => char.ToLowerInvariant(text[0]) + text[1..];
