@@ -296,4 +296,33 @@ public sealed class GaugingApiTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.BadRequest, (await host.Client.GetAsync("/api/v1/gauging")).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/api/v1/drive/none/courses")).StatusCode);
     }
+
+    [Fact]
+    public void Readings_leave_as_a_table_and_no_cell_is_a_formula()
+    {
+        var state = Core
+            .Jobs.Log.JobHistory.Of([
+                new Core.Jobs.Log.GaugeRead("roller", "roller-left", "largest", 79.9, "mm") { Id = Guid.NewGuid() },
+                new Core.Jobs.Log.ReadingTaken("=1+1", 3, "mm") { Id = Guid.NewGuid() },
+            ])
+            .State;
+        var rows = Idrum.Web.Shop.ShopExport.Readings(state).ToList();
+        Assert.Equal(
+            ("roller", "roller-left", 79.9, "mm"),
+            (rows[0].Protocol, rows[0].Part, rows[0].Value, rows[0].Unit)
+        );
+        Assert.Equal("'=1+1", rows[1].Protocol);
+    }
+
+    [Theory]
+    [InlineData("5/16", 0.3125)]
+    [InlineData("1 3/8", 1.375)]
+    [InlineData("2,5", 2.5)]
+    [InlineData("-4", -4.0)]
+    [InlineData("1/0", null)]
+    [InlineData("1 2 3/4", null)]
+    [InlineData("3/", null)]
+    [InlineData("a/b", null)]
+    public void Numbers_are_read_as_people_type_them(string typed, double? value) =>
+        Assert.Equal(value, Idrum.Web.Forms.TypedNumber.Read(typed));
 }

@@ -20,8 +20,12 @@ const shots = [
   ["report", "/jobs/J-0138/report", desktop],
   ["machine", "/machines/quenby-qd62?part=idler", desktop],
   ["floor", "/jobs/J-0149/floor", desktop],
-  ["listen-phone", "/jobs/J-0150/listen", phone],
-  ["editor", "/machines/shots/edit?step=front-screws", desktop],
+  [
+    "gauge",
+    "/jobs/J-0147/gauge?protocol=roller&part=rear-roller-left",
+    desktop,
+  ],
+  ["belt", "/jobs/J-0147/belt?course=under-for-over", desktop],
   ["shop", "/shop", desktop],
   ["identify", "/identify?a=rear-face:panel", desktop],
   ["find-phone", "/jobs/J-0147/find", phone],
@@ -33,13 +37,16 @@ mkdirSync(out, { recursive: true });
 const server = await startServer();
 const browser = await chromium.launch(config.use.launchOptions);
 try {
-  // The editor changes the shop's own layouts only: one is started from what Idrum came with.
   const maker = await browser.newPage();
-  await maker.goto(`${server.url}/machines/new?from=marlune-mg61`);
-  await maker.getByLabel("Its name").fill("Of the fire station");
-  await maker.getByLabel("Its id").fill("shots");
-  await maker.getByRole("button", { name: "Start it" }).click();
-  await maker.waitForURL(/edit$/);
+  // A roller read through the jaws.
+  for (const value of ["75.9", "75.1"]) {
+    await maker.goto(
+      `${server.url}/jobs/J-0147/gauge?protocol=roller&part=rear-roller-left`,
+    );
+    await maker.locator("#gr-value").fill(value);
+    await maker.getByRole("button", { name: "Keep the reading" }).click();
+    await maker.getByText(`${value} mm`).first().waitFor();
+  }
   // An estimate that was agreed to.
   await maker.goto(`${server.url}/jobs/J-0153/estimate`);
   await maker.getByRole("button", { name: "Give this estimate" }).click();

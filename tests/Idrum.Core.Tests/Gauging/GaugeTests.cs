@@ -286,6 +286,10 @@ public class GaugeTests
         var bent = Of("rim-gap", "ostrel-or70", null, Round(0.2, 3));
         Assert.Equal("good", bent.Verdict);
         Assert.True(bent.SpeaksFor.First(s => s.PartId == "drum").Factor > 1);
+        // One misread strip is found, and only that.
+        var misread = Round(3.5, 0);
+        misread[5] = misread[5] with { Value = misread[5].Value + 1.5 };
+        Assert.Equal([5], Of("rim-gap", "ostrel-or70", null, misread).Outliers);
         // One angle alone: said, and the other asked for.
         var one = Of("rim-gap", "ostrel-or70", null, Round(3.5, 0).Take(8));
         Assert.Contains("turn", one.NextReading, StringComparison.OrdinalIgnoreCase);
