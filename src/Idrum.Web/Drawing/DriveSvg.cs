@@ -20,7 +20,8 @@ public static class DriveSvg
     {
         var stand = course.Run.Rest;
         var drive = stand.Drive;
-        var view = View.Of(drive, behind, close);
+        // One frame for all courses of a machine.
+        var view = View.Of(layout.Drive, behind, close);
         var svg = view.Open($"{course.Name}: {course.Tell}");
         svg.Append(Wheels(drive, view, course.Id));
         svg.Append(Tension(drive, view, course.Id));
@@ -41,7 +42,7 @@ public static class DriveSvg
         var right = CourseShape.Right(drive);
         var run = DriveRun.Of(drive);
         var placed = shows is "on" or "turn" ? run.Rest.Drive : held;
-        var view = View.Of(placed, behind, shows is not ("drum" or "turn"));
+        var view = View.Of(drive, behind, shows is not ("drum" or "turn"));
         var svg = view.Open(say);
         svg.Append(Wheels(placed, view, ""));
         svg.Append(Tension(placed, view, ""));
