@@ -122,6 +122,19 @@ public class GaugedSetTests
         var set = Assert.Single(GaugedSet.Of(now, Machine, null, [first]));
         // A hundred weeks of ten loads of three quarters of an hour took two millimetres; eight tenths are left.
         Assert.InRange(set.Result!.HoursLeft!.Value.Hours, 290, 310);
+        // At seven and a half hours a week some forty weeks; the customer is told, and not of what was renewed.
+        Assert.InRange((set.Until(now)!.Value - Noon).TotalDays, 260, 295);
+        Idrum.Core.Money.ShopTerms terms = new();
+        var told = Assert.Single(CustomerWord.Of(now, Machine, terms, Noon, [first]).Watch);
+        Assert.Contains("near its limit; likely until August 2027", told, StringComparison.Ordinal);
+        var renewed = now with
+        {
+            Fitted = now.Fitted.Add(
+                "front-felt",
+                new("front-felt", FittedAs.Replaced, "", [], "") { Id = Guid.NewGuid(), At = Noon.AddHours(1) }
+            ),
+        };
+        Assert.Empty(CustomerWord.Of(renewed, Machine, terms, Noon, [first]).Watch);
         var changed = Job(
             Noon.AddDays(-700),
             Read("front-felt", "front-felt", "load", 4.8, -700 * 1440 + 5),

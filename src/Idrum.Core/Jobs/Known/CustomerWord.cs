@@ -24,6 +24,9 @@ public sealed record CustomerWord(
     DateOnly AskOn
 )
 {
+    /// <summary>What was measured near its limit and stays in, each with how long it is likely to last.</summary>
+    public IReadOnlyList<string> Watch { get; init; } = [];
+
     private const int AskAfterDays = 7;
 
     /// <summary>Of a job as it stands.</summary>
@@ -31,7 +34,14 @@ public sealed record CustomerWord(
     /// <param name="machine">Its machine.</param>
     /// <param name="terms">What the shop promises.</param>
     /// <param name="now">The present; counted from the closing where the job is closed.</param>
-    public static CustomerWord Of(JobState state, MachineKnowledge machine, ShopTerms terms, DateTimeOffset now)
+    /// <param name="earlier">Earlier jobs on the same tag, for what wore since; null where nobody asks.</param>
+    public static CustomerWord Of(
+        JobState state,
+        MachineKnowledge machine,
+        ShopTerms terms,
+        DateTimeOffset now,
+        IReadOnlyList<JobState>? earlier = null
+    )
     {
         var layout = machine.Layout;
         var catalog = machine.Diagnostician.Model.Catalog;
@@ -112,7 +122,29 @@ public sealed record CustomerWord(
             ],
             day.AddMonths(terms.WarrantyMonths),
             day.AddDays(AskAfterDays)
-        );
+        )
+        {
+            Watch =
+            [
+                .. GaugedSet
+                    .Of(state, machine, null, earlier)
+                    .Where(s =>
+                        s.Part is { } part
+                        && s.Result?.Verdict is "watch" or "replace"
+                        && (s.After || !renewed.Contains(part.Id))
+                    )
+                    .Select(s =>
+                        s.Part!.Name
+                        + (s.Result!.Verdict == "replace" ? ": worn, and stays in" : ": near its limit")
+                        + (
+                            s.Until(state) is { } until
+                                ? $"; likely until {until.ToString("MMMM yyyy", CultureInfo.InvariantCulture)}"
+                                : ""
+                        )
+                        + "."
+                    ),
+            ],
+        };
     }
 
     private static string Lower(string text) => text.Length > 0 ? char.ToLowerInvariant(text[0]) + text[1..] : text;

@@ -33,6 +33,21 @@ public sealed record GaugedSet(
     /// <summary>What it is of, in words.</summary>
     public string Name => Part is null ? Protocol.Name : $"{Part.Name}: {Protocol.Quantity}";
 
+    // Beyond this no date is named.
+    private const double LongestWeeks = 520;
+
+    /// <summary>The day its limit is likely passed at the machine's use; null where no earlier reading tells, or it is more
+    /// than ten years off.</summary>
+    /// <param name="state">The job.</param>
+    public DateTimeOffset? Until(JobState state) =>
+        Result?.HoursLeft is { } left
+        && left.Hours / ((state.Machine.UsesPerWeek ?? UsualLoads) * HoursALoad)
+            is >= 0
+                and <= LongestWeeks
+                and var weeks
+            ? Acts[^1].Happened.AddDays(weeks * 7)
+            : null;
+
     /// <summary>All of a job, in the order of their first reading.</summary>
     /// <param name="state">The job.</param>
     /// <param name="machine">Its machine.</param>

@@ -12,7 +12,7 @@ public sealed class CloseModel(JobServices services) : JobPage(services)
     public override Station Shown => Station.Close;
 
     /// <summary>What the customer is told.</summary>
-    public CustomerWord Word => word ??= CustomerWord.Of(State, View.Machine, Terms, Now);
+    public CustomerWord Word => word ??= CustomerWord.Of(State, View.Machine, Terms, Now, View.Before);
 
     /// <summary>Minutes planned and taken, by step, as far as the log tells them.</summary>
     public IReadOnlyList<(string Step, double Planned, double Taken)> Taken =>
