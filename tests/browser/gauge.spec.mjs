@@ -225,6 +225,54 @@ test("without a link the phone says beyond, near or good, keeps the reading and 
   await expect(page.locator("h1")).toHaveText("Replace");
 });
 
+test("phone: the belt is drawn round the wheels with a finger, right and wrong", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  await page.goto(`${server.url}/jobs/J-0146/belt`);
+  const svg = page.locator("svg[data-rehearse]");
+  await svg.scrollIntoViewIfNeeded();
+  const { wheels } = JSON.parse(await svg.getAttribute("data-rehearse"));
+  const box = await svg.boundingBox();
+  const scale =
+    box.width / (await svg.evaluate((s) => s.viewBox.baseVal.width));
+  const [drum, idler, pulley] = wheels;
+  const draw = async (points) => {
+    for (const [i, [x, y]] of points.entries()) {
+      await page.mouse.move(box.x + x * scale, box.y + y * scale);
+      if (i === 0) await page.mouse.down();
+    }
+    await page.mouse.up();
+  };
+  // Round the drum from its lower left over the top to its lower right.
+  const round = Array.from({ length: 24 }, (_, k) => {
+    const angle = (2.2 + (k / 23) * 4.6) % (2 * Math.PI);
+    return [
+      drum.x + (drum.r + 2) * Math.cos(angle),
+      drum.y + (drum.r + 2) * Math.sin(angle),
+    ];
+  });
+  const under = [
+    [pulley.x + pulley.r + 4, pulley.y],
+    [pulley.x, pulley.y + pulley.r + 4],
+    [pulley.x - pulley.r - 4, pulley.y],
+  ];
+  const says = page.locator("[data-rehearsed]");
+  const began = Date.now();
+  await draw([...round, ...under, [idler.x, idler.y - idler.r - 3]]);
+  await expect(says).toContainText("Right.");
+  expect(Date.now() - began).toBeLessThan(20_000);
+  await draw([...round, ...under, [idler.x - idler.r - 8, idler.y + 20]]);
+  await expect(says).toContainText("Under the idler");
+  await draw([...round]);
+  await expect(says).toContainText("wrong side");
+  await draw(under);
+  await expect(says).toContainText("Begin anew");
+  await clean(page);
+  expect(wrong).toEqual([]);
+});
+
 test.describe("without scripts", () => {
   test.use({ javaScriptEnabled: false });
   test("a belt is rehearsed right and wrong, and a reading is kept", async ({

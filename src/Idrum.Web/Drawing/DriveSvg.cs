@@ -88,6 +88,34 @@ public static class DriveSvg
         return view.End(svg);
     }
 
+    /// <summary>The wheels alone, to draw the belt round them with a finger; what each way would do comes with
+    /// them.</summary>
+    /// <param name="layout">The machine.</param>
+    /// <param name="behind">From behind.</param>
+    /// <param name="ways">What each way would do.</param>
+    public static HtmlString ToRehearse(Layout layout, bool behind, IReadOnlyDictionary<string, Rehearsed> ways)
+    {
+        var drive = DriveRun.Of(layout.Drive).Rest.Drive;
+        var view = View.Of(layout.Drive, behind, false);
+        List<(string Name, Circle Circle)> wheels =
+        [
+            ("drum", drive.Drum),
+            .. drive.Tensioner.Idler is { } idler ? new[] { ("idler", idler) } : [],
+            ("pulley", drive.MotorPulley),
+        ];
+        var known = System.Text.Json.JsonSerializer.Serialize(
+            new
+            {
+                wheels = wheels.Select(w => view.Place(w.Name, w.Circle)),
+                ways = ways.ToDictionary(w => w.Key, w => new { right = w.Value.Right, say = w.Value.Say }),
+            }
+        );
+        var svg = view.Open("Draw the belt round the wheels with a finger", known);
+        svg.Append(Wheels(drive, view, ""));
+        svg.Append("<polyline class=\"belt\" data-drawn points=\"\"/>");
+        return view.End(svg);
+    }
+
     private static string Wheels(DriveGeometry drive, View view, string course)
     {
         var svg = new StringBuilder();
@@ -354,11 +382,20 @@ public static class DriveSvg
 
         private double Y(double y) => (Top - y) * Scale;
 
-        public StringBuilder Open(string label) =>
+        public object Place(string name, Circle wheel) =>
+            new
+            {
+                name,
+                x = Math.Round(X(wheel.X), 1),
+                y = Math.Round(Y(wheel.Y), 1),
+                r = Math.Round(wheel.DiameterMm / 2 * Scale, 1),
+            };
+
+        public StringBuilder Open(string label, string? rehearse = null) =>
             new(
                 string.Create(
                     Culture,
-                    $"<svg class=\"drive\" viewBox=\"0 0 {Sheet} {High * Scale:0}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(label)}\">"
+                    $"<svg class=\"drive{(rehearse is null ? "" : " rehearse")}\"{(rehearse is null ? "" : $" data-rehearse=\"{WebUtility.HtmlEncode(rehearse)}\"")} viewBox=\"0 0 {Sheet} {High * Scale:0}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(label)}\">"
                 )
             );
 

@@ -110,6 +110,18 @@ public class BeltCourseTests
         }
     }
 
+    [Theory]
+    [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
+    public void Of_all_ways_to_pass_idler_and_pulley_one_is_right_and_each_other_says_what_is_wrong(string id)
+    {
+        var ways = Rehearsal.Of(TestShop.Machine(id).Layout);
+        Assert.Equal(9, ways.Count);
+        Assert.Equal(["out,in"], ways.Where(w => w.Value.Right).Select(w => w.Key));
+        Assert.Equal("under-for-over", ways["in,in"].CourseId);
+        Assert.All(Rehearsal.Sides, side => Assert.Equal("above-pulley", ways[$"{side},out"].CourseId));
+        Assert.All(ways.Values, w => Assert.NotEqual("", w.Say));
+    }
+
     [Fact]
     public void A_belt_in_the_hand_is_known_by_its_number_or_its_measures()
     {

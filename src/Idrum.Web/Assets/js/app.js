@@ -21,3 +21,4 @@ import "./screens.js";
 import "./pairing.js";
 import "./listen.js";
 import "./pad.js";
+import "./rehearse.js";

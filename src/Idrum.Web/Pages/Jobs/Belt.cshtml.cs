@@ -34,8 +34,8 @@ public sealed class BeltModel(JobServices services) : JobPage(services)
 
     public IReadOnlyList<BeltVariant> Variants => BeltVariant.Of(View.Layout, Terms.MainsHertz);
 
-    /// <summary>Which wheels the rehearsed belt passes, in order: name and side.</summary>
-    public IReadOnlyList<CourseWheel> Rehearsed { get; private set; } = [];
+    /// <summary>Every way the belt can be laid, with what it would do.</summary>
+    public IReadOnlyDictionary<string, Rehearsed> Ways { get; private set; } = new Dictionary<string, Rehearsed>();
 
     /// <summary>What a rehearsal says; empty where none was made.</summary>
     public string Verdict { get; private set; } = "";
@@ -77,6 +77,7 @@ public sealed class BeltModel(JobServices services) : JobPage(services)
         Question = CourseKey.Next(Left, Seen);
         Shows = Courses.FirstOrDefault(c => !c.Right && c.Id == Request.Query["course"])
             ?? (Seen.Count > 0 && Left is [{ Right: false } only] ? only : null);
+        Ways = Rehearsal.Of(View.Layout, Courses);
         Rehearse(Request.Query["lay"].ToString());
     }
 
@@ -103,24 +104,16 @@ public sealed class BeltModel(JobServices services) : JobPage(services)
                 wheels.Add(wheel);
             }
         }
-        Rehearsed = wheels;
-        var right = CourseShape.Right(View.Layout.Drive);
-        if (wheels.Count < 2)
-        {
-            return;
-        }
-        // The loop is the same walked either way.
-        bool Same(IEnumerable<CourseWheel> a) => a.SequenceEqual(right.Wheels);
-        RehearsedRight = Same(wheels) || Same([wheels[0], .. wheels.Skip(1).Reverse()]);
-        var pulley = wheels.Find(w => w.Name == "pulley");
-        var id =
-            RehearsedRight ? "right"
-            : pulley.Name is null || pulley.Outside ? "above-pulley"
-            : "under-for-over";
-        if (Courses.FirstOrDefault(c => c.Id == id) is { } course)
-        {
-            Verdict = RehearsedRight ? "It runs." : $"{course.Name}: {course.Tell} {course.WhenRun}";
-            Shows = RehearsedRight ? null : course;
-        }
+        string SideOf(string name) =>
+            wheels.Exists(w => w.Name == name)
+                ? wheels.Find(w => w.Name == name).Outside
+                    ? "out"
+                    : "in"
+                : "clear";
+        var made = Ways[
+            Rehearsal.Key(View.Layout.Drive.Tensioner.Idler is null ? "" : SideOf("idler"), SideOf("pulley"))
+        ];
+        (RehearsedRight, Verdict) = (made.Right, made.Say);
+        Shows = Courses.FirstOrDefault(c => !c.Right && c.Id == made.CourseId) ?? Shows;
     }
 }
