@@ -62,7 +62,7 @@ test("phone: a roller is read in two readings, Find believes it, the report has 
   ).toBeAttached();
   await page.goto(at("report"));
   await expect(
-    page.getByRole("row", { name: /Left drum roller/ }),
+    page.getByRole("row", { name: /Left drum roller: flat/ }),
   ).toContainText("79.8");
   await page.goto(at("gauge?protocol=roller&part=roller-left"));
   await page.locator("summary", { hasText: "Ledger" }).click();

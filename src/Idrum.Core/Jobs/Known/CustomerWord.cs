@@ -132,6 +132,8 @@ public sealed record CustomerWord(
                         s.Part is { } part
                         && s.Result?.Verdict is "watch" or "replace"
                         && (s.After || !renewed.Contains(part.Id))
+                        // What is still to be changed does not stay in.
+                        && (state.Closed is not null || !state.Targets.Contains(part.Id))
                     )
                     .Select(s =>
                         s.Part!.Name
