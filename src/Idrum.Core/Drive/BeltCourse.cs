@@ -191,14 +191,18 @@ public sealed record BeltCourse(
             ("free", "hook")
         );
         var t = drive.Tensioner;
-        if (t is { LatchDeg: { } latch, StopsDeg: [var slackDeg, var tightDeg] })
+        if (
+            t is { LatchDeg: { } latch, StopsDeg: [var slackDeg, var tightDeg] }
+            && Try(() => DriveRun.Of(drive, given, hertz, right, (latch - slackDeg) / (tightDeg - slackDeg)))
+                is { } caught
+        )
         {
             Add(
                 "latched",
                 "Latch forgotten",
                 "The arm is still caught in its latch; the idler stands off the belt or barely on it.",
                 "The drum stands; where a belt switch sits under the arm nothing runs at all.",
-                DriveRun.Of(drive, given, hertz, right, (latch - slackDeg) / (tightDeg - slackDeg)),
+                caught,
                 ("arm", "latched")
             );
         }

@@ -71,7 +71,12 @@ public sealed record DriveStand(
         for (var k = 1; k <= Places; k++)
         {
             var share = (double)k / Places;
-            if (Over(share) >= 0)
+            if (Reaches(share) is not { } next)
+            {
+                // A wheel runs into another there: that is where it stops.
+                return At(low, "tight");
+            }
+            if (next >= 0)
             {
                 var high = share;
                 for (var i = 0; i < 50; i++)
@@ -84,6 +89,18 @@ public sealed record DriveStand(
             low = share;
         }
         return At(1, "tight");
+
+        double? Reaches(double share)
+        {
+            try
+            {
+                return Over(share);
+            }
+            catch (ArgumentException)
+            {
+                return null;
+            }
+        }
 
         // Course less the stretched belt, mm, were the tensioner free there.
         double Over(double share)

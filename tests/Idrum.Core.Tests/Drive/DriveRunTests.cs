@@ -206,6 +206,20 @@ public class DriveRunTests
     }
 
     [Fact]
+    public void Where_a_wheel_would_run_into_another_the_tensioner_stops_before_it()
+    {
+        // A stop far beyond where the idler meets the pulley: a belt too long is said to be slack, and nothing breaks.
+        var drive = Drive("ostrel-or70");
+        var t = drive.Tensioner;
+        var wild = drive with { Tensioner = t with { StopsDeg = [t.StopsDeg[0], t.StopsDeg[0] - 170] } };
+        var run = DriveRun.Of(wild, DriveCase.Of(drive) with { BeltMm = drive.Belt.LengthMm * 1.1 });
+        Assert.False(run.Runs);
+        Assert.Equal("tight", run.Rest.Held);
+        Assert.InRange(run.Rest.Share, 0, 0.99);
+        Assert.True(DriveRun.Of(wild).Rest.Share > 0);
+    }
+
+    [Fact]
     public void A_question_is_answered_in_five_thousandths_of_a_second()
     {
         var drives = TestShop.Shop.Layouts.Select(l => l.Drive).ToList();
