@@ -132,8 +132,8 @@ public sealed record CustomerWord(
                         s.Part is { } part
                         && s.Result?.Verdict is "watch" or "replace"
                         && (s.After || !renewed.Contains(part.Id))
-                        // What is still to be changed does not stay in.
-                        && (state.Closed is not null || !state.Targets.Contains(part.Id))
+                        // While the job is open nobody knows yet that what is worn stays in.
+                        && (state.Closed is not null || s.Result.Verdict == "watch" && !state.Targets.Contains(part.Id))
                     )
                     .Select(s =>
                         s.Part!.Name
