@@ -4,6 +4,7 @@ using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
+using Idrum.Core.Logbook;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Microsoft.Data.Sqlite;
@@ -68,29 +69,6 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
             ("$size", size),
             ("$skip", (long)(page - 1) * size)
         );
-
-    /// <summary>Jobs that a text fits: each of its words stands in the number, the place, the tag or the machine's id,
-    /// whatever the case. The newest first.</summary>
-    /// <param name="text">Words, of which the first six are looked for.</param>
-    /// <param name="most">Jobs at most.</param>
-    public IReadOnlyList<JobSummary> Search(string text, int most)
-    {
-        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        var wanted = words.Take(6).Select((w, i) => (Name: $"$w{i}", Value: (object?)$"%{Escaped(w)}%")).ToList();
-        return wanted.Count == 0
-            ? []
-            : Where(
-                string.Join(
-                    " AND ",
-                    wanted.Select(w =>
-                        $"(number LIKE {w.Name} ESCAPE '\\' OR place LIKE {w.Name} ESCAPE '\\' OR tag LIKE {w.Name} ESCAPE '\\' OR layout_id LIKE {w.Name} ESCAPE '\\')"
-                    )
-                ) + " ORDER BY last_at DESC LIMIT $most",
-                [.. wanted, ("$most", most)]
-            );
-
-        static string Escaped(string word) => word.Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_");
-    }
 
     /// <summary>Jobs with something to send back, the soonest first.</summary>
     public IReadOnlyList<JobSummary> ToReturn() => Where("return_by IS NOT NULL ORDER BY return_by");
@@ -765,25 +743,33 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         ShopSnapshot shop
     )
     {
+        var layout = shop.LayoutOf(job.State);
         using var command = connection.Command(
             transaction,
             $"""
-            INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape, lesson)
-            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $return, $version, $shape, $lesson)
+            INSERT INTO job (job_id, {SqlRows.SummaryColumns}, version, shape, lesson, record)
+            VALUES ($job, $number, $place, $layout, $station, $closed, $opened, $last, $out, $timer, $due, $callback, $fault, $words, $tag, $complaints, $return, $version, $shape, $lesson, $record)
             ON CONFLICT (job_id) DO UPDATE SET place = $place, layout_id = $layout, station = $station, closed = $closed, last_at = $last,
                 steps_out = $out, next_timer_at = $timer, part_due_at = $due, call_back_of = $callback, fault_id = $fault, words = $words, tag = $tag, complaints = $complaints, return_by = $return,
-                version = $version, shape = $shape, number = $number, lesson = $lesson
+                version = $version, shape = $shape, number = $number, lesson = $lesson, record = $record
             """,
             [
-                .. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State, shop.LayoutOf(job.State)), job.Version),
+                .. SqlRows.Parameters(job.JobId, JobSummary.Of(job.State, layout), job.Version),
                 (
                     "$lesson",
                     LessonOfJob.Of(job.History, shop.Catalog) is { } lesson
                         ? JsonSerializer.Serialize(lesson, IdrumJson.Options)
                         : ""
                 ),
+                (
+                    "$record",
+                    JobRecord.Of(job.History, layout, shop) is { } record
+                        ? JsonSerializer.Serialize(record, IdrumJson.Options)
+                        : ""
+                ),
             ]
         );
         command.ExecuteNonQuery();
+        LogbookStore.Write(connection, transaction, job.JobId, JobWords.Of(job.History, layout, shop));
     }
 }

@@ -32,7 +32,7 @@ internal static class SqlRows
         DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.RoundtripKind);
 
     /// <summary>Rises when a summary holds something new.</summary>
-    internal const int SummaryShape = 6;
+    internal const int SummaryShape = 7;
 
     internal const string SummaryColumns =
         "number, place, layout_id, station, closed, opened_at, last_at, steps_out, next_timer_at, part_due_at, call_back_of, fault_id, words, tag, complaints, return_by";

@@ -1,4 +1,6 @@
 using System.Text.RegularExpressions;
+using Idrum.Core.Jobs.Log;
+using Idrum.Storage;
 
 namespace Idrum.Web.Tests;
 
@@ -7,6 +9,10 @@ namespace Idrum.Web.Tests;
 public sealed class SearchTests : IAsyncLifetime
 {
     private readonly TestHost host = new();
+
+    private LogbookStore Log => host.Get<LogbookStore>();
+
+    private IReadOnlyList<JobSummary> Find(string words) => Log.Find(new() { Words = words }, 1, 40).Jobs;
 
     public Task InitializeAsync() => host.InitializeAsync();
 
@@ -20,7 +26,7 @@ public sealed class SearchTests : IAsyncLifetime
     [InlineData("gear talmitte", "J-0149")]
     public async Task A_job_is_found(string words, string number)
     {
-        Assert.Contains(host.Store.Search(words, 40), j => j.Number == number);
+        Assert.Contains(Find(words), j => j.Number == number);
         var page = await host.Client.GetStringAsync("/?q=" + Uri.EscapeDataString(words));
         Assert.Contains($">{number}<", page);
         Assert.DoesNotContain("What needs you now", page);
@@ -35,7 +41,7 @@ public sealed class SearchTests : IAsyncLifetime
     [InlineData("J-0150 nowhere")]
     public async Task What_fits_no_job_says_so(string words)
     {
-        Assert.Empty(host.Store.Search(words, 40));
+        Assert.Empty(Find(words));
         Assert.Matches(
             new Regex("No job fits"),
             await host.Client.GetStringAsync("/?q=" + Uri.EscapeDataString(words))
@@ -45,7 +51,7 @@ public sealed class SearchTests : IAsyncLifetime
     [Fact]
     public void Nothing_looked_for_finds_nothing_and_no_more_are_given_than_asked()
     {
-        Assert.Empty(host.Store.Search("  ", 40));
-        Assert.Equal(2, host.Store.Search("J", 2).Count);
+        Assert.Null(LogbookStore.Match("  "));
+        Assert.Equal(2, Log.Find(new() { Words = "J" }, 1, 2).Jobs.Count);
     }
 }

@@ -177,6 +177,7 @@ public static class IdrumHost
         services.AddSingleton<PairingDesk>();
         services.AddSingleton<PublicAddress>();
         services.AddSingleton<JobStore>();
+        services.AddSingleton<LogbookStore>();
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
         services.AddSingleton<GlueDesk>();

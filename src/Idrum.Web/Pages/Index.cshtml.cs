@@ -16,6 +16,7 @@ public sealed record Need(string Job, string Place, string Text, string Act, str
 
 public sealed class BenchModel(
     JobStore store,
+    LogbookStore log,
     ShopSnapshot shop,
     BackupDesk backups,
     SettingStore settings,
@@ -60,7 +61,7 @@ public sealed class BenchModel(
         if (Looked.Length > 0)
         {
             Looked = Looked[..Math.Min(80, Looked.Length)];
-            Fit = store.Search(Looked, MostFit);
+            Fit = log.Find(new() { Words = Looked }, 1, MostFit).Jobs;
             return;
         }
         At =
