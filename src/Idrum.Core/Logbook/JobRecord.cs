@@ -98,13 +98,7 @@ public sealed record JobRecord(
             Left = [.. found[Decided.Leave].Distinct()],
             Declined = [.. s.Declined.Select(d => d.Part).Distinct()],
             HandedOver = s.HandedOver,
-            Changed =
-            [
-                .. s
-                    .Fitted.Values.Where(f => f.Action == FittedAs.Replaced)
-                    .Select(f => PartChanged.Of(f.PartId, s, layout, shop.Catalog))
-                    .OfType<PartChanged>(),
-            ],
+            Changed = PartChanged.Of(s, layout, shop.Catalog),
             Trips = Estimates.Trips(history.Effective, shop.Terms),
             Taken = WorkTime.Minutes(history.Effective),
             StepsPlanned = Math.Round(timed.Sum(t => t.Planned!.Value), 2),
@@ -136,33 +130,45 @@ public sealed record PartChanged(string PartId, string Kind, string Why, int Uni
     /// <summary>It was changed because the machine was open.</summary>
     public const string Along = "along";
 
-    /// <summary>The record of a part; null where the layout has none of that id.</summary>
-    /// <param name="partId">Which.</param>
+    /// <summary>Parts changed in a job.</summary>
     /// <param name="s">The job.</param>
     /// <param name="layout">Its layout.</param>
     /// <param name="catalog">Knows which outcome is worse.</param>
-    public static PartChanged? Of(string partId, JobState s, Layout layout, DiagnosisCatalog catalog)
+    /// <returns>In the order of the layout. Of several of one kind that a cause was decided for and of which none was seen
+    /// to be worn, one failed and the others went along: which, nobody said.</returns>
+    public static IReadOnlyList<PartChanged> Of(JobState s, Layout layout, DiagnosisCatalog catalog)
     {
-        if (layout.FindPart(partId) is not { } part)
+        var changed = layout
+            .Parts.Where(p => s.Fitted.GetValueOrDefault(p.Id)?.Action == FittedAs.Replaced)
+            .Select(p => new PartChanged(p.Id, p.Kind, HowItWas(p, s, catalog), PartItem.Units(p)))
+            .ToList();
+        foreach (var group in changed.Where(c => c.Why is Accused or Failed).GroupBy(c => c.Kind).ToList())
         {
-            return null;
+            var worn = group.Any(c => c.Why == Failed);
+            foreach (var (part, i) in group.Where(c => c.Why == Accused).Select((c, i) => (c, i)))
+            {
+                changed[changed.IndexOf(part)] = part with { Why = !worn && i == 0 ? Failed : Along };
+            }
         }
+        return changed;
+    }
+
+    private const string Accused = "accused";
+
+    private static string HowItWas(Part part, JobState s, DiagnosisCatalog catalog)
+    {
         var seen = s
-            .Seen.Where(x => x.Key.Part == partId)
+            .Seen.Where(x => x.Key.Part == part.Id)
             .Select(x => catalog.FindFinding(x.Key.Finding)?.IndexOf(x.Value) ?? -1)
             .Where(o => o >= 0)
             .ToList();
-        var accused = s.Found.Any(f =>
-            f.Decision == Decided.Change
-            && (f.Parts.Contains(partId) || f.Parts.IsEmpty)
-            && catalog.FindFault(f.FaultId) is { } fault
-            && fault.Kinds.Contains(part.Kind)
-        );
-        var why =
-            seen.Count > 0 ? seen.Exists(o => o > 0) ? Failed
-                : FoundGood
-            : accused ? Failed
+        return seen.Count > 0 ? seen.Exists(o => o > 0) ? Failed : FoundGood
+            : s.Found.Any(f =>
+                f.Decision == Decided.Change
+                && (f.Parts.Contains(part.Id) || f.Parts.IsEmpty)
+                && catalog.FindFault(f.FaultId)?.Kinds.Contains(part.Kind) == true
+            )
+                ? Accused
             : Along;
-        return new(partId, part.Kind, why, PartItem.Units(part));
     }
 }

@@ -9,7 +9,7 @@ namespace Idrum.Core.Logbook;
 public sealed record ShopFigures
 {
     /// <summary>A machine that calls within this many days of a repair has come back.</summary>
-    public const int ComesBackDays = 90;
+    public const int ComesBackDays = 30;
 
     /// <summary>Closed jobs.</summary>
     public required int Jobs { get; init; }

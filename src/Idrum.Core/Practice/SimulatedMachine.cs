@@ -26,7 +26,27 @@ public sealed class SimulatedMachine
         var prior = truth.Prior(wear);
         for (var tries = 0; tries < MostTries && Complaints.Count == 0; tries++)
         {
-            Draw(prior);
+            Draw(truth.Sets[truth.SetOf[Pick(prior)]]);
+        }
+    }
+
+    /// <summary>A machine with faults that are named: they speak, and a customer complains of them where they can be heard.</summary>
+    /// <param name="truth">The world.</param>
+    /// <param name="wear">Wear relative to ten years of average use.</param>
+    /// <param name="faults">Ids of this world; a set its model knows.</param>
+    /// <param name="random">Seeded.</param>
+    /// <exception cref="ArgumentException">The model has no such set of faults.</exception>
+    public SimulatedMachine(FaultModel truth, double wear, IReadOnlyCollection<string> faults, Random random)
+    {
+        (this.truth, this.random, Wear) = (truth, random, wear);
+        var named = truth.Faults.Select((f, i) => (f.Id, i)).Where(f => faults.Contains(f.Id)).Select(f => f.i).ToArray();
+        if (named.Length != faults.Count)
+        {
+            throw new ArgumentException("The model has no such faults.", nameof(faults));
+        }
+        for (var tries = 0; tries < MostTries && Complaints.Count == 0; tries++)
+        {
+            Draw(truth.Sets[truth.IndexOfSet(named)]);
         }
     }
 
@@ -114,12 +134,12 @@ public sealed class SimulatedMachine
         finding.Links.Any(l => l.Fault == fault.Id)
         || doesOther && (finding.Tells.Length > 0 || finding.States.Count > 0);
 
-    private void Draw(double[] prior)
+    private void Draw(int[] speaking)
     {
         doing.Clear();
         silent.Clear();
         answers.Clear();
-        foreach (var f in truth.Sets[truth.SetOf[Pick(prior)]])
+        foreach (var f in speaking)
         {
             var p = Enumerable
                 .Range(0, 4)

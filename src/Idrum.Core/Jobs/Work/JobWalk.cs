@@ -1,7 +1,9 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
+using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Core.Supply;
 
@@ -63,6 +65,30 @@ public sealed record JobScript
 
     /// <summary>A remark noted along the way, or empty.</summary>
     public string Remark { get; init; } = "";
+
+    /// <summary>Who works; empty where nobody is named.</summary>
+    public string Worker { get; init; } = "";
+
+    /// <summary>Minutes of steps over what the layout says.</summary>
+    public double Pace { get; init; } = 1;
+
+    /// <summary>Standard deviation of the logarithm of each step's minutes.</summary>
+    public double PaceSpread { get; init; }
+
+    /// <summary>What is seen of single parts once all is open.</summary>
+    public IReadOnlyList<PartSeen> Seen { get; init; } = [];
+
+    /// <summary>A cause left as it is, or empty.</summary>
+    public string Leaves { get; init; } = "";
+
+    /// <summary>What the customer is told it will cost, or null.</summary>
+    public Sum? Promise { get; init; }
+
+    /// <summary>What it costs in the end, or null.</summary>
+    public Sum? Charge { get; init; }
+
+    /// <summary>Of a call-back: why it came back, or empty.</summary>
+    public string CallBackCause { get; init; } = "";
 }
 
 /// <summary>Walks a script.</summary>
@@ -82,8 +108,13 @@ public static class JobWalk
         {
             var bytes = new byte[16];
             ids.NextBytes(bytes);
-            at = at.AddMinutes(minutes);
-            var stamped = e with { Id = new Guid(bytes), At = at < now ? at : now };
+            at = at.AddMinutes(e is OperationDone or StepRefitted ? minutes * Pace() : minutes);
+            var stamped = e with
+            {
+                Id = new Guid(bytes),
+                At = at < now ? at : now,
+                By = script.Worker.Length > 0 ? script.Worker : null,
+            };
             if (JobRules.Check(history, stamped, shop, now) is [var error, ..])
             {
                 throw new InvalidOperationException(
@@ -92,6 +123,16 @@ public static class JobWalk
             }
             history = history.Add(stamped);
         }
+
+        double Pace() =>
+            script.PaceSpread <= 0
+                ? script.Pace
+                : script.Pace
+                    * Math.Exp(
+                        script.PaceSpread
+                            * Math.Sqrt(-2 * Math.Log(1 - ids.NextDouble()))
+                            * Math.Cos(2 * Math.PI * ids.NextDouble())
+                    );
 
         Add(new JobOpened(script.Number, script.Machine), 0);
         if (script.Complaints.Count > 0 || script.Words.Length > 0)
@@ -109,6 +150,18 @@ public static class JobWalk
             foreach (var (e, minutes) in station < script.Until ? acts : acts.Take(script.Acts))
             {
                 Add(e, minutes);
+            }
+            if (station == Station.Find && script.Leaves.Length > 0)
+            {
+                Add(new CauseDecided(script.Leaves, [], Decided.Leave, "The customer does not want it now."), 1);
+            }
+            if (station == Station.Find && script.Promise is { } told)
+            {
+                Add(new EstimateGiven(told, Math.Round(told.Total * 0.85), Math.Round(told.Total * 1.2), ""), 2);
+            }
+            foreach (var seen in station == Station.Strip ? script.Seen : [])
+            {
+                Add(seen, 1);
             }
         }
         if (script.Remark.Length > 0)
@@ -149,7 +202,20 @@ public static class JobWalk
             {
                 Add(new AskedAgain(asked.ToDictionary(a => a.Finding.Id, a => a.Finding.Outcomes[0].Id)), 2);
             }
-            Add(new JobClosed(script.Summary, ""), 3);
+            if (script.Charge is { } charge)
+            {
+                Add(
+                    new PriceMade(charge, charge.Total > script.Promise?.Total * 1.2 ? "Told on the telephone." : ""),
+                    2
+                );
+            }
+            Add(
+                new JobClosed(script.Summary, "")
+                {
+                    CallBackCause = script.CallBackCause.Length > 0 ? script.CallBackCause : null,
+                },
+                3
+            );
         }
         return history.Log;
     }
