@@ -538,11 +538,6 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         try
         {
             using var connection = database.Connect();
-            // What is overwritten does not stay in free pages of the file.
-            using (var secure = connection.Command(null, "PRAGMA secure_delete = ON"))
-            {
-                secure.ExecuteNonQuery();
-            }
             using (var transaction = connection.BeginTransaction(deferred: false))
             {
                 if (Current(connection, transaction, jobId) is not { State.Closed: not null } job)
@@ -570,14 +565,28 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                 marks.Note(next.State.Number, jobId, next.Version, head);
                 Known(next);
                 Stored?.Invoke(jobId, next.Version);
-                using var journal = connection.Command(null, "PRAGMA wal_checkpoint(TRUNCATE)");
-                journal.ExecuteNonQuery();
+                Compact(connection);
                 return removed.Count;
             }
         }
         finally
         {
             writer.Release();
+        }
+    }
+
+    /// <summary>Writes the file anew, so that nothing stays in slack left by an Idrum that did not wipe it, and cuts the journal. Where
+    /// others read just then it is left: what was overwritten since is wiped already.</summary>
+    private static void Compact(SqliteConnection connection)
+    {
+        try
+        {
+            using var command = connection.Command(null, "VACUUM; PRAGMA wal_checkpoint(TRUNCATE)");
+            command.ExecuteNonQuery();
+        }
+        catch (SqliteException e) when (e.SqliteErrorCode is 5 or 6 or 13)
+        {
+            // Busy, locked, or no room for a second copy.
         }
     }
 

@@ -9,6 +9,22 @@ namespace Idrum.Core.Logbook;
 /// counted and not fitted.</param>
 public sealed record PartLives(string Kind, IReadOnlyList<Life> Lives, int AtFirstSight)
 {
+    /// <summary>Share that had failed by each age at which one did, by the product limit (Kaplan and Meier, JASA 53, 1958): at risk
+    /// at an age is what had been met before it and ran until it.</summary>
+    public IReadOnlyList<(double Years, double Share)> Failed
+    {
+        get
+        {
+            var (steps, runs) = (new List<(double, double)>(), 1d);
+            foreach (var age in Lives.Where(l => l.Failed).GroupBy(l => l.Years).OrderBy(g => g.Key))
+            {
+                runs *= 1 - (double)age.Count() / Lives.Count(l => l.From < age.Key && l.Years >= age.Key);
+                steps.Add((age.Key, 1 - runs));
+            }
+            return steps;
+        }
+    }
+
     private const double Year = 365.25;
     private const double Shortest = 1 / Year;
 
@@ -59,7 +75,9 @@ public sealed record PartLives(string Kind, IReadOnlyList<Life> Lives, int AtFir
                     {
                         continue;
                     }
-                    var failed = changed.Why == PartChanged.Failed;
+                    // What a repair itself did wrong is no end of a life.
+                    var failed =
+                        changed.Why == PartChanged.Failed && job.CallBackCause is not ("own-closing" or "wrong-part");
                     if (job == jobs[0])
                     {
                         first[part.Kind] = first.GetValueOrDefault(part.Kind) + (failed ? 1 : 0);

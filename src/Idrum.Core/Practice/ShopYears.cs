@@ -31,7 +31,9 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
     public const double Dearer = 0.04;
 
     private const double Year = 365.25;
-    private const int FirstNumber = 20001;
+
+    /// <summary>The number of its first job.</summary>
+    public static string First => NumberOf(1);
 
     private static readonly string[] Places =
     [
@@ -65,7 +67,7 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
         CancellationToken cancellation = default
     )
     {
-        var number = FirstNumber;
+        var number = 1;
         for (var m = 0; m < Machines; m++)
         {
             cancellation.ThrowIfCancellationRequested();
@@ -79,10 +81,10 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
                 // A call-back names the job before it.
                 var named = script with
                 {
-                    Number = $"J-{number}",
+                    Number = NumberOf(number),
                     Machine = script.Machine with
                     {
-                        CallBackOf = script.CallBackCause.Length > 0 ? $"J-{number - 1}" : "",
+                        CallBackOf = script.CallBackCause.Length > 0 ? NumberOf(number - 1) : "",
                     },
                 };
                 number++;
@@ -90,6 +92,8 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
             }
         }
     }
+
+    private static string NumberOf(int n) => FormattableString.Invariant($"H-{n:0000}");
 
     private IEnumerable<JobScript> Machine(
         MachineKnowledge machine,

@@ -51,6 +51,7 @@ const licences = [
   ["Alpine.js (CSP build)", "@alpinejs/csp"],
   ["Tailwind CSS", "tailwindcss"],
   ["idb", "idb"],
+  ["jsQR", "jsqr"],
 ];
 
 rmSync(out, { recursive: true, force: true });
@@ -71,22 +72,16 @@ copyFileSync(
 );
 copyFileSync(join(here, "js/theme.js"), join(out, "theme.js"));
 copyFileSync(join(here, "js/recorder.js"), join(out, "recorder.js"));
-await build({
-  entryPoints: [join(here, "js/app.js")],
-  outfile: join(out, "app.js"),
-  bundle: true,
-  minify: true,
-  format: "iife",
-  target: "es2022",
-});
-await build({
-  entryPoints: [join(here, "js/sw.js")],
-  outfile: join(out, "sw.js"),
-  bundle: true,
-  minify: true,
-  format: "iife",
-  target: "es2022",
-});
+for (const name of ["app", "sw", "codes"]) {
+  await build({
+    entryPoints: [join(here, `js/${name}.js`)],
+    outfile: join(out, `${name}.js`),
+    bundle: true,
+    minify: true,
+    format: "iife",
+    target: "es2022",
+  });
+}
 copyFileSync(join(here, "icon.svg"), join(out, "icon.svg"));
 
 let text = "Licences of the fonts and scripts that Idrum ships.\n";
@@ -121,7 +116,14 @@ execFileSync(
 
 // One word that changes with any asset; pages add it to addresses so that nothing stale is used.
 const stamp = createHash("sha256");
-for (const file of ["app.css", "app.js", "theme.js", "htmx.js", "alpine.js"]) {
+for (const file of [
+  "app.css",
+  "app.js",
+  "codes.js",
+  "theme.js",
+  "htmx.js",
+  "alpine.js",
+]) {
   stamp.update(readFileSync(join(out, file)));
 }
 writeFileSync(join(out, "stamp.txt"), stamp.digest("hex").slice(0, 10));

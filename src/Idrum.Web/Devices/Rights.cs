@@ -57,6 +57,11 @@ public static class Rights
         ["/Jobs/Take"] = Work,
         // What a job found different becomes a layout of the shop's own here.
         ["/Jobs/Variant"] = KeepToWrite,
+        ["/Log/Index"] = Work,
+        ["/Log/Labels"] = Work,
+        ["/Log/Machine"] = Work,
+        ["/Log/Says"] = Work,
+        ["/Log/Scan"] = Work,
         ["/Machines/Compare"] = KeepToWrite,
         ["/Machines/Edit"] = Keep,
         ["/Machines/File"] = Keep,

@@ -178,6 +178,7 @@ public static class IdrumHost
         services.AddSingleton<PublicAddress>();
         services.AddSingleton<JobStore>();
         services.AddSingleton<LogbookStore>();
+        services.AddSingleton<LogDesk>();
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
         services.AddSingleton<GlueDesk>();
@@ -185,6 +186,7 @@ public static class IdrumHost
         services.AddSingleton<MoneyDesk>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
+        services.AddHostedService<DemoYears>();
         services.AddSingleton<BackupDesk>();
         services.AddHostedService(s => s.GetRequiredService<BackupDesk>());
         services.AddSingleton<RestoreDesk>();
@@ -313,6 +315,8 @@ public static class IdrumHost
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).RequireAuthorization(Rights.Work).ExcludeFromDescription();
+        app.MapGet("/log.csv", LogExport.Csv).RequireAuthorization(Rights.Work).ExcludeFromDescription();
+        app.MapGet("/log.json", LogExport.Json).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun)
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();

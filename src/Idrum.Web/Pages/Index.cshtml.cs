@@ -8,9 +8,6 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages;
 
-/// <summary>One line of the job list.</summary>
-public sealed record JobLine(JobSummary Job, string Machine, string Matter, string Ago);
-
 /// <summary>Something that wants attention, with the one act it asks for.</summary>
 public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends);
 
@@ -117,29 +114,7 @@ public sealed class BenchModel(
         ];
     }
 
-    public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) =>
-        [
-            .. jobs.Select(j => new JobLine(
-                j,
-                shop.FindLayout(j.LayoutId)?.Title ?? j.LayoutId,
-                Matter(j),
-                Say.Ago(clock.GetUtcNow() - j.LastAt)
-            )),
-        ];
-
-    private string Matter(JobSummary j)
-    {
-        var told = j
-            .Complaints.Split(' ', StringSplitOptions.RemoveEmptyEntries)
-            .Select(c => shop.Catalog.FindFinding(c)?.Name ?? c)
-            .ToList();
-        var complaint = told.Count > 0 ? string.Join(", ", told.Select((t, i) => i == 0 ? t : Say.Lower(t))) : j.Words;
-        return shop.Catalog.FindFault(j.FaultId)?.Name is { } fault
-            ? complaint.Length > 0
-                ? $"{complaint}: {Say.Lower(fault)}"
-                : fault
-            : complaint;
-    }
+    public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) => JobLine.Of(jobs, shop, clock.GetUtcNow());
 
     private static Need Of(JobSummary j, string text, string act, DateTimeOffset? ends) =>
         new(j.Number, j.Place, text, act, "/jobs/" + Uri.EscapeDataString(j.Number), ends);

@@ -65,6 +65,7 @@ public sealed class JobPackage
                 number = now.State.Number,
                 title = now.Layout.Title,
                 place = now.State.Machine.Place,
+                tag = now.State.Machine.Tag,
                 version = now.Job.Version,
                 known = now.Job.Log[^1].Id,
                 stage = now.State.Station >= Station.Rebuild ? "back"

@@ -81,6 +81,12 @@ public static class Say
             }.Where(t => t.Length > 0)
         );
 
+    /// <summary>A step as its layout says it; its id where there is none such.</summary>
+    public static string Step(Layout? layout, StepRef step) =>
+        layout?.FindOperation(step.Operation) is not { } o ? step.ToString()
+        : step.IsWhole ? Lower(o.Do)
+        : $"back: {Lower(o.FindStep(step.Step)?.Do ?? o.Do)}";
+
     public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 
     /// <summary>Who did an act and on what, as an ending; empty where nobody was named and it was done at the shop's

@@ -154,6 +154,7 @@ async function take() {
     number,
     title: pack.title,
     place: pack.place,
+    tag: pack.tag,
     known: pack.known,
     run: crypto.randomUUID(),
     acts: unsent.map(lineOf),

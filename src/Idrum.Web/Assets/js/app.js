@@ -22,3 +22,5 @@ import "./pairing.js";
 import "./listen.js";
 import "./pad.js";
 import "./rehearse.js";
+import "./labels.js";
+import "./paper.js";

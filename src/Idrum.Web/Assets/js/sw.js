@@ -3,9 +3,14 @@ const stamp = self.location.search;
 const files = `idrum-files${stamp}`;
 const carried = "idrum-photos";
 const PATIENCE = 12_000;
-const own = ["/app.css", "/theme.js", "/htmx.js", "/app.js", "/alpine.js"].map(
-  (file) => file + stamp,
-);
+const own = [
+  "/app.css",
+  "/theme.js",
+  "/htmx.js",
+  "/app.js",
+  "/alpine.js",
+  "/codes.js",
+].map((file) => file + stamp);
 const fonts = [
   "barlow-condensed-500",
   "barlow-condensed-600",

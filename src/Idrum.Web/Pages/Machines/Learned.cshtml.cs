@@ -54,9 +54,7 @@ public sealed class LearnedModel(ShopSnapshot shop, LearningDesk desk) : PageMod
 
     /// <summary>Name of a step.</summary>
     public string Step(string layoutId, StepRef step) =>
-        shop.FindLayout(layoutId)?.FindOperation(step.Operation) is not { } o ? step.ToString()
-        : step.IsWhole ? Say.Lower(o.Do)
-        : $"back: {Say.Lower(o.FindStep(step.Step)?.Do ?? o.Do)}";
+        Say.Step(shop.FindLayout(layoutId), step);
 
     public IActionResult OnPost([FromForm] string act)
     {
