@@ -136,7 +136,7 @@ internal static class KillPart
         }
     }
 
-    private static async Task<Uri> AddressAsync(Process server)
+    internal static async Task<Uri> AddressAsync(Process server)
     {
         while (await server.StandardOutput.ReadLineAsync() is { } line)
         {

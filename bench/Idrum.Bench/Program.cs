@@ -16,6 +16,7 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["fit"] = FitPart.RunAsync,
     ["manners"] = MannersPart.RunAsync,
     ["listening"] = ListeningPart.RunAsync,
+    ["logbook"] = LogbookPart.RunAsync,
     ["gauging"] = args => Task.FromResult(GaugingPart.Run(args)),
 };
 
@@ -34,6 +35,7 @@ if (args is ["smallest", .. var few])
         ["fit"] = ["2"],
         ["manners"] = ["12"],
         ["listening"] = ["4"],
+        ["logbook"] = ["60"],
         ["gauging"] = ["40"],
     };
     foreach (var name in parts.Keys.Where(k => few.Length == 0 || few.Contains(k)))

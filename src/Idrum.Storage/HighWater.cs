@@ -50,14 +50,15 @@ internal sealed class HighWater(string folder)
             }
         }
         var words = new List<string>();
+        using var command = connection.Command(
+            null,
+            "SELECT (SELECT COUNT(*) FROM event WHERE job_id = $job), (SELECT hash FROM event WHERE job_id = $job AND seq = $seq)",
+            ("$job", ""),
+            ("$seq", 0)
+        );
         foreach (var (id, (number, version, head)) in last.OrderBy(l => l.Value.Number, StringComparer.Ordinal))
         {
-            using var command = connection.Command(
-                null,
-                "SELECT (SELECT COUNT(*) FROM event WHERE job_id = $job), (SELECT hash FROM event WHERE job_id = $job AND seq = $seq)",
-                ("$job", id),
-                ("$seq", version - 1)
-            );
+            (command.Parameters["$job"].Value, command.Parameters["$seq"].Value) = (id, version - 1);
             using var reader = command.ExecuteReader();
             reader.Read();
             var held = reader.GetInt32(0);

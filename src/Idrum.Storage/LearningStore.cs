@@ -21,13 +21,28 @@ public sealed class LearningStore(Database database)
     public void SetSince(DateTimeOffset? since) =>
         settings.Set(SettingStore.LearnSince, since is { } at ? SqlRows.Text(at) : "");
 
-    /// <summary>Lessons of all closed jobs, whether they count or not.</summary>
-    public IReadOnlyList<JobLesson> Lessons()
+    /// <summary>How many closed jobs teach something, whether they count or not.</summary>
+    public int Count
+    {
+        get
+        {
+            using var connection = database.Connect();
+            using var command = connection.Command(null, "SELECT COUNT(*) FROM job WHERE closed = 1 AND lesson <> ''");
+            return Convert.ToInt32(command.ExecuteScalar(), System.Globalization.CultureInfo.InvariantCulture);
+        }
+    }
+
+    /// <summary>Lessons of the newest closed jobs.</summary>
+    /// <param name="most">Jobs at most.</param>
+    /// <param name="since">Closed since; null for always.</param>
+    public IReadOnlyList<JobLesson> Lessons(int most = Learning.MostJobs, DateTimeOffset? since = null)
     {
         using var connection = database.Connect();
         using var command = connection.Command(
             null,
-            "SELECT lesson FROM job WHERE closed = 1 AND lesson <> '' ORDER BY last_at"
+            "SELECT lesson FROM job WHERE closed = 1 AND lesson <> '' AND last_at >= $since ORDER BY last_at DESC LIMIT $most",
+            ("$since", since is { } at ? SqlRows.Text(at) : ""),
+            ("$most", most)
         );
         using var reader = command.ExecuteReader();
         var list = new List<JobLesson>();

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text;
 using System.Text.Json;
@@ -41,9 +42,16 @@ public sealed record LogQuery
 
 /// <summary>The logbook: jobs by words and facts, and what is counted of closed ones.</summary>
 /// <param name="database">The database.</param>
-public sealed class LogbookStore(Database database)
+/// <param name="clock">The shop's clock.</param>
+public sealed class LogbookStore(Database database, TimeProvider clock)
 {
     private const int MostWords = 12;
+
+    /// <summary>How long a list of what there is to choose from is held: a new name stands in it a moment later.</summary>
+    private static readonly TimeSpan Held = TimeSpan.FromSeconds(20);
+
+    private readonly ConcurrentDictionary<string, (DateTimeOffset At, IReadOnlyList<(string, int)> List)> values =
+        new();
 
     /// <summary>Jobs that fit, the newest first, a page of them, and how many there are in all.</summary>
     /// <param name="query">What is wanted.</param>
@@ -56,18 +64,26 @@ public sealed class LogbookStore(Database database)
             return ([], 0);
         }
         using var connection = database.Connect();
-        using var count = connection.Command(null, $"SELECT COUNT(*) FROM job WHERE {asked.Sql}", asked.Values);
-        var all = Convert.ToInt32(count.ExecuteScalar(), CultureInfo.InvariantCulture);
+        // Words are looked up once; without them a list is read off an index, and counting is another matter.
+        var inOne = query.Words.Trim().Length > 0;
         using var command = connection.Command(
             null,
-            $"SELECT {SqlRows.SummaryColumns} FROM job WHERE {asked.Sql} ORDER BY last_at DESC, number LIMIT $size OFFSET $skip",
+            $"SELECT {SqlRows.SummaryColumns}, {(inOne ? "COUNT(*) OVER ()" : "-1")} FROM job WHERE {asked.Sql} ORDER BY last_at DESC, number LIMIT $size OFFSET $skip",
             [.. asked.Values, ("$size", size), ("$skip", (long)(page - 1) * size)]
         );
-        using var reader = command.ExecuteReader();
-        var list = new List<JobSummary>();
-        while (reader.Read())
+        var (list, all) = (new List<JobSummary>(), inOne ? 0 : -1);
+        using (var reader = command.ExecuteReader())
         {
-            list.Add(SqlRows.Summary(reader));
+            while (reader.Read())
+            {
+                list.Add(SqlRows.Summary(reader));
+                all = reader.GetInt32(reader.FieldCount - 1);
+            }
+        }
+        if (all < 0 || list.Count == 0 && page > 1)
+        {
+            using var count = connection.Command(null, $"SELECT COUNT(*) FROM job WHERE {asked.Sql}", asked.Values);
+            all = Convert.ToInt32(count.ExecuteScalar(), CultureInfo.InvariantCulture);
         }
         return (list, all);
     }
@@ -75,6 +91,16 @@ public sealed class LogbookStore(Database database)
     /// <summary>Values a fact has in the shop, with how many jobs have each; those of most jobs first.</summary>
     /// <param name="what">One of <see cref="JobWords"/>' facts.</param>
     public IReadOnlyList<(string Value, int Jobs)> Values(string what)
+    {
+        var now = clock.GetUtcNow();
+        if (values.TryGetValue(what, out var held) && now - held.At < Held && now >= held.At)
+        {
+            return held.List;
+        }
+        return (values[what] = (now, Counted(what))).List;
+    }
+
+    private List<(string, int)> Counted(string what)
     {
         using var connection = database.Connect();
         using var command = connection.Command(
@@ -200,7 +226,11 @@ public sealed class LogbookStore(Database database)
             }.Where(f => f.Item2.Length > 0)
         )
         {
-            And($"job_id IN (SELECT job_id FROM job_fact WHERE what = '{what}' AND value = ${what})", "$" + what, value);
+            And(
+                $"job_id IN (SELECT job_id FROM job_fact WHERE what = '{what}' AND value = ${what})",
+                "$" + what,
+                value
+            );
         }
         if (query.Layout.Length > 0)
         {

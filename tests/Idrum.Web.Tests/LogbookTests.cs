@@ -36,8 +36,28 @@ public sealed class LogbookTests : IAsyncLifetime
         var part = Found(new() { Part = "belt" }).ToList();
         Assert.Contains("J-0138", part);
         Assert.DoesNotContain("J-0143", part);
-        Assert.Equal(["J-0141"], Found(new() { Part = "drum-roller", Layout = "ostrel-ot50", Fault = "roller-flat", State = "closed" }));
-        Assert.Empty(Found(new() { Part = "belt", Layout = "ostrel-ot50", Fault = "roller-flat" }));
+        Assert.Equal(
+            ["J-0141"],
+            Found(
+                new()
+                {
+                    Part = "drum-roller",
+                    Layout = "ostrel-ot50",
+                    Fault = "roller-flat",
+                    State = "closed",
+                }
+            )
+        );
+        Assert.Empty(
+            Found(
+                new()
+                {
+                    Part = "belt",
+                    Layout = "ostrel-ot50",
+                    Fault = "roller-flat",
+                }
+            )
+        );
         Assert.Empty(Found(new() { Part = "no-such" }));
         Assert.All(Log.Find(new() { State = "open" }, 1, 100).Jobs, j => Assert.False(j.Closed));
         Assert.Empty(Found(new() { From = DateTimeOffset.UtcNow.AddDays(2) }));
@@ -138,7 +158,11 @@ public sealed class LogbookTests : IAsyncLifetime
     {
         var job = host.Store.Find("J-0150")!;
         Assert.DoesNotContain("J-0150", Found(new() { Words = "wasp" }));
-        var note = new NoteAdded("", "A wasp nest behind the grille.") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+        var note = new NoteAdded("", "A wasp nest behind the grille.")
+        {
+            Id = Guid.NewGuid(),
+            At = DateTimeOffset.UtcNow,
+        };
         Assert.Equal(AppendOutcome.Added, (await host.Store.AppendAsync(job.JobId, note)).Outcome);
         Assert.Contains("J-0150", Found(new() { Words = "wasp nest" }));
         var undone = new Undone(note.Id) { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };

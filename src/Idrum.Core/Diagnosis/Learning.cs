@@ -45,10 +45,17 @@ public sealed class Learning
     /// <summary>One job counts as so many causes at most.</summary>
     internal const double MostCauses = 2;
 
+    /// <summary>Jobs that teach at most, the newest: what was met before tells little that these do not, and machines change.</summary>
+    public const int MostJobs = 2000;
+
     private const double Shown = 0.5;
     private readonly DiagnosisCatalog catalog;
     private readonly Func<string, FaultModel?> modelOf;
     private readonly Dictionary<(string Layout, double Wear), double[]> expected = [];
+    private readonly Dictionary<
+        (string Layout, int Fault, double Wear),
+        List<(int Finding, int Outcome, double P)>
+    > shows = [];
     private readonly Dictionary<string, Tally> pooled = [];
     private readonly Dictionary<(string Layout, string Fault), Tally> byLayout = [];
     private readonly Dictionary<string, Tally> silent = [];
@@ -209,7 +216,7 @@ public sealed class Learning
 
     private double[] Expected(JobLesson lesson, FaultModel model)
     {
-        var key = (lesson.LayoutId, Math.Round(Math.Clamp(lesson.Wear, 0.1, 3), 1));
+        var key = (lesson.LayoutId, WornAbout(lesson));
         if (!expected.TryGetValue(key, out var rates))
         {
             // Nobody brings a machine of which nothing is complained.
@@ -269,31 +276,59 @@ public sealed class Learning
     private void Likelihoods(JobLesson lesson, FaultModel model, int fault)
     {
         var id = model.Faults[fault].Id;
-        var set = model.IndexOfSet([fault]);
-        var hypotheses = Enumerable.Range(0, model.SetOf.Length).Where(h => model.SetOf[h] == set).ToList();
-        var belief = model.Believe(lesson.Wear, []);
-        for (var f = 0; f < model.Findings.Count; f++)
+        foreach (var (f, o, p) in Shows(lesson, model, fault))
         {
             var finding = model.Findings[f];
             var told = lesson.Answers.GetValueOrDefault(finding.Id);
-            if (finding.Tells.Length > 0 || told is null && finding.Group != "complaint")
+            var outcome = told is null ? 0 : finding.IndexOf(told);
+            if (outcome < 0 || told is null && finding.Group != "complaint")
             {
                 continue;
             }
-            var outcome = told is null ? 0 : finding.IndexOf(told);
-            var rows = belief.Outcomes(f, hypotheses);
-            for (var o = 1; o < finding.Outcomes.Count && outcome >= 0; o++)
-            {
-                var p =
-                    hypotheses.Select((h, i) => model.Share[h] * rows[o][i]).Sum()
-                    * (finding.Group == "complaint" ? finding.Told : 1);
-                var tally = finding.Links.Any(l => l.Fault == id && model.Layout.Holds(l.When))
-                    ? In(links, (finding.Id, id, o))
-                    : In(leaks, (finding.Id, o));
-                tally.Add(outcome == o ? 1 : 0, p);
-            }
+            var tally = finding.Links.Any(l => l.Fault == id && model.Layout.Holds(l.When))
+                ? In(links, (finding.Id, id, o))
+                : In(leaks, (finding.Id, o));
+            tally.Add(outcome == o ? 1 : 0, p);
         }
     }
+
+    /// <summary>How often each finding is expected to come out as what, where one fault speaks alone; worked out once for machines worn
+    /// about alike.</summary>
+    private List<(int Finding, int Outcome, double P)> Shows(JobLesson lesson, FaultModel model, int fault)
+    {
+        var key = (lesson.LayoutId, fault, WornAbout(lesson));
+        if (shows.TryGetValue(key, out var known))
+        {
+            return known;
+        }
+        var set = model.IndexOfSet([fault]);
+        var hypotheses = Enumerable.Range(0, model.SetOf.Length).Where(h => model.SetOf[h] == set).ToList();
+        var belief = model.Believe(key.Item3, []);
+        var made = new List<(int, int, double)>();
+        for (var f = 0; f < model.Findings.Count; f++)
+        {
+            var finding = model.Findings[f];
+            if (finding.Tells.Length > 0)
+            {
+                continue;
+            }
+            var rows = belief.Outcomes(f, hypotheses);
+            for (var o = 1; o < finding.Outcomes.Count; o++)
+            {
+                made.Add(
+                    (
+                        f,
+                        o,
+                        hypotheses.Select((h, i) => model.Share[h] * rows[o][i]).Sum()
+                            * (finding.Group == "complaint" ? finding.Told : 1)
+                    )
+                );
+            }
+        }
+        return shows[key] = made;
+    }
+
+    private static double WornAbout(JobLesson lesson) => Math.Round(Math.Clamp(lesson.Wear, 0.1, 3), 1);
 
     private Learned Result(LearnedFrom from)
     {

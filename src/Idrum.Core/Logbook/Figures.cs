@@ -38,8 +38,7 @@ public sealed record Figure(string What, int Of, Between? Value, int Count = 0)
             return new(what, ratios.Count, null);
         }
         var logs = ratios.Select(r => Math.Log(r)).ToList();
-        var half =
-            StudentT.InvCDF(0, 1, logs.Count - 1, 0.975) * logs.StandardDeviation() / Math.Sqrt(logs.Count);
+        var half = StudentT.InvCDF(0, 1, logs.Count - 1, 0.975) * logs.StandardDeviation() / Math.Sqrt(logs.Count);
         var mean = logs.Mean();
         return new(what, ratios.Count, new(Math.Exp(mean), Math.Exp(mean - half), Math.Exp(mean + half)));
     }

@@ -162,13 +162,16 @@ public sealed record PartChanged(string PartId, string Kind, string Why, int Uni
             .Select(x => catalog.FindFinding(x.Key.Finding)?.IndexOf(x.Value) ?? -1)
             .Where(o => o >= 0)
             .ToList();
-        return seen.Count > 0 ? seen.Exists(o => o > 0) ? Failed : FoundGood
+        return seen.Count > 0
+            ? seen.Exists(o => o > 0)
+                ? Failed
+                : FoundGood
             : s.Found.Any(f =>
                 f.Decision == Decided.Change
                 && (f.Parts.Contains(part.Id) || f.Parts.IsEmpty)
                 && catalog.FindFault(f.FaultId)?.Kinds.Contains(part.Kind) == true
             )
                 ? Accused
-            : Along;
+                : Along;
     }
 }

@@ -101,23 +101,25 @@ public sealed record ShopFigures
                         (
                             g.Key.LayoutId,
                             g.Key.Step,
-                            Planned: layoutOf(g.Key.LayoutId) is { } layout ? JobRecord.Planned(layout, g.Key.Step) : null,
+                            Planned: layoutOf(g.Key.LayoutId) is { } layout
+                                ? JobRecord.Planned(layout, g.Key.Step)
+                                : null,
                             Took: g.Select(m => m.Took).ToList()
                         )
                     )
                     .Where(g => g.Planned > 0)
                     .Select(g =>
-                        (g.LayoutId, g.Step, Figure.Ratio(g.Step.ToString(), [.. g.Took.Select(t => t / g.Planned!.Value)]))
+                        (
+                            g.LayoutId,
+                            g.Step,
+                            Figure.Ratio(g.Step.ToString(), [.. g.Took.Select(t => t / g.Planned!.Value)])
+                        )
                     )
                     .OrderByDescending(g => g.Item3.Of)
                     .ThenBy(g => g.LayoutId, StringComparer.Ordinal)
                     .ThenBy(g => g.Step),
             ],
-            FirstVisit = Figure.Share(
-                "",
-                worked.Count(r => r.Trips == 1 && !back.Contains(r.Number)),
-                worked.Count
-            ),
+            FirstVisit = Figure.Share("", worked.Count(r => r.Trips == 1 && !back.Contains(r.Number)), worked.Count),
             CameBack = Figure.Share("", back.Count, worked.Count),
             BackBecause =
             [
@@ -161,11 +163,7 @@ public sealed record ShopFigures
                     .ThenBy(f => f.What, StringComparer.Ordinal),
             ],
             Charged = Figure.Ratio("", [.. Priced(records).Select(r => r.Charged!.Value / r.Promised!.Value)]),
-            Kept = Figure.Share(
-                "",
-                Priced(records).Count(r => r.Charged <= r.Promised * 1.1),
-                Priced(records).Count()
-            ),
+            Kept = Figure.Share("", Priced(records).Count(r => r.Charged <= r.Promised * 1.1), Priced(records).Count()),
         };
     }
 

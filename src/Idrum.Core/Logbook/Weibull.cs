@@ -126,7 +126,9 @@ public sealed class Weibull
     private double LogScale(double k) => Math.Log((Sum(ends, k, 0) - Sum(entries, k, 0)) / Failures) / k;
 
     private double LogLikelihood(double k, double logScale) =>
-        Failures * (Math.Log(k) - k * logScale) + (k - 1) * failed - (Sum(ends, k, logScale) - Sum(entries, k, logScale));
+        Failures * (Math.Log(k) - k * logScale)
+        + (k - 1) * failed
+        - (Sum(ends, k, logScale) - Sum(entries, k, logScale));
 
     /// <summary>The top of a function of one hill, by golden section.</summary>
     private static (double At, double Value) Highest(Func<double, double> of, double low, double high)

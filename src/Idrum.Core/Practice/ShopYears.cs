@@ -148,7 +148,11 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
                     && fails.Values.Min() > again
                 )
                 {
-                    yield return back with { CallBackCause = twin == part ? "own-closing" : "twin", Promise = null };
+                    yield return back with
+                    {
+                        CallBackCause = twin == part ? "own-closing" : "twin",
+                        Promise = null,
+                    };
                     fails[twin] = again + Life(twin, random);
                 }
             }
@@ -213,24 +217,29 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
             Close = true,
             Pace = Pace,
             PaceSpread = 0.3,
-            Seen =
-                look is null
-                    ? []
-                    :
-                    [
-                        .. changed.Select(p => new PartSeen(
-                            p.Id,
-                            look.Id,
-                            look.Outcomes[p == failed ? look.Outcomes.Count - 1 : 0].Id
-                        )),
-                    ],
+            Seen = look is null
+                ? []
+                :
+                [
+                    .. changed.Select(p => new PartSeen(
+                        p.Id,
+                        look.Id,
+                        look.Outcomes[p == failed ? look.Outcomes.Count - 1 : 0].Id
+                    )),
+                ],
             Promise = told ? sum : null,
             Charge = sum with
             {
                 Lines =
                 [
                     .. sum.Lines,
-                    new("other", "Difference", 1, "piece", Math.Max(0, Sum.Cents(sum.Lines.Sum(l => l.Amount) * (more - 1)))),
+                    new(
+                        "other",
+                        "Difference",
+                        1,
+                        "piece",
+                        Math.Max(0, Sum.Cents(sum.Lines.Sum(l => l.Amount) * (more - 1)))
+                    ),
                 ],
             },
             Summary = "",
@@ -241,7 +250,9 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
     private static List<Fault> FaultsOf(FaultModel model, string kind) =>
         [
             .. model.Faults.Where(f =>
-                f is { Action: "replace", Hidden: false, FromOutside: false } && f.Kinds.Count == 1 && f.Kinds[0] == kind
+                f is { Action: "replace", Hidden: false, FromOutside: false }
+                && f.Kinds.Count == 1
+                && f.Kinds[0] == kind
             ),
         ];
 

@@ -39,7 +39,11 @@ public sealed class SimulatedMachine
     public SimulatedMachine(FaultModel truth, double wear, IReadOnlyCollection<string> faults, Random random)
     {
         (this.truth, this.random, Wear) = (truth, random, wear);
-        var named = truth.Faults.Select((f, i) => (f.Id, i)).Where(f => faults.Contains(f.Id)).Select(f => f.i).ToArray();
+        var named = truth
+            .Faults.Select((f, i) => (f.Id, i))
+            .Where(f => faults.Contains(f.Id))
+            .Select(f => f.i)
+            .ToArray();
         if (named.Length != faults.Count)
         {
             throw new ArgumentException("The model has no such faults.", nameof(faults));

@@ -1,7 +1,7 @@
 -- The logbook: what a job is found by as words, as facts, and what of a closed job is counted. All of it is made from the log.
 CREATE TABLE job_text (
     id     INTEGER PRIMARY KEY,
-    job_id TEXT NOT NULL UNIQUE REFERENCES job (job_id),
+    job_id TEXT NOT NULL UNIQUE REFERENCES job (job_id) ON DELETE CASCADE,
     body   TEXT NOT NULL
 ) STRICT;
 
@@ -26,12 +26,13 @@ END;
 CREATE TABLE job_fact (
     what   TEXT NOT NULL,
     value  TEXT NOT NULL,
-    job_id TEXT NOT NULL REFERENCES job (job_id),
+    job_id TEXT NOT NULL REFERENCES job (job_id) ON DELETE CASCADE,
     PRIMARY KEY (what, value, job_id)
 ) STRICT, WITHOUT ROWID;
 
 CREATE INDEX job_fact_job ON job_fact (job_id);
 CREATE INDEX job_last ON job (last_at);
+CREATE INDEX event_arrived ON event (arrived) WHERE arrived <> '';
 CREATE INDEX job_layout ON job (layout_id, last_at);
 CREATE INDEX job_return ON job (return_by) WHERE return_by IS NOT NULL;
 ALTER TABLE job ADD COLUMN record TEXT NOT NULL DEFAULT '';

@@ -84,14 +84,20 @@ public static class Whiskers
                 $"<text x=\"{N(X(year))}\" y=\"{tall - bottom + 16}\" text-anchor=\"middle\">{year:0}</text>"
             );
         }
-        svg.Append(CultureInfo.InvariantCulture, $"<text x=\"{wide - right}\" y=\"{tall - 4}\" text-anchor=\"end\">years since it went in</text>");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"<text x=\"{wide - right}\" y=\"{tall - 4}\" text-anchor=\"end\">years since it went in</text>"
+        );
         if (fit is not null)
         {
             svg.Append("<path class=\"curve\" d=\"");
             for (var i = 0; i <= 60; i++)
             {
                 var years = longest * i / 60;
-                svg.Append(CultureInfo.InvariantCulture, $"{(i == 0 ? 'M' : 'L')}{N(X(years))} {N(Y(1 - fit.Runs(years)))}");
+                svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"{(i == 0 ? 'M' : 'L')}{N(X(years))} {N(Y(1 - fit.Runs(years)))}"
+                );
             }
             svg.Append("\"/>");
             foreach (var share in new[] { 0.1, 0.5 })

@@ -140,8 +140,21 @@ public static class IdrumHost
         }
         app.Services.GetRequiredService<DeviceStore>().Settle();
         app.Services.GetRequiredService<MoneyDesk>().Load();
-        app.Services.GetRequiredService<LearningDesk>().Learn(CancellationToken.None);
+        app.Services.GetRequiredService<LearningDesk>().Begin();
         return app;
+    }
+
+    private static readonly PathString[] Advising = ["/jobs", "/api", "/machines", "/appointment", "/practice"];
+
+    /// <summary>Lists and settings answer at once after a start; what advises or reckons waits for what the shop has learned.</summary>
+    private static async Task WhenLearnedAsync(HttpContext context, RequestDelegate next)
+    {
+        var ready = context.RequestServices.GetRequiredService<LearningDesk>().Ready;
+        if (!ready.IsCompleted && Advising.Any(p => context.Request.Path.StartsWithSegments(p)))
+        {
+            await ready.WaitAsync(context.RequestAborted);
+        }
+        await next(context);
     }
 
     /// <summary>What a file of the application is, by its ending.</summary>
@@ -251,6 +264,7 @@ public static class IdrumHost
         app.UseAuthentication();
         app.UseRateLimiter();
         app.UseAuthorization();
+        app.Use(WhenLearnedAsync);
         app.Use(
             (context, rest) =>
             {

@@ -37,14 +37,32 @@ public sealed class LearningDesk(
         Learn(CancellationToken.None);
     }
 
+    /// <summary>Ends once what closed jobs teach is known: until then no page that goes by it answers.</summary>
+    public Task Ready { get; private set; } = Task.CompletedTask;
+
+    /// <summary>Jobs from which on the first learning does not hold up the start.</summary>
+    private const int AtOnce = 250;
+
+    /// <summary>Learns at the start: at once in a small shop; beside the start in a large one.</summary>
+    public void Begin()
+    {
+        if (store.Count <= AtOnce)
+        {
+            Learn(CancellationToken.None);
+        }
+        else
+        {
+            Ready = Task.Run(() => Learn(CancellationToken.None));
+        }
+    }
+
     /// <summary>Learns from all jobs that count, now.</summary>
     public void Learn(CancellationToken cancellation)
     {
         lock (learning)
         {
-            var (all, since) = (store.Lessons(), store.Since);
-            List<JobLesson> counted = [.. all.Where(l => since is null || l.ClosedAt >= since)];
-            PassedOver = all.Count - counted.Count;
+            var counted = store.Lessons(since: store.Since);
+            PassedOver = store.Count - counted.Count;
             shop.Change(shop.Now.Learn(counted, cancellation));
         }
     }

@@ -9,8 +9,11 @@ public sealed class LogFilter
 {
     private const int MostLetters = 200;
 
-    private LogFilter(LogQuery query, IReadOnlyDictionary<string, string> typed, IReadOnlyDictionary<string, string> wrong) =>
-        (Query, Typed, Wrong) = (query, typed, wrong);
+    private LogFilter(
+        LogQuery query,
+        IReadOnlyDictionary<string, string> typed,
+        IReadOnlyDictionary<string, string> wrong
+    ) => (Query, Typed, Wrong) = (query, typed, wrong);
 
     /// <summary>What is looked for.</summary>
     public LogQuery Query { get; }
@@ -56,8 +59,13 @@ public sealed class LogFilter
                 return null;
             }
             if (
-                DateOnly.TryParseExact(typed[name], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
-                && day.Year is > 1900 and < 9000
+                DateOnly.TryParseExact(
+                    typed[name],
+                    "yyyy-MM-dd",
+                    CultureInfo.InvariantCulture,
+                    DateTimeStyles.None,
+                    out var day
+                ) && day.Year is > 1900 and < 9000
             )
             {
                 var wall = day.AddDays(days).ToDateTime(TimeOnly.MinValue);

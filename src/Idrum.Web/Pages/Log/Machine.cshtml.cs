@@ -29,11 +29,11 @@ public sealed class MachineModel(JobStore store, LogbookStore log, ShopSnapshot 
     public IReadOnlyList<(Part Part, JobState? Job)> Parts { get; private set; } = [];
 
     /// <summary>Readings of one thing over time.</summary>
-    public IReadOnlyList<(string What, string Unit, IReadOnlyList<(DateTimeOffset At, string Job, double Value)> Values)> Readings
-    {
-        get;
-        private set;
-    } = [];
+    public IReadOnlyList<(
+        string What,
+        string Unit,
+        IReadOnlyList<(DateTimeOffset At, string Job, double Value)> Values
+    )> Readings { get; private set; } = [];
 
     public IActionResult OnGet(string? tag)
     {
@@ -54,7 +54,9 @@ public sealed class MachineModel(JobStore store, LogbookStore log, ShopSnapshot 
         [
             .. (Layout?.Parts ?? [])
                 .Where(p => p.Wears)
-                .Select(p => (p, Jobs.FirstOrDefault(j => j.Fitted.GetValueOrDefault(p.Id)?.Action == FittedAs.Replaced)))
+                .Select(p =>
+                    (p, Jobs.FirstOrDefault(j => j.Fitted.GetValueOrDefault(p.Id)?.Action == FittedAs.Replaced))
+                )
                 .OrderBy(p => p.Item2?.LastAt ?? DateTimeOffset.MinValue),
         ];
         Readings =

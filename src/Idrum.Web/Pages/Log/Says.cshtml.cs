@@ -36,7 +36,9 @@ public sealed class SaysModel(LogDesk desk, ShopSnapshot shop) : PageModel
 
     /// <summary>A share in words: "4 of 30, 4–31 %".</summary>
     public static string Words(Figure f) =>
-        f.Value is { } v ? FormattableString.Invariant($"{f.Count} of {f.Of} ({100 * v.Low:0}–{100 * v.High:0} %)") : $"none of {f.Of}";
+        f.Value is { } v
+            ? FormattableString.Invariant($"{f.Count} of {f.Of} ({100 * v.Low:0}–{100 * v.High:0} %)")
+            : $"none of {f.Of}";
 
     /// <summary>A ratio in words.</summary>
     public static string Ratio(Figure f) =>

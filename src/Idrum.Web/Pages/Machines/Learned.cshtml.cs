@@ -53,8 +53,7 @@ public sealed class LearnedModel(ShopSnapshot shop, LearningDesk desk) : PageMod
     public string Title(string layoutId) => shop.FindLayout(layoutId)?.Title ?? layoutId;
 
     /// <summary>Name of a step.</summary>
-    public string Step(string layoutId, StepRef step) =>
-        Say.Step(shop.FindLayout(layoutId), step);
+    public string Step(string layoutId, StepRef step) => Say.Step(shop.FindLayout(layoutId), step);
 
     public IActionResult OnPost([FromForm] string act)
     {
