@@ -77,9 +77,9 @@ internal static class FindPart
                 : new FaultModel(knowledge.Layout, OtherWorld.Of(shop.Catalog, error, new Random(77)));
         SimulatedMachine Machine(int seed) =>
             new(truth, 0.4 + new Random(seed).NextDouble() * 1.4, new Random(seed * 31 + 7));
-        FindJob[] Play(Action<FindJob, double> way, double threshold, int count, int from)
+        PracticeJob[] Play(Action<PracticeJob, double> way, double threshold, int count, int from)
         {
-            var played = new FindJob[count];
+            var played = new PracticeJob[count];
             Parallel.For(0, count, i =>
             {
                 played[i] = new(knowledge, Machine(from + i), from + i, looks);
@@ -89,7 +89,7 @@ internal static class FindPart
         }
         var clairvoyant = Enumerable
             .Range(0, jobs)
-            .Select(i => FindJob.Clairvoyant(knowledge, Machine(10_000 + i)))
+            .Select(i => PracticeJob.Clairvoyant(knowledge, Machine(10_000 + i)))
             .ToArray();
         Console.WriteLine(
             $"find, {layout.Title}, world {(error == 0 ? "as the model" : $"wrong by {error:0.0} logit")}, {jobs} jobs; whoever knows pays {clairvoyant.Average():0.0} min, money counted in"
@@ -97,7 +97,7 @@ internal static class FindPart
         Console.WriteLine(
             "  way                              above him   ± se   openings  in vain  wrong parts  call-backs  given up  checking"
         );
-        double[] Print(string name, FindJob[] played)
+        double[] Print(string name, PracticeJob[] played)
         {
             var above = played.Select((j, i) => j.Cost - clairvoyant[i]).ToArray();
             Console.WriteLine(
@@ -125,7 +125,7 @@ internal static class FindPart
         }
         var (ok, cheapest) = (
             true,
-            (Mean: double.MaxValue, Jobs: Array.Empty<FindJob>(), Paired: Array.Empty<double>())
+            (Mean: double.MaxValue, Jobs: Array.Empty<PracticeJob>(), Paired: Array.Empty<double>())
         );
         foreach (
             var (name, thresholds, work) in FindWays.Simple.Where(w =>
@@ -168,7 +168,7 @@ internal static class FindPart
             var several = new System.Collections.Concurrent.ConcurrentBag<(double P, bool There)>();
             Parallel.For(0, jobs, i =>
             {
-                var job = new FindJob(knowledge, machine(40_000 + i), i);
+                var job = new PracticeJob(knowledge, machine(40_000 + i), i);
                 var random = new Random(i);
                 foreach (
                     var f in knowledge

@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Practice;
 
 namespace Idrum.Bench;
 
@@ -6,7 +7,7 @@ namespace Idrum.Bench;
 /// model.</summary>
 internal static class FindWays
 {
-    internal static readonly (string Name, double[] Thresholds, Action<FindJob, double> Work)[] Simple =
+    internal static readonly (string Name, double[] Thresholds, Action<PracticeJob, double> Work)[] Simple =
     [
         ("checklist from outside in", [0.6, 0.8, 0.92], Checklist),
         ("likeliest part first", [0.04, 0.1, 0.2], LikeliestFirst),
@@ -14,7 +15,7 @@ internal static class FindWays
         ("cheap checks, then p over cost", [0.5, 1, 2], CheapThenRatio),
     ];
 
-    internal static void Idrum(FindJob job, double _)
+    internal static void Idrum(PracticeJob job, double _)
     {
         var d = job.Knowledge.Diagnostician;
         while (!job.Over)
@@ -23,7 +24,7 @@ internal static class FindWays
         }
     }
 
-    private static void Follow(FindJob job, Advice advice)
+    private static void Follow(PracticeJob job, Advice advice)
     {
         var catalog = job.Knowledge.Diagnostician.Model.Catalog;
         switch (advice.Kind)
@@ -51,7 +52,7 @@ internal static class FindWays
     }
 
     /// <summary>Follows what thinking it through puts in the place of the first advice.</summary>
-    internal static void ThoughtThrough(FindJob job, double _)
+    internal static void ThoughtThrough(PracticeJob job, double _)
     {
         while (!job.Over)
         {
@@ -59,15 +60,15 @@ internal static class FindWays
         }
     }
 
-    private static double[] There(FindJob job) => [.. job.Knowledge.Diagnostician.Believe(job.Request).There];
+    private static double[] There(PracticeJob job) => [.. job.Knowledge.Diagnostician.Believe(job.Request).There];
 
-    private static IEnumerable<Finding> Open(FindJob job) =>
+    private static IEnumerable<Finding> Open(PracticeJob job) =>
         job.Knowledge.Diagnostician.Model.Findings.Where(f =>
             f.Group is not "complaint" and not "history" and not "before" && !f.Live && !job.Evidence.ContainsKey(f.Id)
         );
 
     /// <summary>Goes for a fault: looks first where looking tells, then puts it right or not.</summary>
-    private static void GoFor(FindJob job, Fault fault)
+    private static void GoFor(PracticeJob job, Fault fault)
     {
         if (fault.Action == "refer")
         {
@@ -98,17 +99,17 @@ internal static class FindWays
         }
     }
 
-    private static int Place(FindJob job, Fault fault) =>
+    private static int Place(PracticeJob job, Fault fault) =>
         job.Knowledge.Diagnostician.Model.Faults.ToList().FindIndex(f => f.Id == fault.Id);
 
-    private static (Fault Fault, double P) Likeliest(FindJob job)
+    private static (Fault Fault, double P) Likeliest(PracticeJob job)
     {
         var there = There(job);
         var best = Array.IndexOf(there, there.Max());
         return (job.Knowledge.Diagnostician.Model.Faults[best], there[best]);
     }
 
-    private static void LikeliestFirst(FindJob job, double least)
+    private static void LikeliestFirst(PracticeJob job, double least)
     {
         while (!job.Over)
         {
@@ -122,7 +123,7 @@ internal static class FindWays
         }
     }
 
-    private static void Checklist(FindJob job, double sure)
+    private static void Checklist(PracticeJob job, double sure)
     {
         while (!job.Over)
         {
@@ -147,7 +148,7 @@ internal static class FindWays
         }
     }
 
-    private static void BitsPerMinute(FindJob job, double sure)
+    private static void BitsPerMinute(PracticeJob job, double sure)
     {
         while (!job.Over)
         {
@@ -177,7 +178,7 @@ internal static class FindWays
         }
     }
 
-    private static void CheapThenRatio(FindJob job, double minutes)
+    private static void CheapThenRatio(PracticeJob job, double minutes)
     {
         foreach (
             var f in Open(job)

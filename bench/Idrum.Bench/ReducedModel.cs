@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Practice;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
@@ -8,7 +9,7 @@ namespace Idrum.Bench;
 
 /// <summary>A model small enough for the optimal policy: few faults, one at a time, few checks. All answers × openings
 /// × failed repairs are
-/// gone through by dynamic programming with the rules of <see cref="FindJob"/>; costs are weighed by the mass that
+/// gone through by dynamic programming with the rules of <see cref="PracticeJob"/>; costs are weighed by the mass that
 /// comes there.</summary>
 internal sealed class ReducedModel
 {

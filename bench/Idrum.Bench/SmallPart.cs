@@ -210,12 +210,12 @@ internal static class SmallPart
                 : r => model.Knowledge.Diagnostician.NextAct(r).Advice
         );
 
-    private static double Simulated(ReducedModel model, Action<FindJob, double> way, double threshold)
+    private static double Simulated(ReducedModel model, Action<PracticeJob, double> way, double threshold)
     {
         var cost = new double[Jobs];
         Parallel.For(0, Jobs, i =>
         {
-            var job = new FindJob(
+            var job = new PracticeJob(
                 model.Knowledge,
                 new SimulatedMachine(model.Knowledge.Diagnostician.Model, 1, new Random(i * 31 + 7)),
                 i

@@ -133,3 +133,15 @@ public sealed record DiagnosisRequest(
 /// <param name="Advice">The next act.</param>
 /// <param name="Whole">Whether all was thought through; not where time cut it short.</param>
 public sealed record Improved(Advice Advice, bool Whole);
+
+/// <summary>What every act costs on average until the machine is right, minutes, money counted in.</summary>
+/// <param name="Advice">What is advised.</param>
+/// <param name="Checks">Checks that can be made, each with its price.</param>
+/// <param name="Faults">Going for a fault without a further check, by its id; those put right already are not among them.</param>
+/// <param name="There">Probability that each fault of the model is there.</param>
+public sealed record ActPrices(
+    Advice Advice,
+    IReadOnlyList<PricedCheck> Checks,
+    IReadOnlyDictionary<string, double> Faults,
+    IReadOnlyList<double> There
+);

@@ -73,6 +73,26 @@ public sealed class Diagnostician
         );
     }
 
+    /// <summary>What every act costs on average from here, beside the advice: for whoever practises.</summary>
+    /// <param name="request">What is known.</param>
+    /// <param name="cancellation">Stops the work.</param>
+    public ActPrices Prices(DiagnosisRequest request, CancellationToken cancellation = default)
+    {
+        var (belief, there, putRight) = Picture(request);
+        var (planner, costs) = On(request);
+        var priced = new PricedActs(Model, planner, costs, belief, request, putRight);
+        var checks = priced.Checks(cancellation);
+        return new(
+            AdviserOf(belief, there, putRight, priced, checks, request).Advise().Advice,
+            checks,
+            Enumerable
+                .Range(0, Model.Faults.Count)
+                .Where(f => !putRight[f])
+                .ToDictionary(f => Model.Faults[f].Id, priced.GoingFor),
+            there
+        );
+    }
+
     /// <summary>Thinks the job through to its end, cut down to what still matters, and says what would come next by
     /// that where it is
     /// clearly better than the first advice; larger and larger cuts until time or branches run out.</summary>

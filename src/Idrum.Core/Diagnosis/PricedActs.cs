@@ -73,6 +73,11 @@ internal sealed class PricedActs
     /// <summary>For each check: by how much of all answers it turns what would be done first.</summary>
     internal Dictionary<string, double> Turns { get; } = [];
 
+    /// <summary>What going for a fault first costs, without a further check.</summary>
+    /// <param name="fault">Its place.</param>
+    internal double GoingFor(int fault) =>
+        RepairOrder.StartingWith(model.Catalog.Costs, sets.Sets, sets.Gather(weight), Now, whole, fault);
+
     /// <summary>The likeliest hypotheses that carry nearly all of the probability.</summary>
     private static (int[] Hypotheses, double[] Weight) Likeliest(ReadOnlySpan<double> all)
     {

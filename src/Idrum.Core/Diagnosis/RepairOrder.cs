@@ -92,6 +92,39 @@ internal static class RepairOrder
         return best;
     }
 
+    /// <summary>What going for one fault first costs, the others after it by probability over cost.</summary>
+    internal static double StartingWith(
+        CostBasis basis,
+        IReadOnlyList<int[]> sets,
+        double[] probability,
+        RepairCosts.Table now,
+        RepairCosts.Table whole,
+        int first
+    )
+    {
+        var marginals = new double[now.Minutes.Length];
+        for (var s = 0; s < sets.Count; s++)
+        {
+            foreach (var f in sets[s])
+            {
+                marginals[f] += probability[s];
+            }
+        }
+        Span<int> order = stackalloc int[Longest + 1];
+        Span<int> rest = stackalloc int[Longest];
+        var length = Pick(marginals, [.. marginals.Select((p, i) => p / Math.Max(now.Minutes[i], 0.5))], rest);
+        order[0] = first;
+        var k = 1;
+        for (var i = 0; i < length; i++)
+        {
+            if (rest[i] != first)
+            {
+                order[k++] = rest[i];
+            }
+        }
+        return Cost(basis, sets, probability, order[..k], now, whole).Minutes;
+    }
+
     /// <summary>The highest scores first, of faults that are at all likely.</summary>
     private static int Pick(ReadOnlySpan<double> marginals, ReadOnlySpan<double> score, Span<int> into)
     {

@@ -119,6 +119,12 @@ public sealed record ShopSnapshot
             $"'{parent.Id}' is no longer the one this variant was made from. Compare them, then pin its hash {Variants.HashOf(present)}."
         );
 
+    /// <summary>Knowledge of a layout by the files alone, whatever the shop has learned: what is practised stays the same.</summary>
+    public MachineKnowledge ByFiles(Layout layout) =>
+        Built.Get("files/" + Variants.HashOf(layout), NoFacts, NoFacts, () =>
+            MachineKnowledge.Of(layout.For(NoFacts, NoFacts), Catalog, Handbook, Words, clock)
+        );
+
     /// <summary>Knowledge of a layout with its own default facts and schools.</summary>
     public MachineKnowledge For(Layout layout) => For(layout, NoFacts, NoFacts);
 

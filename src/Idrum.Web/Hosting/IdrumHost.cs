@@ -191,6 +191,7 @@ public static class IdrumHost
         services.AddSingleton<PublicAddress>();
         services.AddSingleton<JobStore>();
         services.AddSingleton<LogbookStore>();
+        services.AddSingleton<PracticeStore>();
         services.AddSingleton<LogDesk>();
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
@@ -329,6 +330,12 @@ public static class IdrumHost
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/sums.csv", SumsCsv.Write).RequireAuthorization(Rights.Work).ExcludeFromDescription();
+        app.MapGet("/practice/{id:guid}/sound.wav", Pages.Practice.ExerciseModel.SoundAsync)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
+        app.MapGet("/practice/drill-sound", Pages.Practice.DrillModel.SoundAsync)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
         app.MapGet("/log.csv", LogExport.Csv).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/log.json", LogExport.Json).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun)

@@ -1,14 +1,14 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
-using Idrum.Core.Practice;
 using Idrum.Core.Shop;
+using Idrum.Core.Teardown;
 
-namespace Idrum.Bench;
+namespace Idrum.Core.Practice;
 
 /// <summary>One simulated job: what a repairer can do, what it costs, and what he knows by then. Every way of working
 /// plays by the same rules.</summary>
-internal sealed class FindJob
+public sealed class PracticeJob
 {
     private const int MostActs = 45;
     private readonly Random luck;
@@ -19,45 +19,59 @@ internal sealed class FindJob
     /// <param name="machine">The machine.</param>
     /// <param name="seed">For what chance decides beside it.</param>
     /// <param name="looksRound">Whether whoever opens looks at all that is in reach then, as repairers do.</param>
-    internal FindJob(MachineKnowledge knowledge, SimulatedMachine machine, int seed, bool looksRound = false)
+    public PracticeJob(MachineKnowledge knowledge, SimulatedMachine machine, int seed, bool looksRound = false)
     {
         this.looksRound = looksRound;
         (Knowledge, Machine, luck) = (knowledge, machine, new Random(seed));
         Hear();
     }
 
-    internal MachineKnowledge Knowledge { get; }
+    /// <summary>The machine's kind.</summary>
+    public MachineKnowledge Knowledge { get; }
 
-    internal SimulatedMachine Machine { get; }
+    /// <summary>The machine.</summary>
+    public SimulatedMachine Machine { get; }
 
-    internal Dictionary<string, string> Evidence { get; private set; } = [];
+    /// <summary>What is known: finding → outcome.</summary>
+    public Dictionary<string, string> Evidence { get; private set; } = [];
 
-    internal List<string> Fitted { get; } = [];
+    /// <summary>Parts changed.</summary>
+    public List<string> Fitted { get; } = [];
 
-    internal List<string> PutRight { get; } = [];
+    /// <summary>Faults gone for.</summary>
+    public List<string> PutRight { get; } = [];
 
-    internal int Openings { get; private set; }
+    /// <summary>How often it was opened.</summary>
+    public int Openings { get; private set; }
 
-    internal int Vain { get; private set; }
+    /// <summary>How often nothing that speaks was seen then.</summary>
+    public int Vain { get; private set; }
 
-    internal int Wrong { get; private set; }
+    /// <summary>Parts changed that were good.</summary>
+    public int Wrong { get; private set; }
 
-    internal int CallBacks { get; private set; }
+    /// <summary>Times it came back.</summary>
+    public int CallBacks { get; private set; }
 
-    internal bool GivenUp { get; private set; }
+    /// <summary>Whether it was given up with a fault in it.</summary>
+    public bool GivenUp { get; private set; }
 
-    internal double Checking { get; private set; }
+    /// <summary>Minutes of checks.</summary>
+    public double Checking { get; private set; }
 
-    internal bool Over { get; private set; }
+    /// <summary>Whether it has ended.</summary>
+    public bool Over { get; private set; }
 
-    internal int Acts { get; private set; }
+    /// <summary>Acts so far.</summary>
+    public int Acts { get; private set; }
 
     private CostBasis Basis => Knowledge.Diagnostician.Model.Catalog.Costs;
 
     /// <summary>Minutes, money counted in.</summary>
-    internal double Cost => Machine.Minutes + Machine.Money / Basis.RatePerHour * 60;
+    public double Cost => Machine.Minutes + Machine.Money / Basis.RatePerHour * 60;
 
-    internal DiagnosisRequest Request =>
+    /// <summary>What is known, as diagnosis is asked.</summary>
+    public DiagnosisRequest Request =>
         new(Evidence, [.. done], Machine.Wear, ComplaintsTold: true)
         {
             Fitted = Fitted,
@@ -68,10 +82,11 @@ internal sealed class FindJob
     /// <summary>Whether something was cured and all that is known was heard after it.</summary>
     private bool CuredSome { get; set; }
 
-    internal bool Whole => done.Count == 0;
+    /// <summary>Whether nothing of it is open.</summary>
+    public bool Whole => done.Count == 0;
 
     /// <summary>Minutes to where a check can be made; null where it cannot.</summary>
-    internal double? MinutesTo(Finding f) =>
+    public double? MinutesTo(Finding f) =>
         f.Runs && !Whole
             ? null
             : Knowledge.Planner.MinutesTo(
@@ -79,7 +94,8 @@ internal sealed class FindJob
                 Knowledge.Planner.Graph.SetOf(done)
             );
 
-    internal void Check(Finding f)
+    /// <summary>Makes a check, opening up to where it can be made.</summary>
+    public void Check(Finding f)
     {
         if (!Act())
         {
@@ -92,7 +108,7 @@ internal sealed class FindJob
     }
 
     /// <summary>Opens up to parts, to look.</summary>
-    internal void OpenTo(IEnumerable<Part> parts)
+    public void OpenTo(IEnumerable<Part> parts)
     {
         if (Act())
         {
@@ -100,7 +116,8 @@ internal sealed class FindJob
         }
     }
 
-    internal void Repair(Fault fault)
+    /// <summary>Puts a fault right, closes and proves.</summary>
+    public void Repair(Fault fault)
     {
         if (!Act())
         {
@@ -215,7 +232,7 @@ internal sealed class FindJob
 
     /// <summary>Hands it over for a fault of another trade. Where there is one it is put right by whoever may, and what
     /// else is wrong brings the repairer back.</summary>
-    internal void HandOver()
+    public void HandOver()
     {
         // Whoever comes for it finds which of the others' faults it is.
         var theirs = Machine
@@ -242,7 +259,7 @@ internal sealed class FindJob
     }
 
     /// <summary>Gives it up.</summary>
-    internal void End()
+    public void End()
     {
         Over = true;
         GivenUp = !Machine.Right;
@@ -250,7 +267,7 @@ internal sealed class FindJob
     }
 
     /// <summary>What it costs whoever knows the faults.</summary>
-    internal static double Clairvoyant(MachineKnowledge knowledge, SimulatedMachine machine)
+    public static double Clairvoyant(MachineKnowledge knowledge, SimulatedMachine machine)
     {
         var model = knowledge.Diagnostician.Model;
         var faults = machine
@@ -272,7 +289,7 @@ internal sealed class FindJob
             .Distinct()
             .Where(p => p.Wears)
             .Sum(p => p.Price * p.Count);
-        return (knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), Core.Teardown.Bits.None) ?? 0)
+        return (knowledge.Planner.MinutesToFree(parts.Select(p => p.Id), Bits.None) ?? 0)
             + faults.Sum(f => f.FixMinutes)
             + model.Catalog.Costs.ProveMinutes
             + money / model.Catalog.Costs.RatePerHour * 60;

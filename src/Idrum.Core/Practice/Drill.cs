@@ -1,0 +1,213 @@
+using System.Globalization;
+using Idrum.Core.Fitting;
+using Idrum.Core.Ledger;
+using Idrum.Core.Machines;
+using Idrum.Core.Shop;
+using Idrum.Core.Teardown;
+
+namespace Idrum.Core.Practice;
+
+/// <summary>A short question whose right answer follows from a layout or the handbook.</summary>
+/// <param name="Card">What it asks again as: kind, layout and matter.</param>
+/// <param name="Kind">One of <see cref="Drill.Kinds"/>.</param>
+/// <param name="Ask">The question.</param>
+/// <param name="Choices">What may be answered.</param>
+/// <param name="Right">Place of the right answer.</param>
+/// <param name="Why">Why it is that.</param>
+/// <param name="Sound">The fault whose sound is played; empty where none is.</param>
+public sealed record DrillQuestion(
+    string Card,
+    string Kind,
+    string Ask,
+    IReadOnlyList<string> Choices,
+    int Right,
+    string Why,
+    string Sound = ""
+);
+
+/// <summary>Makes short questions. Nothing is listed by hand: each answer is worked out.</summary>
+public static class Drill
+{
+    private const int Many = 4;
+
+    /// <summary>The kinds, with what each asks.</summary>
+    public static IReadOnlyList<(string Id, string Words)> Kinds { get; } =
+    [
+        ("sound", "Name this sound"),
+        ("screw", "Which screw goes where"),
+        ("last", "What comes off first"),
+        ("turn", "Which way the nut turns"),
+        ("glue", "Press or wait"),
+    ];
+
+    /// <summary>A question of a kind on a machine.</summary>
+    /// <param name="kind">One of <see cref="Kinds"/>.</param>
+    /// <param name="machine">The machine.</param>
+    /// <param name="random">Seeded: the same seed asks the same.</param>
+    /// <returns>Null where this machine has nothing to ask of that kind.</returns>
+    public static DrillQuestion? Of(string kind, MachineKnowledge machine, Random random) =>
+        kind switch
+        {
+            "sound" => Sound(machine, random),
+            "screw" => Screw(machine.Layout, random),
+            "last" => First(machine, random),
+            "turn" => Turn(machine.Layout, random),
+            "glue" => Glue(machine, random),
+            _ => null,
+        };
+
+    private static DrillQuestion? Sound(MachineKnowledge machine, Random random)
+    {
+        var faults = NoiseBench
+            .FaultsOf(machine.Layout)
+            .Select(id => machine.Diagnostician.Model.Faults.FirstOrDefault(f => f.Id == id))
+            .OfType<Diagnosis.Fault>()
+            .DistinctBy(f => f.Name)
+            .ToList();
+        if (faults.Count < 2)
+        {
+            return null;
+        }
+        var some = Some(faults, random);
+        var right = random.Next(some.Count);
+        return new(
+            $"sound/{machine.Layout.Id}/{some[right].Id}",
+            "sound",
+            $"{machine.Layout.Title}, drum turning: which fault is this?",
+            [.. some.Select(f => f.Name)],
+            right,
+            some[right].Detail.Length > 0 ? some[right].Detail : some[right].Name,
+            some[right].Id
+        );
+    }
+
+    private static DrillQuestion? Screw(Layout layout, Random random)
+    {
+        // Only those that can be told apart by looking.
+        var groups = layout
+            .Operations.SelectMany(o => o.Fasteners)
+            .Where(f => f.Head is not ("clip" or "ring") && !f.LoosenOnly)
+            .GroupBy(f => (f.Head, f.Size, f.LengthMm, f.Thread, f.Tip, f.Finish))
+            .Select(g => g.First())
+            .DistinctBy(f => f.Where)
+            .ToList();
+        if (groups.Count < 2)
+        {
+            return null;
+        }
+        var some = Some(groups, random);
+        var right = random.Next(some.Count);
+        return new(
+            $"screw/{layout.Id}/{some[right].Id}",
+            "screw",
+            $"{layout.Title}: {FastenerWords.Kind(some[right])}. Where does it go?",
+            [.. some.Select(f => f.Where)],
+            right,
+            $"Only there are they {FastenerWords.Kind(some[right])}."
+        );
+    }
+
+    private static DrillQuestion? First(MachineKnowledge machine, Random random)
+    {
+        var graph = machine.Planner.Graph;
+        var all = graph.Reachable;
+        bool Needs(int later, int first) => !graph.Doable(all.Without(first), Bits.None).Has(later);
+        var nodes = all.ToList().Where(i => !graph.Virtual.Has(i)).ToList();
+        for (var tries = 0; tries < 60; tries++)
+        {
+            var first = nodes[random.Next(nodes.Count)];
+            var later = nodes.Where(n => n != first && Needs(n, first)).OrderBy(_ => random.Next()).Take(Many - 1).ToList();
+            if (later.Count < 2)
+            {
+                continue;
+            }
+            var choices = later.Append(first).OrderBy(_ => random.Next()).ToList();
+            return new(
+                $"last/{machine.Layout.Id}/{graph.Node(first).Id}",
+                "last",
+                $"{machine.Layout.Title}: which of these must come first?",
+                [.. choices.Select(i => graph.Node(i).Name)],
+                choices.IndexOf(first),
+                $"Without “{graph.Node(first).Name}” none of the others can be done."
+            );
+        }
+        return null;
+    }
+
+    private static DrillQuestion? Turn(Layout layout, Random random)
+    {
+        var threads = layout.Operations.SelectMany(o => o.Fasteners).Where(f => f.Thread.Length > 0).DistinctBy(f => f.Where).ToList();
+        if (threads.Count == 0)
+        {
+            return null;
+        }
+        // As many that turn the other way as that turn the usual one, where there are some.
+        var left = threads.Where(f => f.Thread == "left-hand").ToList();
+        var from = left.Count > 0 && random.NextDouble() < 0.5 ? left : threads;
+        var asked = from[random.Next(from.Count)];
+        var isLeft = asked.Thread == "left-hand";
+        return new(
+            $"turn/{layout.Id}/{asked.Id}",
+            "turn",
+            $"{layout.Title}: the {asked.Head} {asked.Size}, {asked.Where}. Which way do you turn to loosen it, looking at its head?",
+            ["Clockwise", "Anticlockwise"],
+            isLeft ? 0 : 1,
+            isLeft
+                ? "A left-hand thread: the drive would loosen a usual one. It loosens clockwise."
+                : "A usual thread: it loosens anticlockwise."
+        );
+    }
+
+    private static DrillQuestion? Glue(MachineKnowledge machine, Random random)
+    {
+        var schools = machine
+            .Handbook.Procedures.SelectMany(p => p.Schools)
+            .Select(s => (School: s, Adhesive: machine.Handbook.AdhesiveOf(s)))
+            .Where(s => s.Adhesive is not null)
+            .DistinctBy(s => s.Adhesive!.Id)
+            .ToList();
+        if (schools.Count == 0)
+        {
+            return null;
+        }
+        var (_, adhesive) = schools[random.Next(schools.Count)];
+        var celsius = 5 * random.Next(1, 7) + 5;
+        var times = adhesive!.At(celsius);
+        var right = times.Earliest > 0.5 ? random.Next(3) : random.Next(1, 3);
+        var minutes = right switch
+        {
+            0 => times.Earliest * (0.2 + 0.5 * random.NextDouble()),
+            1 => times.Earliest + (times.Latest - times.Earliest) * (0.2 + 0.6 * random.NextDouble()),
+            _ => times.Latest * (1.25 + random.NextDouble()),
+        };
+        return new(
+            FormattableString.Invariant($"glue/{adhesive.Id}/{celsius}/{right}"),
+            "glue",
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{adhesive.Name}, {celsius} °C, coated {minutes:0.#} min ago. Join now?"
+            ),
+            ["Wait", "Press it on now", "Too late: off with it and coat anew"],
+            right,
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"At {celsius} °C it may be joined from {times.Earliest:0.#} to {times.Latest:0.#} min after coating. What the tube says goes before."
+            )
+        );
+    }
+
+    private static List<T> Some<T>(List<T> of, Random random) => [.. of.OrderBy(_ => random.Next()).Take(Many)];
+}
+
+/// <summary>When a card comes again: boxes after Leitner (So lernt man lernen, 1972). A right answer puts it one box on, a wrong one back
+/// into the first.</summary>
+public static class DrillBoxes
+{
+    /// <summary>Days until a card of each box comes again.</summary>
+    public static IReadOnlyList<int> Days { get; } = [0, 1, 3, 7, 16, 35];
+
+    /// <summary>The box after an answer.</summary>
+    /// <param name="box">The box before, from 0.</param>
+    /// <param name="right">Whether it was right.</param>
+    public static int Next(int box, bool right) => right ? Math.Min(Math.Max(0, box) + 1, Days.Count - 1) : 0;
+}

@@ -1,0 +1,352 @@
+using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
+using Idrum.Core.Money;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Practice;
+
+/// <summary>What is practised: a machine with hidden faults, made by a seed.</summary>
+/// <param name="LayoutId">Its layout.</param>
+/// <param name="Level">1: one fault. 2: as they come, several at once. 3: as they come, in a machine that does not go by the book.</param>
+/// <param name="Seed">The same seed, the same machine.</param>
+public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
+{
+    /// <summary>The levels, in words.</summary>
+    public static IReadOnlyList<(int Level, string Words)> Levels { get; } =
+        [
+            (1, "One fault that shows itself"),
+            (2, "As they come: one fault or several"),
+            (3, "As they come, in a machine that does not go by the book"),
+        ];
+}
+
+/// <summary>One act of an exercise.</summary>
+/// <param name="Kind">isolate, power, check, open, repair, hand-over or end.</param>
+/// <param name="Id">Finding of a check, part of opening, fault of a repair; else empty.</param>
+public sealed record ExerciseMove(string Kind, string Id = "");
+
+/// <summary>An act with what it was worth when it was chosen, whatever came of it.</summary>
+/// <param name="Move">The act.</param>
+/// <param name="Lost">Minutes it cost on average above the best act known; 0 where it was as good.</param>
+/// <param name="Better">What was advised, in words; empty where nothing was lost.</param>
+/// <param name="Why">The reason for each lost minute, in a sentence; empty where none was.</param>
+/// <param name="Ahead">Whether it was better than what was advised.</param>
+/// <param name="Minutes">Minutes it took, teardown and parts not counted apart.</param>
+public sealed record Decision(ExerciseMove Move, double Lost, string Better, string Why, bool Ahead, double Minutes);
+
+/// <summary>An exercise: a customer calls, checks cost minutes, opening shows what it shows. It is the same for the same seed and acts, so
+/// that only those are kept.</summary>
+/// <remarks>Each decision is held against the expected cost of what <see cref="Diagnostician"/> advises from the same knowledge, never
+/// against what came of it: <c>lost = max(0, E[cost | act] − E[cost | advice])</c>, both by one step ahead as in
+/// <see cref="RepairOrder"/>. That advice is the best way known, not proved to be the best there is; who beats it loses nothing.</remarks>
+public sealed class Exercise
+{
+    /// <summary>Minutes below which two acts count as equally good.</summary>
+    public const double AsGood = 0.5;
+
+    private readonly PracticeJob job;
+    private readonly List<Decision> decisions = [];
+    private readonly List<string> wrong = [];
+    private ActPrices? prices;
+
+    private Exercise(ExerciseSpec spec, MachineKnowledge knowledge)
+    {
+        Spec = spec;
+        Knowledge = knowledge;
+        job = BareJob(spec, knowledge);
+        Clairvoyant = PracticeJob.Clairvoyant(knowledge, job.Machine);
+        Hidden = job.Machine.Speaking;
+    }
+
+    /// <summary>The job of an exercise, without any reckoning.</summary>
+    /// <param name="spec">What is practised.</param>
+    /// <param name="knowledge">The machine's kind.</param>
+    public static PracticeJob BareJob(ExerciseSpec spec, MachineKnowledge knowledge)
+    {
+        var truth =
+            spec.Level < 3
+                ? knowledge.Diagnostician.Model
+                : new FaultModel(
+                    knowledge.Layout,
+                    OtherWorld.Of(knowledge.Diagnostician.Model.Catalog, 0.5, new Random(spec.Seed))
+                );
+        var random = new Random(unchecked(spec.Seed * 31 + spec.Level));
+        var machine = new SimulatedMachine(truth, Worn(random), random);
+        for (var tries = 0; spec.Level == 1 && machine.Speaking.Count != 1 && tries < 200; tries++)
+        {
+            machine = new SimulatedMachine(truth, Worn(random), random);
+        }
+        return new(knowledge, machine, spec.Seed);
+    }
+
+    // As a customer says how old it is: in tenths.
+    private static double Worn(Random random) => Math.Round(0.5 + random.NextDouble(), 1);
+
+    /// <summary>What is practised.</summary>
+    public ExerciseSpec Spec { get; }
+
+    /// <summary>The machine's kind.</summary>
+    public MachineKnowledge Knowledge { get; }
+
+    /// <summary>Faults it had when the customer called; to be shown once it is over.</summary>
+    public IReadOnlyList<string> Hidden { get; }
+
+    /// <summary>Faults that speak still; for its sound.</summary>
+    public IReadOnlyList<string> Speaking => job.Machine.Speaking;
+
+    /// <summary>What it would have cost whoever had known them, minutes, money counted in: no way of working is below it on this machine.</summary>
+    public double Clairvoyant { get; }
+
+    /// <summary>What was decided, in order.</summary>
+    public IReadOnlyList<Decision> Decisions => decisions;
+
+    /// <summary>What is known: finding → outcome.</summary>
+    public IReadOnlyDictionary<string, string> Evidence => job.Evidence;
+
+    /// <summary>Whether the supply is off.</summary>
+    public bool Isolated { get; private set; }
+
+    /// <summary>Whether it stands open.</summary>
+    public bool IsOpen => !job.Whole;
+
+    /// <summary>Why it was stopped as unsafe; empty where it was not.</summary>
+    public string Unsafe { get; private set; } = "";
+
+    /// <summary>Whether it has ended.</summary>
+    public bool Over => job.Over || Unsafe.Length > 0;
+
+    /// <summary>Whether it ended with the machine right.</summary>
+    public bool Right => Unsafe.Length == 0 && job.Over && !job.GivenUp;
+
+    /// <summary>Minutes so far.</summary>
+    public double Minutes => job.Machine.Minutes;
+
+    /// <summary>Parts bought so far, in the shop's currency.</summary>
+    public double Money => job.Machine.Money;
+
+    /// <summary>Names of parts that were changed and had been good.</summary>
+    public IReadOnlyList<string> Wrong => wrong;
+
+    /// <summary>Minutes lost by decisions, on average, in all.</summary>
+    public double Lost => decisions.Sum(d => d.Lost);
+
+    /// <summary>Marks of 100: what the best way known would have cost from the start, over that and what was lost. An unsafe act leaves
+    /// none.</summary>
+    public double Marks => Unsafe.Length > 0 ? 0 : Math.Round(100 * Expected / (Expected + Lost));
+
+    /// <summary>What the best way known was expected to cost when the customer called.</summary>
+    public double Expected { get; private set; }
+
+    /// <summary>Prices of what can be done now.</summary>
+    public ActPrices Prices => prices ??= Knowledge.Diagnostician.Prices(KnownWithPower);
+
+    /// <summary>Wear of the machine relative to ten years of average use; the customer says how old it is.</summary>
+    public double Wear => job.Machine.Wear;
+
+    /// <summary>What is known, with the supply as each act needs it: switching it costs nothing here.</summary>
+    public DiagnosisRequest KnownWithPower => job.Request with { Isolated = false };
+
+    /// <summary>Begins one, and does again what was done in it.</summary>
+    /// <param name="spec">What is practised.</param>
+    /// <param name="knowledge">The machine's kind, by the files: an exercise does not change with what the shop learns.</param>
+    /// <param name="moves">What was done so far.</param>
+    /// <param name="cancellation">Stops the work.</param>
+    /// <exception cref="ArgumentException">A move that this machine does not know: the layout was changed since.</exception>
+    public static Exercise Of(
+        ExerciseSpec spec,
+        MachineKnowledge knowledge,
+        IEnumerable<ExerciseMove> moves,
+        CancellationToken cancellation = default
+    )
+    {
+        var exercise = new Exercise(spec, knowledge);
+        exercise.Expected = exercise.Prices.Advice.ExpectedCost;
+        foreach (var move in moves)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            if (exercise.Try(move) is { Length: > 0 } why)
+            {
+                throw new ArgumentException(why, nameof(moves));
+            }
+        }
+        return exercise;
+    }
+
+    /// <summary>Makes one more move.</summary>
+    /// <param name="move">The move.</param>
+    /// <returns>Why it cannot be made, in words, and nothing is changed; empty where it was made.</returns>
+    public string Try(ExerciseMove move)
+    {
+        var why = Refused(move);
+        if (why.Length == 0)
+        {
+            Do(move);
+        }
+        return why;
+    }
+
+    /// <summary>Why a move cannot be made now, in words; empty where it can.</summary>
+    public string Refused(ExerciseMove move)
+    {
+        var model = Knowledge.Diagnostician.Model;
+        return Over ? "This exercise has ended."
+            : move.Kind switch
+            {
+                "isolate" => Isolated ? "The supply is off already." : "",
+                "power" => Isolated ? "" : "The supply is on.",
+                "hand-over" or "end" => "",
+                "check" => model.Catalog.FindFinding(move.Id) is not { } f || model.Findings.All(x => x.Id != f.Id)
+                    ? "There is no such check on this machine."
+                    : Evidence.ContainsKey(f.Id)
+                        ? "That is known already."
+                    : f.Runs && !job.Whole
+                        ? "It can only run when it is closed."
+                    : f.Runs && Isolated
+                        ? "The supply is off: put it on first."
+                    : job.MinutesTo(f) is null ? "That cannot be reached."
+                    : "",
+                "open" => Knowledge.Layout.FindPart(move.Id) is null ? "There is no such part on this machine." : "",
+                "repair" => model.Faults.All(f => f.Id != move.Id) ? "There is no such fault on this machine."
+                    : job.PutRight.Contains(move.Id) ? "That was put right already."
+                    : "",
+                _ => "That is no act of an exercise.",
+            };
+    }
+
+    /// <summary>Whether a move opens the machine, or goes into it.</summary>
+    private bool Opens(ExerciseMove move) =>
+        move.Kind switch
+        {
+            "check" => Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id) is { } f && job.MinutesTo(f) > 0,
+            "open" => true,
+            "repair" => Knowledge.Diagnostician.Model.Catalog.FindFault(move.Id) is { FromOutside: false, Action: not "refer" },
+            _ => false,
+        };
+
+    private void Do(ExerciseMove move)
+    {
+        var model = Knowledge.Diagnostician.Model;
+        if (!Isolated && Opens(move))
+        {
+            Unsafe = "It was opened with the supply on. Plug out (or switched off and secured), gas shut, then the screwdriver.";
+            decisions.Add(new(move, 0, "", "", false, 0));
+            return;
+        }
+        if (move.Kind == "power" && !job.Whole)
+        {
+            Unsafe = "Power came on while it stood open.";
+            decisions.Add(new(move, 0, "", "", false, 0));
+            return;
+        }
+        if (move.Kind is "isolate" or "power")
+        {
+            Isolated = move.Kind == "isolate";
+            decisions.Add(new(move, 0, "", "", false, 0));
+            return;
+        }
+        var (lost, better, why, ahead) = Worth(move);
+        var before = Minutes;
+        var good = job.Wrong;
+        switch (move.Kind)
+        {
+            case "check":
+                job.Check(model.Catalog.FindFinding(move.Id)!);
+                break;
+            case "open":
+                job.OpenTo([Knowledge.Layout.FindPart(move.Id)!]);
+                break;
+            case "repair":
+                job.Repair(model.Catalog.FindFault(move.Id)!);
+                // It was closed and run to prove it.
+                Isolated = false;
+                break;
+            case "hand-over":
+                job.HandOver();
+                Isolated = false;
+                break;
+            default:
+                job.End();
+                break;
+        }
+        if (job.Wrong > good)
+        {
+            wrong.Add(model.Catalog.FindFault(move.Id)!.Name);
+        }
+        prices = null;
+        decisions.Add(new(move, lost, better, why, ahead, Minutes - before));
+    }
+
+    /// <summary>What a move was worth before anybody knew what would come of it.</summary>
+    private (double Lost, string Better, string Why, bool Ahead) Worth(ExerciseMove move)
+    {
+        var known = Prices;
+        var advice = known.Advice;
+        var price = move.Kind switch
+        {
+            "check" => known.Checks.FirstOrDefault(c => c.Finding.Id == move.Id)?.ExpectedCost
+                ?? advice.ExpectedCost + Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id)!.Minutes,
+            "repair" => known.Faults.GetValueOrDefault(move.Id, advice.ExpectedCost),
+            "open" => Knowledge
+                .Diagnostician.Model.Faults.Where(f =>
+                    known.Faults.ContainsKey(f.Id)
+                    && f.Kinds.Contains(Knowledge.Layout.FindPart(move.Id)!.Kind)
+                )
+                .Select(f => known.Faults[f.Id])
+                .DefaultIfEmpty(advice.ExpectedCost + Knowledge.Diagnostician.Model.Catalog.Costs.ProveMinutes)
+                .Min(),
+            _ => GivingUp(known),
+        };
+        var same =
+            advice.Id == move.Id && (advice.Kind == move.Kind || advice.Kind == "bring" && move.Kind == "repair")
+            || advice.Kind == "refer" && move.Kind == "hand-over"
+            || advice.Kind == "nothing-found" && move.Kind == "end";
+        var lost = same ? 0 : price - advice.ExpectedCost;
+        if (lost <= AsGood)
+        {
+            return (0, "", "", lost < -AsGood);
+        }
+        var words = Words(advice.Kind, advice.Id);
+        var check = known.Checks.FirstOrDefault(c => c.Finding.Id == advice.Id && advice.Kind == "check");
+        return (
+            lost,
+            words,
+            check is { } look && move.Kind != "check"
+                ? FormattableString.Invariant(
+                    $"{words} would have told for {look.Minutes + look.TeardownMinutes:0.#} min what this costs {lost:0} min on average."
+                )
+            : check is not null
+                ? FormattableString.Invariant($"{words} tells more for its minutes: {lost:0.#} min on average.")
+            : FormattableString.Invariant($"{words} was {lost:0.#} min cheaper on average, by what was known then."),
+            false
+        );
+    }
+
+    /// <summary>Handing over, or giving up: right where it is another trade's, else it is found and put right by whoever comes.</summary>
+    private double GivingUp(ActPrices known)
+    {
+        var (costs, model) = (Knowledge.Diagnostician.Model.Catalog.Costs, Knowledge.Diagnostician.Model);
+        var theirs = Math.Min(
+            1,
+            Enumerable.Range(0, model.Faults.Count).Where(f => model.Faults[f].Action == "refer").Sum(f => known.There[f])
+        );
+        return (1 - theirs) * (costs.ReferMinutes + known.Advice.ExpectedCost);
+    }
+
+    /// <summary>An act in words.</summary>
+    public string Words(string kind, string id)
+    {
+        var catalog = Knowledge.Diagnostician.Model.Catalog;
+        return kind switch
+        {
+            "check" => catalog.FindFinding(id)?.Name ?? id,
+            "open" => $"Open to the {Lower(Knowledge.Layout.FindPart(id)?.Name ?? id)}",
+            "repair" or "bring" => $"Put right: {Lower(catalog.FindFault(id)?.Name ?? id)}",
+            "refer" or "hand-over" => "Hand it over",
+            "isolate" => "Supply off and secured",
+            "power" => "Supply on",
+            _ => "End it: nothing found",
+        };
+    }
+
+    private static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
+}

@@ -1,0 +1,118 @@
+using Idrum.Core.Practice;
+
+namespace Idrum.Core.Tests.Practice;
+
+/// <summary>Drills: each right answer held against the layout by another way than it was made.</summary>
+public class DrillTests
+{
+    public static TheoryData<string> Layouts => [.. TestShop.Shop.Layouts.Select(l => l.Id)];
+
+    private static IEnumerable<DrillQuestion> Asked(string kind, string layout, int many) =>
+        Enumerable
+            .Range(1, many)
+            .Select(seed => Drill.Of(kind, TestShop.Shop.ByFiles(TestShop.Shop.FindLayout(layout)!), new Random(seed)))
+            .OfType<DrillQuestion>();
+
+    [Theory]
+    [MemberData(nameof(Layouts))]
+    public void What_must_come_first_stands_before_the_others_in_every_plan(string id)
+    {
+        var machine = TestShop.Shop.ByFiles(TestShop.Shop.FindLayout(id)!);
+        foreach (var question in Asked("last", id, 12))
+        {
+            Assert.Equal(question.Choices.Count, question.Choices.Distinct().Count());
+            foreach (var part in machine.Layout.Parts.Where(p => p.Wears))
+            {
+                if (machine.Planner.Plan(new([part.Id], [], new Dictionary<string, string>())) is not { } plan)
+                {
+                    continue;
+                }
+                var order = plan.Removal.Select(o => o.Name).ToList();
+                var first = order.IndexOf(question.Choices[question.Right]);
+                Assert.All(
+                    question.Choices.Where((c, i) => i != question.Right && order.Contains(c)),
+                    c => Assert.True(first >= 0 && first < order.IndexOf(c), $"{question.Choices[question.Right]} before {c}")
+                );
+            }
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(Layouts))]
+    public void A_screw_goes_to_one_of_the_places_only(string id)
+    {
+        var layout = TestShop.Shop.FindLayout(id)!;
+        foreach (var question in Asked("screw", id, 20))
+        {
+            var fastener = question.Card.Split('/')[2];
+            var asked = layout.Operations.SelectMany(o => o.Fasteners).First(f => f.Id == fastener);
+            Assert.Equal(asked.Where, question.Choices[question.Right]);
+            var others = layout
+                .Operations.SelectMany(o => o.Fasteners)
+                .Where(f => question.Choices.Contains(f.Where) && f.Where != asked.Where);
+            Assert.DoesNotContain(
+                others.GroupBy(f => f.Where).Select(g => g.First()),
+                f => (f.Head, f.Size, f.LengthMm, f.Thread, f.Finish) == (asked.Head, asked.Size, asked.LengthMm, asked.Thread, asked.Finish)
+            );
+        }
+    }
+
+    [Fact]
+    public void A_left_hand_thread_loosens_clockwise_and_is_not_given_away()
+    {
+        var all = TestShop.Shop.Layouts.SelectMany(l => Asked("turn", l.Id, 20)).ToList();
+        Assert.Contains(all, q => q.Right == 0);
+        Assert.Contains(all, q => q.Right == 1);
+        foreach (var question in all)
+        {
+            var (layout, fastener) = (question.Card.Split('/')[1], question.Card.Split('/')[2]);
+            var thread = TestShop
+                .Shop.FindLayout(layout)!
+                .Operations.SelectMany(o => o.Fasteners)
+                .First(f => f.Id == fastener)
+                .Thread;
+            Assert.Equal(thread == "left-hand" ? "Clockwise" : "Anticlockwise", question.Choices[question.Right]);
+            Assert.DoesNotContain("left-hand", question.Ask, StringComparison.OrdinalIgnoreCase);
+        }
+    }
+
+    [Fact]
+    public void Glue_is_pressed_within_its_window_and_at_no_other_time()
+    {
+        foreach (var question in Asked("glue", "ostrel-ot50", 60))
+        {
+            var minutes = double.Parse(
+                question.Ask.Split("coated ")[1].Split(' ')[0],
+                System.Globalization.CultureInfo.InvariantCulture
+            );
+            var window = question.Why.Split("from ")[1].Split(' ');
+            var (from, to) = (
+                double.Parse(window[0], System.Globalization.CultureInfo.InvariantCulture),
+                double.Parse(window[2], System.Globalization.CultureInfo.InvariantCulture)
+            );
+            Assert.Equal(minutes < from ? 0 : minutes <= to ? 1 : 2, question.Right);
+        }
+    }
+
+    [Fact]
+    public void A_sound_is_one_of_the_machines_own_faults_and_the_same_seed_asks_the_same()
+    {
+        foreach (var question in Asked("sound", "quenby-qd62", 10))
+        {
+            Assert.Contains(question.Sound, NoiseBench.FaultsOf(TestShop.Shop.FindLayout("quenby-qd62")!));
+            Assert.Equal(question.Choices.Count, question.Choices.Distinct().Count());
+        }
+        Assert.Equal(
+            Asked("sound", "quenby-qd62", 5).Select(q => q.Card),
+            Asked("sound", "quenby-qd62", 5).Select(q => q.Card)
+        );
+    }
+
+    [Fact]
+    public void Boxes_put_a_missed_card_back_and_a_known_one_further_off()
+    {
+        Assert.Equal([1, 2, 3, 4, 5, 5], Enumerable.Range(0, 6).Select(b => DrillBoxes.Next(b, true)));
+        Assert.All(Enumerable.Range(0, 6), b => Assert.Equal(0, DrillBoxes.Next(b, false)));
+        Assert.Equal(DrillBoxes.Days.Order(), DrillBoxes.Days);
+    }
+}
