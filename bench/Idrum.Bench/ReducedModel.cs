@@ -1,7 +1,7 @@
 using Idrum.Core.Diagnosis;
-using Idrum.Core.Practice;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
+using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 

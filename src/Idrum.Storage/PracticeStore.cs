@@ -71,7 +71,8 @@ public sealed class PracticeStore(Database database)
     /// <summary>Exercises of a person, the newest first.</summary>
     /// <param name="person">Who.</param>
     /// <param name="most">Exercises at most.</param>
-    public IReadOnlyList<KeptExercise> Of(string person, int most) => Read("person = $person", most, ("$person", person));
+    public IReadOnlyList<KeptExercise> Of(string person, int most) =>
+        Read("person = $person", most, ("$person", person));
 
     private List<KeptExercise> Read(string where, int most, (string, object?) value)
     {
@@ -119,7 +120,14 @@ public sealed class PracticeStore(Database database)
         );
         using var r = command.ExecuteReader();
         return r.Read()
-            ? new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetInt32(3), r.GetInt32(4), SqlRows.Time(r.GetString(5)))
+            ? new(
+                r.GetString(0),
+                r.GetString(1),
+                r.GetString(2),
+                r.GetInt32(3),
+                r.GetInt32(4),
+                SqlRows.Time(r.GetString(5))
+            )
             : null;
     }
 
@@ -140,7 +148,14 @@ public sealed class PracticeStore(Database database)
     }
 
     /// <summary>Notes an answer and puts the card into its next box.</summary>
-    public void Answered(string person, DrillQuestion question, string layoutId, int seed, bool right, DateTimeOffset now)
+    public void Answered(
+        string person,
+        DrillQuestion question,
+        string layoutId,
+        int seed,
+        bool right,
+        DateTimeOffset now
+    )
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction(deferred: false);

@@ -6,6 +6,20 @@ using Idrum.Web.Shop;
 try
 {
     var options = IdrumOptions.Parse(args);
+    if (options.Task == "version")
+    {
+        Console.WriteLine($"Idrum {SystemCheck.Version}");
+        return 0;
+    }
+    if (options.Task == "check")
+    {
+        var looked = SystemCheck.Look(options);
+        foreach (var (what, wrong) in looked)
+        {
+            Console.WriteLine(wrong.Length == 0 ? $"ok     {what}" : $"lacks  {what}: {wrong}");
+        }
+        return looked.All(l => l.Wrong.Length == 0) ? 0 : 1;
+    }
     if (options.Task != "backup")
     {
         OwnFiles.Guard(options.DataFolder);

@@ -18,7 +18,11 @@ public sealed partial class PracticeTests : IAsyncLifetime
     private static string Field(string page, string name) =>
         Regex.Match(page, $"name=\"{name}\"[^>]*value=\"([^\"]*)\"").Groups[1].Value;
 
-    private async Task<(string Address, string Page)> PostAsync(string address, string page, params (string, string)[] fields)
+    private async Task<(string Address, string Page)> PostAsync(
+        string address,
+        string page,
+        params (string, string)[] fields
+    )
     {
         var answer = await host.Client.PostAsync(
             address,
@@ -29,7 +33,12 @@ public sealed partial class PracticeTests : IAsyncLifetime
             )
         );
         var to = answer.Headers.Location?.ToString() ?? answer.RequestMessage!.RequestUri!.PathAndQuery;
-        return (to, answer.StatusCode == HttpStatusCode.SeeOther ? await host.Client.GetStringAsync(to) : await answer.Content.ReadAsStringAsync());
+        return (
+            to,
+            answer.StatusCode == HttpStatusCode.SeeOther
+                ? await host.Client.GetStringAsync(to)
+                : await answer.Content.ReadAsStringAsync()
+        );
     }
 
     private async Task<(string Address, string Page)> BeginAsync(string machine = "ostrel-ot50", string level = "1") =>
@@ -82,10 +91,25 @@ public sealed partial class PracticeTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync($"/practice/{Guid.NewGuid()}")).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/practice/drill/no-such")).StatusCode);
         // An exercise of a machine that is gone, or of moves its layout does not know any more.
-        var gone = new KeptExercise(Guid.NewGuid(), "", new("gone-1", 1, 5), DateTimeOffset.UtcNow, null, [], null, null, "");
+        var gone = new KeptExercise(
+            Guid.NewGuid(),
+            "",
+            new("gone-1", 1, 5),
+            DateTimeOffset.UtcNow,
+            null,
+            [],
+            null,
+            null,
+            ""
+        );
         host.Get<PracticeStore>().Keep(gone);
         Assert.Contains("not in the shop any more", await host.Client.GetStringAsync($"/practice/{gone.Id}"));
-        var stale = gone with { Id = Guid.NewGuid(), Spec = new("ostrel-ot50", 1, 5), Moves = [new("check", "was-once")] };
+        var stale = gone with
+        {
+            Id = Guid.NewGuid(),
+            Spec = new("ostrel-ot50", 1, 5),
+            Moves = [new("check", "was-once")],
+        };
         host.Get<PracticeStore>().Keep(stale);
         Assert.Contains("changed since this exercise", await host.Client.GetStringAsync($"/practice/{stale.Id}"));
         Assert.Empty(host.Logged);

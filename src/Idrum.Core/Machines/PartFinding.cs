@@ -38,8 +38,11 @@ public readonly record struct PartFinding(string Part, string Finding) : ICompar
 
     private sealed class Converter : JsonConverter<PartFinding>
     {
-        public override PartFinding Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            Parse(reader.GetString() ?? "");
+        public override PartFinding Read(
+            ref Utf8JsonReader reader,
+            Type typeToConvert,
+            JsonSerializerOptions options
+        ) => Parse(reader.GetString() ?? "");
 
         public override void Write(Utf8JsonWriter writer, PartFinding value, JsonSerializerOptions options) =>
             writer.WriteStringValue(value.ToString());

@@ -83,9 +83,7 @@ public sealed record Vocabulary(
     /// <param name="kind">Id of the kind.</param>
     /// <returns>A sentence.</returns>
     public string RiskOf(string kind) =>
-        FindKind(kind) is { Left.Length: > 0 } known
-            ? known.Left
-            : "What was found goes on, and may get worse.";
+        FindKind(kind) is { Left.Length: > 0 } known ? known.Left : "What was found goes on, and may get worse.";
 
     /// <summary>The kind of part of that id, or null.</summary>
     public PartKind? FindKind(string id) => PartKinds.FirstOrDefault(k => k.Id == id);

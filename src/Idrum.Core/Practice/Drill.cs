@@ -116,7 +116,11 @@ public static class Drill
         for (var tries = 0; tries < 60; tries++)
         {
             var first = nodes[random.Next(nodes.Count)];
-            var later = nodes.Where(n => n != first && Needs(n, first)).OrderBy(_ => random.Next()).Take(Many - 1).ToList();
+            var later = nodes
+                .Where(n => n != first && Needs(n, first))
+                .OrderBy(_ => random.Next())
+                .Take(Many - 1)
+                .ToList();
             if (later.Count < 2)
             {
                 continue;
@@ -136,7 +140,11 @@ public static class Drill
 
     private static DrillQuestion? Turn(Layout layout, Random random)
     {
-        var threads = layout.Operations.SelectMany(o => o.Fasteners).Where(f => f.Thread.Length > 0).DistinctBy(f => f.Where).ToList();
+        var threads = layout
+            .Operations.SelectMany(o => o.Fasteners)
+            .Where(f => f.Thread.Length > 0)
+            .DistinctBy(f => f.Where)
+            .ToList();
         if (threads.Count == 0)
         {
             return null;

@@ -13,11 +13,11 @@ public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
 {
     /// <summary>The levels, in words.</summary>
     public static IReadOnlyList<(int Level, string Words)> Levels { get; } =
-        [
-            (1, "One fault that shows itself"),
-            (2, "As they come: one fault or several"),
-            (3, "As they come, in a machine that does not go by the book"),
-        ];
+    [
+        (1, "One fault that shows itself"),
+        (2, "As they come: one fault or several"),
+        (3, "As they come, in a machine that does not go by the book"),
+    ];
 }
 
 /// <summary>One act of an exercise.</summary>
@@ -189,7 +189,8 @@ public sealed class Exercise
     public string Refused(ExerciseMove move)
     {
         var model = Knowledge.Diagnostician.Model;
-        return Over ? "This exercise has ended."
+        return Over
+            ? "This exercise has ended."
             : move.Kind switch
             {
                 "isolate" => Isolated ? "The supply is off already." : "",
@@ -197,18 +198,15 @@ public sealed class Exercise
                 "hand-over" or "end" => "",
                 "check" => model.Catalog.FindFinding(move.Id) is not { } f || model.Findings.All(x => x.Id != f.Id)
                     ? "There is no such check on this machine."
-                    : Evidence.ContainsKey(f.Id)
-                        ? "That is known already."
-                    : f.Runs && !job.Whole
-                        ? "It can only run when it is closed."
-                    : f.Runs && Isolated
-                        ? "The supply is off: put it on first."
-                    : job.MinutesTo(f) is null ? "That cannot be reached."
-                    : "",
+                : Evidence.ContainsKey(f.Id) ? "That is known already."
+                : f.Runs && !job.Whole ? "It can only run when it is closed."
+                : f.Runs && Isolated ? "The supply is off: put it on first."
+                : job.MinutesTo(f) is null ? "That cannot be reached."
+                : "",
                 "open" => Knowledge.Layout.FindPart(move.Id) is null ? "There is no such part on this machine." : "",
                 "repair" => model.Faults.All(f => f.Id != move.Id) ? "There is no such fault on this machine."
-                    : job.PutRight.Contains(move.Id) ? "That was put right already."
-                    : "",
+                : job.PutRight.Contains(move.Id) ? "That was put right already."
+                : "",
                 _ => "That is no act of an exercise.",
             };
     }
@@ -219,7 +217,8 @@ public sealed class Exercise
         {
             "check" => Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id) is { } f && job.MinutesTo(f) > 0,
             "open" => true,
-            "repair" => Knowledge.Diagnostician.Model.Catalog.FindFault(move.Id) is { FromOutside: false, Action: not "refer" },
+            "repair" => Knowledge.Diagnostician.Model.Catalog.FindFault(move.Id)
+                is { FromOutside: false, Action: not "refer" },
             _ => false,
         };
 
@@ -228,7 +227,8 @@ public sealed class Exercise
         var model = Knowledge.Diagnostician.Model;
         if (!Isolated && Opens(move))
         {
-            Unsafe = "It was opened with the supply on. Plug out (or switched off and secured), gas shut, then the screwdriver.";
+            Unsafe =
+                "It was opened with the supply on. Plug out (or switched off and secured), gas shut, then the screwdriver.";
             decisions.Add(new(move, 0, "", "", false, 0));
             return;
         }
@@ -288,8 +288,7 @@ public sealed class Exercise
             "repair" => known.Faults.GetValueOrDefault(move.Id, advice.ExpectedCost),
             "open" => Knowledge
                 .Diagnostician.Model.Faults.Where(f =>
-                    known.Faults.ContainsKey(f.Id)
-                    && f.Kinds.Contains(Knowledge.Layout.FindPart(move.Id)!.Kind)
+                    known.Faults.ContainsKey(f.Id) && f.Kinds.Contains(Knowledge.Layout.FindPart(move.Id)!.Kind)
                 )
                 .Select(f => known.Faults[f.Id])
                 .DefaultIfEmpty(advice.ExpectedCost + Knowledge.Diagnostician.Model.Catalog.Costs.ProveMinutes)
@@ -327,7 +326,10 @@ public sealed class Exercise
         var (costs, model) = (Knowledge.Diagnostician.Model.Catalog.Costs, Knowledge.Diagnostician.Model);
         var theirs = Math.Min(
             1,
-            Enumerable.Range(0, model.Faults.Count).Where(f => model.Faults[f].Action == "refer").Sum(f => known.There[f])
+            Enumerable
+                .Range(0, model.Faults.Count)
+                .Where(f => model.Faults[f].Action == "refer")
+                .Sum(f => known.There[f])
         );
         return (1 - theirs) * (costs.ReferMinutes + known.Advice.ExpectedCost);
     }

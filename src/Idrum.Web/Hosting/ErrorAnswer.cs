@@ -10,8 +10,31 @@ public static class ErrorAnswer
     /// <summary>Under this name the request carries words of its own for the answer.</summary>
     internal const string Words = "words";
 
+    /// <summary>Under which number an error stands in the log.</summary>
+    private static string NumberOf(HttpContext context) =>
+        context.Items.TryGetValue(nameof(NumberOf), out var known) && known is string number
+            ? number
+            : (string)(context.Items[nameof(NumberOf)] = $"E-{Guid.NewGuid().ToString("N")[..8]}");
+
     public static async Task WriteAsync(HttpContext context)
     {
+        if (
+            context.Response.StatusCode == StatusCodes.Status500InternalServerError
+            && context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>() is { Error: var error }
+        )
+        {
+            context
+                .RequestServices.GetRequiredService<ILoggerFactory>()
+                .CreateLogger("Idrum")
+                .LogError(
+                    "{Number}: {Method} {Path}: {Kind}: {Message}",
+                    NumberOf(context),
+                    context.Request.Method,
+                    context.Request.Path,
+                    error.GetType().Name,
+                    error.Message
+                );
+        }
         var status = context.Response.StatusCode;
         var (title, text) = status switch
         {
@@ -44,7 +67,10 @@ public static class ErrorAnswer
             405 => ("Not possible", "This address does not take that kind of request."),
             413 => ("Too large", "Too large. An act may have 64 kB, a layout 1 MB, a photo 10 MB, a whole job 80 MB."),
             415 => ("Wrong kind", "This address takes JSON, a page takes its own form."),
-            _ => ("Something broke", "The act was not stored. Go back and try again."),
+            _ => (
+                "Something broke",
+                $"The act was not stored. Go back and try again. In the log this stands under {NumberOf(context)}."
+            ),
         };
         if (context.Request.Path.StartsWithSegments("/api", StringComparison.Ordinal))
         {

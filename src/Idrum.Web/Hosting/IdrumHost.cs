@@ -201,6 +201,7 @@ public static class IdrumHost
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddHostedService<DemoYears>();
+        services.AddHostedService<SystemdNotice>();
         services.AddSingleton<BackupDesk>();
         services.AddHostedService(s => s.GetRequiredService<BackupDesk>());
         services.AddSingleton<RestoreDesk>();
@@ -302,6 +303,8 @@ public static class IdrumHost
             )
             .AllowAnonymous()
             .ExcludeFromDescription();
+        // Up, and nothing else: for whoever watches it.
+        app.MapGet("/health", () => Results.Text("up")).AllowAnonymous().ExcludeFromDescription();
         // A device sends what it kept with a token of the session as it is then.
         app.MapGet("/token", (HttpContext context, Microsoft.AspNetCore.Antiforgery.IAntiforgery forgery) =>
             {

@@ -56,7 +56,7 @@ public sealed record IdrumOptions
     /// loopback is then a stranger until paired.</summary>
     public Uri? Proxy { get; init; }
 
-    /// <summary>What to do: serve, backup, restore, check.</summary>
+    /// <summary>What to do: serve, backup, restore, check, version.</summary>
     public string Task { get; init; } = "serve";
 
     /// <summary>File of the task.</summary>
@@ -136,6 +136,9 @@ public sealed record IdrumOptions
     private static (IdrumOptions? Options, int Taken) One(IdrumOptions o, string word, string? next, bool first) =>
         word switch
         {
+            "serve" when first => (o, 0),
+            "demo" when first => (o with { Demo = true, Years = 2 }, 0),
+            "check" or "version" when first => (o with { Task = word }, 0),
             "backup" when first => (o with { Task = "backup", File = next ?? "" }, next is null ? 0 : 1),
             "restore" when first && next is not null => (o with { Task = "restore", File = Path.GetFullPath(next) }, 1),
             "--port" when PortOf(next) is { } n => (o with { Port = n }, 1),
@@ -162,5 +165,5 @@ public sealed record IdrumOptions
     private static int? PortOf(string? text) => int.TryParse(text, out var n) && n is >= 0 and <= 65535 ? n : null;
 
     private static string NotUnderstood(string word, string? next) =>
-        $"'{word}{(next is null ? "" : " " + next)}' is not understood. Use --port N (0 to 65535), --data DIR, --demo, --years N (0 to 10, with --demo), --lan [ADDRESS], --lan-port N, --trust-port N, --cert FILE --key FILE, --proxy https://NAME; or: backup [FILE], restore FILE.";
+        $"'{word}{(next is null ? "" : " " + next)}' is not understood. Use --port N (0 to 65535), --data DIR, --demo, --years N (0 to 10, with --demo), --lan [ADDRESS], --lan-port N, --trust-port N, --cert FILE --key FILE, --proxy https://NAME; or first: serve, demo, check, version, backup [FILE], restore FILE.";
 }

@@ -29,9 +29,11 @@ public class DrillTests
                 }
                 var order = plan.Removal.Select(o => o.Name).ToList();
                 var first = order.IndexOf(question.Choices[question.Right]);
-                Assert.All(
-                    question.Choices.Where((c, i) => i != question.Right && order.Contains(c)),
-                    c => Assert.True(first >= 0 && first < order.IndexOf(c), $"{question.Choices[question.Right]} before {c}")
+                Assert.All(question.Choices.Where((c, i) => i != question.Right && order.Contains(c)), c =>
+                    Assert.True(
+                        first >= 0 && first < order.IndexOf(c),
+                        $"{question.Choices[question.Right]} before {c}"
+                    )
                 );
             }
         }
@@ -50,9 +52,9 @@ public class DrillTests
             var others = layout
                 .Operations.SelectMany(o => o.Fasteners)
                 .Where(f => question.Choices.Contains(f.Where) && f.Where != asked.Where);
-            Assert.DoesNotContain(
-                others.GroupBy(f => f.Where).Select(g => g.First()),
-                f => (f.Head, f.Size, f.LengthMm, f.Thread, f.Finish) == (asked.Head, asked.Size, asked.LengthMm, asked.Thread, asked.Finish)
+            Assert.DoesNotContain(others.GroupBy(f => f.Where).Select(g => g.First()), f =>
+                (f.Head, f.Size, f.LengthMm, f.Thread, f.Finish)
+                == (asked.Head, asked.Size, asked.LengthMm, asked.Thread, asked.Finish)
             );
         }
     }
@@ -90,7 +92,12 @@ public class DrillTests
                 double.Parse(window[0], System.Globalization.CultureInfo.InvariantCulture),
                 double.Parse(window[2], System.Globalization.CultureInfo.InvariantCulture)
             );
-            Assert.Equal(minutes < from ? 0 : minutes <= to ? 1 : 2, question.Right);
+            Assert.Equal(
+                minutes < from ? 0
+                    : minutes <= to ? 1
+                    : 2,
+                question.Right
+            );
         }
     }
 

@@ -59,7 +59,10 @@ public class ExerciseTests
                     : new("repair", model.Faults[random.Next(model.Faults.Count)].Id);
             if (
                 e.Refused(move).Length == 0
-                && !(move.Kind == "check" && model.Catalog.FindFinding(move.Id) is { Live: true } or { Group: "complaint" or "before" })
+                && !(
+                    move.Kind == "check"
+                    && model.Catalog.FindFinding(move.Id) is { Live: true } or { Group: "complaint" or "before" }
+                )
             )
             {
                 return move;
@@ -108,7 +111,9 @@ public class ExerciseTests
             foreach (var alike in group.GroupBy(e => Math.Round(e.Wear, 2)).Where(g => g.Count() > 1))
             {
                 Assert.Single(
-                    alike.Select(e => Math.Round(Exercise.Of(e.Spec, machine, [new("isolate"), move]).Lost, 6)).Distinct()
+                    alike
+                        .Select(e => Math.Round(Exercise.Of(e.Spec, machine, [new("isolate"), move]).Lost, 6))
+                        .Distinct()
                 );
             }
         }
@@ -128,9 +133,8 @@ public class ExerciseTests
         Assert.Contains("stood open", switchedOn.Unsafe);
         Assert.Equal(0, switchedOn.Marks);
         // Hasty in every exercise: never rewarded, however quick.
-        Assert.All(
-            Enumerable.Range(1, 5),
-            seed => Assert.Equal(0, Play(new("quenby-qd62", 2, seed), e => new("open", "belt"), careful: false).Marks)
+        Assert.All(Enumerable.Range(1, 5), seed =>
+            Assert.Equal(0, Play(new("quenby-qd62", 2, seed), e => new("open", "belt"), careful: false).Marks)
         );
     }
 
@@ -188,7 +192,9 @@ public class ExerciseTests
         var told = Enumerable
             .Range(1, 12)
             .SelectMany(seed =>
-                Exercise.Of(new("ostrel-ot50", 2, seed), machine, [new("isolate"), new("repair", "motor-bearings")]).Decisions
+                Exercise
+                    .Of(new("ostrel-ot50", 2, seed), machine, [new("isolate"), new("repair", "motor-bearings")])
+                    .Decisions
             )
             .Where(d => d.Lost > 5)
             .ToList();

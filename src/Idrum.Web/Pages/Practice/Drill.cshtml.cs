@@ -45,7 +45,12 @@ public sealed class DrillModel(PracticeStore store, ShopSnapshot shop, TimeProvi
         }
         for (var tries = 0; tries < 30; tries++)
         {
-            if (Ask(shop.Layouts[RandomNumberGenerator.GetInt32(shop.Layouts.Count)].Id, RandomNumberGenerator.GetInt32(1, 1 << 24)))
+            if (
+                Ask(
+                    shop.Layouts[RandomNumberGenerator.GetInt32(shop.Layouts.Count)].Id,
+                    RandomNumberGenerator.GetInt32(1, 1 << 24)
+                )
+            )
             {
                 break;
             }

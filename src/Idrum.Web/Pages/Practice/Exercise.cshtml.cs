@@ -52,8 +52,7 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
     public IEnumerable<Part> Parts => Layout.Parts.Where(p => p.Wears).OrderBy(p => p.Name, StringComparer.Ordinal);
 
     /// <summary>Whether its noise can be heard as it stands.</summary>
-    public bool Sounds =>
-        Exercise is { IsOpen: false, Over: false } && NoiseBench.FaultsOf(Layout).Count > 0;
+    public bool Sounds => Exercise is { IsOpen: false, Over: false } && NoiseBench.FaultsOf(Layout).Count > 0;
 
     public async Task<IActionResult> OnGetAsync([FromRoute] Guid id, CancellationToken cancellation) =>
         await LoadAsync(id, cancellation) ? Page() : NotFound();
@@ -70,7 +69,10 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         }
         var move = new ExerciseMove(Request.Form["kind"].ToString(), Request.Form["id"].ToString());
         // The page may be an older one, or pressed twice: what was seen then counts.
-        if (Request.Form["made"].ToString() != Kept.Moves.Count.ToString(System.Globalization.CultureInfo.InvariantCulture))
+        if (
+            Request.Form["made"].ToString()
+            != Kept.Moves.Count.ToString(System.Globalization.CultureInfo.InvariantCulture)
+        )
         {
             return this.SeeOther($"/practice/{id}");
         }
@@ -150,7 +152,8 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         }
         catch (ArgumentException)
         {
-            Stale = "The machine's layout was changed since this exercise was begun: it cannot be gone on with. What came of it stays.";
+            Stale =
+                "The machine's layout was changed since this exercise was begun: it cannot be gone on with. What came of it stays.";
         }
         return true;
     }

@@ -1,0 +1,104 @@
+#!/usr/bin/env bash
+# Builds what a shop installs: archives and Debian packages for two kinds of computer, with checksums and the list of what is in them.
+# package.sh [--check] [x64|arm64 …]
+set -euo pipefail
+cd "$(dirname "$(readlink -f "$0")")/.."
+check= archs=()
+for a in "$@"; do case "$a" in --check) check=yes ;; x64 | arm64) archs+=("$a") ;; *) echo "There is no '$a': --check, x64, arm64." >&2; exit 2 ;; esac; done
+[ "${#archs[@]}" -gt 0 ] || archs=(x64 arm64)
+version=$(sed -nE 's#.*<Version>(.*)</Version>.*#\1#p' Directory.Build.props)
+stamp=$(git rev-parse --short HEAD 2>/dev/null || echo unknown)
+out=.build/package
+mkdir -p "$out"
+depends="libc6, libgcc-s1, libstdc++6, libssl3 | libssl3t64, zlib1g, tzdata, adduser"
+
+for arch in "${archs[@]}"; do
+  [ "$arch" = x64 ] && deb=amd64 || deb=arm64
+  name=idrum-$version-linux-$arch
+  root=$out/$name
+  rm -rf "$root"
+  echo "… $name" >&2
+  # A build of its own: what the developer builds stays as it is, its lock files too.
+  rm -rf "$out/src-$arch"
+  mkdir -p "$out/src-$arch"
+  git ls-files -z src content Directory.Build.props Directory.Packages.props global.json | xargs -0 cp --parents -t "$out/src-$arch"
+  cp -r src/Idrum.Web/wwwroot "$out/src-$arch/src/Idrum.Web/"
+  (cd "$out/src-$arch" && CI=false dotnet publish src/Idrum.Web -c Release -r "linux-$arch" --self-contained true -p:PublishReadyToRun=true \
+    -p:PublishSingleFile=true -p:RestorePackagesWithLockFile=false -p:RestoreLockedMode=false -p:DebugType=none -p:GenerateDocumentationFile=false \
+    -p:SourceRevisionId="$stamp" -o out -v q --nologo)
+  mv "$out/src-$arch/out" "$root"
+  rm -rf "$out/src-$arch"
+  mv "$root/Idrum.Web" "$root/idrum"
+  rm -f "$root"/*.pdb "$root"/*.xml "$root"/web.config
+  chmod 0755 "$root/idrum"
+  node src/Idrum.Web/Assets/sbom.mjs "$version" >"$root/sbom.cdx.json"
+  cp packaging/INSTALL.txt "$root/"
+  tar -C "$out" --owner=0 --group=0 -czf "$out/$name.tar.gz" "$name"
+
+  tree=$out/deb-$arch
+  rm -rf "$tree"
+  mkdir -p "$tree/DEBIAN" "$tree/usr/lib" "$tree/usr/bin" "$tree/lib/systemd/system" "$tree/etc/idrum"
+  cp -r "$root" "$tree/usr/lib/idrum"
+  ln -s ../lib/idrum/idrum "$tree/usr/bin/idrum"
+  cp packaging/idrum.service "$tree/lib/systemd/system/"
+  cp packaging/settings "$tree/etc/idrum/settings"
+  echo /etc/idrum/settings >"$tree/DEBIAN/conffiles"
+  for s in postinst prerm postrm; do install -m 0755 "packaging/$s" "$tree/DEBIAN/$s"; done
+  cat >"$tree/DEBIAN/control" <<TEXT
+Package: idrum
+Version: $version
+Architecture: $deb
+Maintainer: The Idrum team <nobody@localhost>
+Section: misc
+Priority: optional
+Depends: $depends
+Installed-Size: $(du -sk "$tree/usr" | cut -f1)
+Description: dryer repair: diagnosis, teardown, refit and record
+ Serves the shop's computer and the phones in its network. The shop's data lie
+ in /var/lib/idrum and stay when the package is removed.
+TEXT
+  dpkg-deb --root-owner-group -Zgzip -b "$tree" "$out/idrum_${version}_$deb.deb" >/dev/null
+  rm -rf "$tree"
+  echo "$name.tar.gz: $(($(stat -c %s "$out/$name.tar.gz") / 1048576)) MB; idrum_${version}_$deb.deb: $(($(stat -c %s "$out/idrum_${version}_$deb.deb") / 1048576)) MB"
+done
+(cd "$out" && sha256sum ./*.tar.gz ./*.deb >SHA256SUMS)
+[ -n "$check" ] || exit 0
+
+# In a bare root: the system's base and what the package says it depends on, no SDK and no Node.
+systemd-analyze verify packaging/idrum.service 2>&1 | grep -v "is not executable" || true
+systemd-analyze security --offline=true packaging/idrum.service 2>/dev/null | tail -1
+command -v mmdebstrap >/dev/null || { apt-get update >/dev/null && apt-get install -y --no-install-recommends mmdebstrap >/dev/null; }
+bare=$(mktemp -d)/root
+trap 'umount -l "$bare/proc" 2>/dev/null || true; rm -rf "$(dirname "$bare")"' EXIT
+mmdebstrap --quiet --variant=minbase --include="$(echo "$depends" | sed -E 's/libssl3 \| libssl3t64/libssl3/; s/ //g'),curl" bookworm "$bare" 2>&1 | grep -v "^I:" || true
+tar -C "$bare/opt" -xzf "$out/idrum-$version-linux-x64.tar.gz"
+mount -t proc proc "$bare/proc" 2>/dev/null || true
+run() { chroot "$bare" /usr/bin/env -i PATH=/usr/sbin:/usr/bin:/sbin:/bin HOME=/root "$@"; }
+echo "== the archive in a bare root"
+run "/opt/idrum-$version-linux-x64/idrum" version
+run "/opt/idrum-$version-linux-x64/idrum" check --data /srv/shop
+serve() {
+  run "$@" >"$bare/tmp/said" 2>&1 &
+  for _ in $(seq 100); do grep -q "ready at" "$bare/tmp/said" && return; sleep 0.1; done
+  cat "$bare/tmp/said" >&2
+  return 1
+}
+began=$(date +%s%N)
+serve "/opt/idrum-$version-linux-x64/idrum" demo --port 5690 --data /srv/demo
+run curl -sf http://127.0.0.1:5690/ >"$bare/tmp/page"
+echo "the first page with the demo: $((($(date +%s%N) - began) / 1000000)) ms; health: $(run curl -s http://127.0.0.1:5690/health)"
+grep -q "What needs you now" "$bare/tmp/page"
+pkill -f "idrum demo --port 5690"
+echo "== the Debian package in a bare root"
+cp "$out/idrum_${version}_amd64.deb" "$bare/tmp/idrum.deb"
+run dpkg -i /tmp/idrum.deb
+run idrum check --data /var/lib/idrum
+began=$(date +%s%N)
+serve idrum serve --port 5691 --data /var/lib/idrum
+run curl -sf http://127.0.0.1:5691/ >/dev/null
+echo "the first page of an empty shop: $((($(date +%s%N) - began) / 1000000)) ms, $(($(ps -o rss= -p "$(pgrep -f 'idrum serve --port 5691' | tail -1)") / 1024)) MB"
+pkill -f "idrum serve --port 5691"
+sleep 1
+run dpkg -i /tmp/idrum.deb >/dev/null
+run dpkg --purge idrum >/dev/null 2>&1
+[ -f "$bare/var/lib/idrum/idrum.db" ] && [ ! -e "$bare/usr/bin/idrum" ] && echo "removed; the shop is still in /var/lib/idrum"
