@@ -24,7 +24,7 @@ for arch in "${archs[@]}"; do
   git ls-files -z src content Directory.Build.props Directory.Packages.props global.json | xargs -0 cp --parents -t "$out/src-$arch"
   cp -r src/Idrum.Web/wwwroot "$out/src-$arch/src/Idrum.Web/"
   (cd "$out/src-$arch" && CI=false dotnet publish src/Idrum.Web -c Release -r "linux-$arch" --self-contained true -p:PublishReadyToRun=true \
-    -p:PublishSingleFile=true -p:RestorePackagesWithLockFile=false -p:RestoreLockedMode=false -p:DebugType=none -p:GenerateDocumentationFile=false \
+    -p:PublishSingleFile=true -p:RestoreLockedMode=false -p:DebugType=none -p:GenerateDocumentationFile=false \
     -p:SourceRevisionId="$stamp" -o out -v q --nologo)
   mv "$out/src-$arch/out" "$root"
   rm -rf "$out/src-$arch"

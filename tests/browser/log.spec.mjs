@@ -1,0 +1,147 @@
+// Logbook and practice: a job found by what was said, a machine's life by its label (with the link and without), what the log says;
+// an exercise on the phone and one stopped as unsafe at the desk, three drills.
+import { expect, test } from "@playwright/test";
+import { sharedServer } from "./server.mjs";
+import { clean, desktop, phone, quick, watch } from "./steps.mjs";
+
+let server;
+test.beforeEach(async ({ page }) => {
+  server = await sharedServer();
+  await quick(page);
+});
+
+const rested = (page) =>
+  expect(page.locator("body[data-pausing]")).toHaveCount(0);
+
+/** A label as the printer would lay it down, as a picture. */
+async function label(page, tag) {
+  await page.goto(`${server.url}/log/labels?tag=${tag}`);
+  const code = page.locator(".qrlabel svg.qr");
+  await expect(code).toHaveCount(1);
+  const picture = await page.locator(".qrlabel").screenshot();
+  return { name: "label.png", mimeType: "image/png", buffer: picture };
+}
+
+test("desk: a job is found by what was said, narrowed down, and its machine's life read", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(desktop);
+  await page.goto(`${server.url}/log`);
+  await page.keyboard.press("/");
+  await page.keyboard.type("screams weekend");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("table.jobs tbody tr")).toHaveCount(1);
+  await expect(page).toHaveURL(/q=screams/);
+  await clean(page);
+  await page.goto(`${server.url}/log?part=belt&machine=quenby-qd62`);
+  await expect(page.locator("details.more")).toHaveJSProperty("open", true);
+  await expect(
+    page.getByRole("link", { name: "J-0138", exact: true }),
+  ).toBeVisible();
+  const [csv] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "As CSV" }).click(),
+  ]);
+  expect(csv.suggestedFilename()).toBe("logbook.csv");
+  await page.goto(`${server.url}/log/machine?tag=QD62-4471`);
+  await expect(
+    page.getByText("All four rollers dry", { exact: false }),
+  ).toBeVisible();
+  await clean(page);
+  await page.goto(`${server.url}/log/says`);
+  await expect(
+    page.getByRole("heading", { name: "How long parts live" }),
+  ).toBeVisible();
+  await clean(page);
+  await page.setViewportSize(phone);
+  await clean(page);
+  expect(wrong).toEqual([]);
+});
+
+test("phone: a label is scanned from a picture and opens the machine; a torn one says so", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  const picture = await label(page, "QD62-4471");
+  await clean(page);
+  await page.goto(`${server.url}/log/scan`);
+  await clean(page);
+  const blank = Buffer.from(
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==",
+    "base64",
+  );
+  await page
+    .locator("[data-scanner] input[type=file]")
+    .setInputFiles({ name: "torn.png", mimeType: "image/png", buffer: blank });
+  await expect(page.locator("[data-said]")).toHaveText(
+    /No label of Idrum's is in that picture/,
+  );
+  await page.locator("[data-scanner] input[type=file]").setInputFiles(picture);
+  await expect(page).toHaveURL(/\/log\/machine\?tag=QD62-4471/);
+  await expect(page.getByRole("link", { name: "It came back" })).toBeVisible();
+  expect(wrong).toEqual([]);
+});
+
+test("phone: an exercise is played to its reckoning and counts for nothing", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  await page.goto(`${server.url}/practice`);
+  await clean(page);
+  await page.getByLabel("Machine", { exact: true }).selectOption("quenby-qd62");
+  await page.getByRole("button", { name: "A customer calls" }).click();
+  await expect(
+    page.getByRole("heading", { name: "What do you do next?" }),
+  ).toBeVisible();
+  await clean(page);
+  await rested(page);
+  await page
+    .locator(".practicerow", { hasText: "Drum turned by hand" })
+    .getByRole("button")
+    .click();
+  await expect(page.getByText(/^Drum turned by hand: /)).toBeVisible();
+  await rested(page);
+  await page.getByRole("button", { name: "Supply off and secured" }).click();
+  await expect(page.getByRole("button", { name: "Supply on" })).toBeVisible();
+  await rested(page);
+  await page.getByRole("button", { name: "Nothing found: end it" }).click();
+  await expect(page.getByText(/of 100 marks/)).toBeVisible();
+  await expect(
+    page.getByRole("heading", { name: "What it had" }),
+  ).toBeVisible();
+  await clean(page);
+  const jobs = await (await fetch(`${server.url}/api/v1/jobs`)).json();
+  expect(JSON.stringify(jobs)).not.toContain("practice");
+  expect(wrong).toEqual([]);
+});
+
+test("desk: opening with the supply on ends it; three drills are answered", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(desktop);
+  await page.goto(`${server.url}/practice`);
+  await page.getByRole("button", { name: "A customer calls" }).click();
+  await page.locator("summary", { hasText: "Open up to a part" }).click();
+  await rested(page);
+  await page.getByRole("button", { name: "Open", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText(
+    "opened with the supply on",
+  );
+  await expect(page.getByText(/of 100 marks/)).toHaveCount(0);
+  await clean(page);
+  for (const kind of ["screw", "last", "turn"]) {
+    await page.goto(`${server.url}/practice/drill/${kind}`);
+    await clean(page);
+    await rested(page);
+    await page.locator("form.stack .button").first().click();
+    await expect(
+      page.locator("p[role=status]", { hasText: /Right\.|Not so\./ }),
+    ).toBeVisible();
+    await clean(page);
+  }
+  expect(wrong).toEqual([]);
+});
