@@ -31,7 +31,9 @@ public sealed class Database
 
     /// <summary>Opens or makes the file and brings it to the newest version.</summary>
     /// <param name="path">Path of the file; its folder must exist.</param>
-    /// <exception cref="InvalidOperationException">A migration failed.</exception>
+    /// <remarks>A shop that is there is copied before it is changed, into <c>before-update</c> beside it; all that is changed is one
+    /// transaction, so that a failure leaves it as it was.</remarks>
+    /// <exception cref="InvalidOperationException">A migration failed; the shop is as it was.</exception>
     /// <exception cref="InvalidDataException">The file is empty, damaged or of a newer Idrum.</exception>
     public static Database Open(string path)
     {
@@ -42,13 +44,17 @@ public sealed class Database
             // WAL is a property of the file and stays with it.
             Execute(connection, "PRAGMA journal_mode = WAL");
         }
-        var result = DeployChanges
+        var upgrade = DeployChanges
             .To.SqliteDatabase(database.connectionString)
             .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly)
             .LogTo(new NoOpUpgradeLog())
-            .WithTransactionPerScript()
-            .Build()
-            .PerformUpgrade();
+            .WithTransaction()
+            .Build();
+        if (upgrade.GetExecutedScripts() is { Count: > 0 } and var done && upgrade.IsUpgradeRequired())
+        {
+            database.CopyBefore(done[^1].Split('.')[^2]);
+        }
+        var result = upgrade.PerformUpgrade();
         if (result.Successful)
         {
             using var connection = database.Connect();
@@ -56,7 +62,27 @@ public sealed class Database
         }
         return result.Successful
             ? database
-            : throw new InvalidOperationException("The database could not be brought up to date.", result.Error);
+            : throw new InvalidOperationException(
+                $"The database could not be brought up to date ({result.Error.Message}). Nothing was changed: the Idrum it was written by opens it still.",
+                result.Error
+            );
+    }
+
+    /// <summary>Copies the shop before it is brought up to date; of such copies the newest three stay.</summary>
+    /// <param name="stand">The last migration it holds.</param>
+    private void CopyBefore(string stand)
+    {
+        var folder = Directory.CreateDirectory(Path.Combine(Folder, "before-update"));
+        var copy = Path.Combine(folder.FullName, $"{stand}-{Guid.NewGuid().ToString("N")[..8]}.db");
+        using (var connection = Connect())
+        {
+            using var command = connection.Command(null, "VACUUM INTO $copy", ("$copy", copy));
+            command.ExecuteNonQuery();
+        }
+        foreach (var old in folder.GetFiles("*.db").OrderByDescending(f => f.LastWriteTimeUtc).Skip(3))
+        {
+            old.Delete();
+        }
     }
 
     /// <summary>Most pages the file may have: a full disk for tests; null as the disk has room.</summary>

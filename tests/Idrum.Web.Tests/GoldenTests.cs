@@ -40,12 +40,62 @@ public sealed class GoldenTests : IDisposable
         Assert.Null(photo.Sha256);
         var file = store.FindAttachment(photo.PhotoId)!;
         Assert.Equal((0xff, 0xd8, 0xff), (file.Bytes[0], file.Bytes[1], file.Bytes[2]));
+        // It was copied before it was changed, as it stood then.
+        var copy = Assert.Single(Directory.GetFiles(Path.Combine(folder, "before-update")));
+        Assert.StartsWith("0007-", Path.GetFileName(copy));
+        using (var old = new SqliteConnection($"Data Source={copy};Mode=ReadOnly"))
+        {
+            old.Open();
+            using var tables = old.CreateCommand();
+            tables.CommandText =
+                "SELECT (SELECT COUNT(*) FROM job), (SELECT COUNT(*) FROM sqlite_master WHERE name IN ('job_text', 'attachment')), (SELECT COUNT(*) FROM photo)";
+            using var row = tables.ExecuteReader();
+            row.Read();
+            Assert.Equal((2L, 0L), (row.GetInt64(0), row.GetInt64(1)));
+            Assert.True(row.GetInt64(2) > 0);
+        }
+        // Opened again there is nothing to bring up to date, and nothing is copied.
+        Database.Open(path);
+        Assert.Single(Directory.GetFiles(Path.Combine(folder, "before-update")));
+        // What the logbook holds is made from the log.
+        Assert.Contains(
+            new LogbookStore(Database.Open(path), TimeProvider.System).Find(new(), 1, 9).Jobs,
+            j => j.Number == "J-0138"
+        );
         // An older Idrum declines what this one has brought up to date.
         using var now = new SqliteConnection($"Data Source={path}");
         now.Open();
         using var reader = now.CreateCommand();
         reader.CommandText = "PRAGMA user_version";
         Assert.Equal(5L, reader.ExecuteScalar());
+    }
+
+    [Fact]
+    public void A_shop_that_cannot_be_brought_up_to_date_is_left_as_it_was()
+    {
+        var path = Path.Combine(folder, "idrum.db");
+        using (var connection = new SqliteConnection($"Data Source={path}"))
+        {
+            connection.Open();
+            using var make = connection.CreateCommand();
+            // Somebody made a table of that name by hand: a later step of the update cannot be taken.
+            make.CommandText = Golden("shop-0007.sql") + "; CREATE TABLE exercise (x TEXT);";
+            make.ExecuteNonQuery();
+        }
+        SqliteConnection.ClearAllPools();
+        var fault = Assert.Throws<InvalidOperationException>(() => Database.Open(path));
+        Assert.Contains("Nothing was changed", fault.Message);
+        SqliteConnection.ClearAllPools();
+        using var now = new SqliteConnection($"Data Source={path}");
+        now.Open();
+        using var left = now.CreateCommand();
+        left.CommandText =
+            "SELECT (SELECT COUNT(*) FROM sqlite_master WHERE name IN ('attachment', 'job_text', 'drill_card')), (SELECT COUNT(*) FROM photo), (SELECT COUNT(*) FROM job)";
+        using var row = left.ExecuteReader();
+        row.Read();
+        Assert.Equal(0, row.GetInt64(0));
+        Assert.True(row.GetInt64(1) > 0);
+        Assert.Equal(2, row.GetInt64(2));
     }
 
     [Fact]
