@@ -21,7 +21,7 @@ for arch in "${archs[@]}"; do
   # A build of its own: what the developer builds stays as it is, its lock files too.
   rm -rf "$out/src-$arch"
   mkdir -p "$out/src-$arch"
-  git ls-files -z src content Directory.Build.props Directory.Packages.props global.json | xargs -0 cp --parents -t "$out/src-$arch"
+  git ls-files -z src content docs/guide docs/screenshots Directory.Build.props Directory.Packages.props global.json | xargs -0 cp --parents -t "$out/src-$arch"
   cp -r src/Idrum.Web/wwwroot "$out/src-$arch/src/Idrum.Web/"
   (cd "$out/src-$arch" && CI=false dotnet publish src/Idrum.Web -c Release -r "linux-$arch" --self-contained true -p:PublishReadyToRun=true \
     -p:PublishSingleFile=true -p:RestoreLockedMode=false -p:DebugType=none -p:GenerateDocumentationFile=false \

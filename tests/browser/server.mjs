@@ -10,7 +10,13 @@ const app = fileURLToPath(
   new URL("../../.build/app/Idrum.Web.dll", import.meta.url),
 );
 
-export async function startServer({ data, empty, port = 0, lanPort } = {}) {
+export async function startServer({
+  data,
+  empty,
+  years = 0,
+  port = 0,
+  lanPort,
+} = {}) {
   const folder = data ?? mkdtempSync(join(tmpdir(), "idrum-browser-"));
   // The demo jobs are worked once, before all tests, and copied.
   const made = process.env.IDRUM_DEMO_DATA;
@@ -19,7 +25,7 @@ export async function startServer({ data, empty, port = 0, lanPort } = {}) {
     "dotnet",
     [
       app,
-      ...(empty ? [] : ["--demo"]),
+      ...(empty ? [] : ["--demo", "--years", String(years)]),
       "--port",
       String(port),
       "--data",

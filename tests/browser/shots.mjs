@@ -13,7 +13,7 @@ const shots = [
   ["strip", "/jobs/J-0148/strip", desktop],
   ["fit", "/jobs/J-0144/fit", desktop],
   ["parts", "/jobs/J-0148/parts", desktop],
-  ["take", "/jobs/J-0147/take", desktop],
+  ["log", "/log/says", desktop],
   ["estimate", "/jobs/J-0153/estimate", desktop],
   ["listen", "/jobs/J-0151/listen", desktop],
   ["prove", "/jobs/J-0150/prove", desktop],
@@ -27,14 +27,21 @@ const shots = [
   ],
   ["belt", "/jobs/J-0147/belt?course=under-for-over", desktop],
   ["shop", "/shop", desktop],
-  ["identify", "/identify?a=rear-face:panel", desktop],
+  ["life", "/log/machine?tag=QD62-3070", desktop],
   ["find-phone", "/jobs/J-0147/find", phone],
   ["floor-phone", "/jobs/J-0148/floor", phone],
   ["floor-dark", "/jobs/J-0148/floor", phone, "dark"],
 ];
 
 mkdirSync(out, { recursive: true });
-const server = await startServer();
+const server = await startServer({ years: 2 });
+// Its past is made beside the work; what is drawn from it waits for it.
+for (let jobs = -1; ;) {
+  const { jobs: now } = await (await fetch(`${server.url}/log.json`)).json();
+  if (now.length === jobs) break;
+  jobs = now.length;
+  await new Promise((done) => setTimeout(done, 3000));
+}
 const browser = await chromium.launch(config.use.launchOptions);
 try {
   const maker = await browser.newPage();

@@ -26,6 +26,7 @@ public static class Rights
     {
         ["/Appointment"] = Work,
         ["/Away"] = Work,
+        ["/Guide"] = Work,
         ["/Identify"] = Work,
         ["/Index"] = Work,
         ["/Pulse"] = Work,

@@ -339,6 +339,9 @@ public static class IdrumHost
         app.MapGet("/practice/drill-sound", Pages.Practice.DrillModel.SoundAsync)
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
+        app.MapGet("/guide/pictures/{name}.png", Pages.GuideModel.Picture)
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
         app.MapGet("/log.csv", LogExport.Csv).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/log.json", LogExport.Json).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun)
