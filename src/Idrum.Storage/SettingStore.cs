@@ -18,6 +18,9 @@ public sealed class SettingStore(Database database)
     /// <summary>How many daily backups are kept.</summary>
     public const string BackupsKept = "backups-kept";
 
+    /// <summary>Percent of those asked for that are to be in stock.</summary>
+    public const string StockService = "stock-service";
+
     /// <summary>The value of a setting, or empty.</summary>
     public string Get(string name)
     {

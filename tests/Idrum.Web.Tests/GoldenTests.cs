@@ -58,9 +58,8 @@ public sealed class GoldenTests : IDisposable
         Database.Open(path);
         Assert.Single(Directory.GetFiles(Path.Combine(folder, "before-update")));
         // What the logbook holds is made from the log.
-        Assert.Contains(
-            new LogbookStore(Database.Open(path), TimeProvider.System).Find(new(), 1, 9).Jobs,
-            j => j.Number == "J-0138"
+        Assert.Contains(new LogbookStore(Database.Open(path), TimeProvider.System).Find(new(), 1, 9).Jobs, j =>
+            j.Number == "J-0138"
         );
         // An older Idrum declines what this one has brought up to date.
         using var now = new SqliteConnection($"Data Source={path}");

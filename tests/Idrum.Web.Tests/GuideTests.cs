@@ -13,7 +13,8 @@ public sealed class GuideTests : IAsyncLifetime
 
     public Task DisposeAsync() => host.DisposeAsync();
 
-    private static IEnumerable<string> Files => Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "guide"), "*.md");
+    private static IEnumerable<string> Files =>
+        Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "guide"), "*.md");
 
     [Fact]
     public async Task Every_page_link_and_picture_leads_somewhere()

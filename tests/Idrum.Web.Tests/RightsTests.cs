@@ -16,6 +16,7 @@ public sealed class RightsTests(TestHost host) : IClassFixture<TestHost>
         ["/idrum-authority.crt"] = Rights.Anyone,
         ["/manifest.webmanifest"] = Rights.Anyone,
         ["/health"] = Rights.Anyone,
+        ["stock"] = Rights.KeepToWrite,
         ["Shop/{act?}"] = Rights.Keep,
         // Files that are not listed one by one: by the fallback for who works here.
         ["{**path:file}"] = "none",

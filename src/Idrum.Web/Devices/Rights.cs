@@ -74,6 +74,7 @@ public static class Rights
         ["/Practice/Exercise"] = Work,
         ["/Practice/Drill"] = Work,
         ["/Shop/Index"] = Keep,
+        ["/Stock/Index"] = KeepToWrite,
         ["/Pair"] = Anyone,
         ["/Trust"] = Anyone,
     };

@@ -30,7 +30,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     public static readonly long FileBytes = AttachmentKind.LargestBytes + (64 << 10);
 
     private const string Trouble = "trouble";
-    private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair", "/practice"];
+    private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair", "/practice", "/stock"];
     private readonly HashSet<string> here = new(
         ["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []],
         StringComparer.OrdinalIgnoreCase

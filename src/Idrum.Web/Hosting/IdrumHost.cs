@@ -198,6 +198,7 @@ public static class IdrumHost
         services.AddSingleton<GlueDesk>();
         services.AddSingleton<VisitDesk>();
         services.AddSingleton<MoneyDesk>();
+        services.AddScoped<StockDesk>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddHostedService<DemoYears>();

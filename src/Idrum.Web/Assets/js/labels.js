@@ -4,7 +4,7 @@ import { jobsAlong } from "./store.js";
 
 const FORMS = [
   [/^IDRUM-TAG:(.{1,60})$/, "tag"],
-  [/^IDRUM-PART:([A-Za-z0-9._-]{1,60})$/, "part"],
+  [/^IDRUM-PART:(.{1,60})$/, "part"],
 ];
 const EVERY = 180;
 const WIDE = 640;

@@ -1,0 +1,85 @@
+using System.Globalization;
+using Idrum.Core.Basics;
+using Idrum.Web.Devices;
+using Idrum.Web.Forms;
+using Idrum.Web.Shop;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Idrum.Web.Pages.Stock;
+
+/// <summary>What is kept, what is used, when to order again; counted by hand or label by label.</summary>
+public sealed class IndexModel(StockDesk stock, MoneyDesk money) : PageModel
+{
+    /// <summary>What a label of a drawer says to whoever reads it.</summary>
+    public static string CodeOf(string number) => "IDRUM-PART:" + number;
+
+    public IReadOnlyList<StockLine> Lines { get; private set; } = [];
+
+    public int Service => stock.Service;
+
+    public double Years => stock.Counted;
+
+    public int Days => money.Supplier.Days;
+
+    public bool Keeps => HttpContext.Caller().Keeps;
+
+    public bool Labels { get; private set; }
+
+    public bool Kept { get; private set; }
+
+    public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
+
+    /// <summary>What was typed, by number; else what is here.</summary>
+    public string Typed(StockLine line) =>
+        Request.HasFormContentType && Request.Form.TryGetValue("n:" + line.Number, out var text)
+            ? text.ToString()
+            : line.Here.ToString(CultureInfo.InvariantCulture);
+
+    public void OnGet(CancellationToken cancellation)
+    {
+        Lines = stock.Lines(cancellation);
+        Labels = Request.Query["labels"] == "1";
+        Kept = Request.Query["kept"] == "1";
+    }
+
+    public IActionResult OnPost(CancellationToken cancellation)
+    {
+        Lines = stock.Lines(cancellation);
+        var (van, wrong) = (money.Van().ToDictionary(), new FieldErrors());
+        foreach (var line in Lines)
+        {
+            var text = Request.Form["n:" + line.Number].ToString().Trim();
+            if (text.Length == 0)
+            {
+                continue;
+            }
+            if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n <= 9999)
+            {
+                van[line.Number] = n;
+            }
+            else
+            {
+                wrong.Add(line.Number, $"{line.Name}: a number from 0 to 9999.");
+            }
+        }
+        var service = int.TryParse(Request.Form["service"], CultureInfo.InvariantCulture, out var wanted)
+            ? wanted
+            : Service;
+        if (!StockDesk.Services.Contains(service))
+        {
+            wrong.Add("service", $"One of {string.Join(", ", StockDesk.Services)} per cent.");
+        }
+        Wrong =
+            wrong.All.Count > 0
+                ? [.. wrong.All]
+                : money.Keep(money.Terms with { Van = van.Where(v => v.Value > 0).ToDictionary() });
+        if (Wrong.Count > 0)
+        {
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            return Page();
+        }
+        stock.Service = service;
+        return this.SeeOther("/stock?kept=1");
+    }
+}

@@ -1,0 +1,102 @@
+using Idrum.Core.Shop;
+using Idrum.Core.Supply;
+using Idrum.Storage;
+
+namespace Idrum.Web.Shop;
+
+/// <summary>One article the shop uses or keeps.</summary>
+/// <param name="Number">Its number.</param>
+/// <param name="Name">What it is.</param>
+/// <param name="Here">How many are in the van.</param>
+/// <param name="Asked">How many went in, in the time looked at.</param>
+/// <param name="When">When to order again, and up to how many.</param>
+public sealed record StockLine(string Number, string Name, int Here, int Asked, Reorder When)
+{
+    /// <summary>How many to order now.</summary>
+    public int Order => Here <= When.Point && When.Level > 0 ? When.Level - Here : 0;
+}
+
+/// <summary>What is kept, against what is used: read off what closed jobs changed.</summary>
+public sealed class StockDesk(
+    LogbookStore log,
+    MoneyDesk money,
+    SettingStore settings,
+    ShopKeeper shop,
+    TimeProvider clock
+)
+{
+    /// <summary>Shares of those asked for that may be wanted here.</summary>
+    public static IReadOnlyList<int> Services { get; } = [80, 90, 95, 98];
+
+    private const double Years = 2;
+    private const double LeastYears = 0.25;
+
+    /// <summary>Percent of those asked for that are to be here.</summary>
+    public int Service
+    {
+        get =>
+            int.TryParse(settings.Get(SettingStore.StockService), out var kept) && Services.Contains(kept) ? kept : 90;
+        set =>
+            settings.Set(SettingStore.StockService, value.ToString(System.Globalization.CultureInfo.InvariantCulture));
+    }
+
+    /// <summary>Over how many years use was counted, as far as the log goes.</summary>
+    public double Counted { get; private set; }
+
+    /// <summary>All articles that were used or are kept, what is to be ordered first.</summary>
+    public IReadOnlyList<StockLine> Lines(CancellationToken cancellation = default)
+    {
+        var (now, known) = (clock.GetUtcNow(), shop.Now);
+        var since = now.AddDays(-365.25 * Years);
+        var records = log.Records(cancellation).Where(r => r.ClosedAt >= since).ToList();
+        Counted =
+            records.Count == 0
+                ? LeastYears
+                : Math.Clamp((now - records.Min(r => r.OpenedAt)).TotalDays / 365.25, LeastYears, Years);
+        var names = new Dictionary<string, string>();
+        foreach (var layout in known.Layouts)
+        {
+            foreach (var item in PartItem.All(layout))
+            {
+                names.TryAdd(item.ArticleOn(layout), $"{item.Name}, {layout.Title}");
+            }
+        }
+        foreach (var article in known.Supplier.Articles)
+        {
+            names.TryAdd(article.Id, article.Name);
+        }
+        var asked = new Dictionary<string, int>();
+        foreach (var record in records)
+        {
+            if (known.FindLayout(record.LayoutId) is not { } layout)
+            {
+                continue;
+            }
+            var items = PartItem.All(layout).ToDictionary(i => i.Id);
+            foreach (var part in record.Changed)
+            {
+                if (items.TryGetValue(PartItem.Of(layout, part.PartId), out var item))
+                {
+                    var number = known.Supplier.Present(item.ArticleOn(layout));
+                    asked[number] = asked.GetValueOrDefault(number) + part.Units;
+                }
+            }
+        }
+        var van = money.Van();
+        return
+        [
+            .. asked
+                .Keys.Union(van.Keys)
+                .Select(n => new StockLine(
+                    n,
+                    names.GetValueOrDefault(n, n),
+                    van.GetValueOrDefault(n),
+                    asked.GetValueOrDefault(n),
+                    Reorder.Counted(asked.GetValueOrDefault(n), Counted, known.Supplier.Days, Service / 100.0)
+                ))
+                .OrderByDescending(l => l.Order)
+                .ThenByDescending(l => l.Asked)
+                .ThenBy(l => l.Name, StringComparer.Ordinal),
+        ];
+    }
+}

@@ -1,0 +1,83 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Practice;
+using Idrum.Web.Shop;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Idrum.Web.Tests;
+
+/// <summary>Stock: what jobs used says how many to keep; what is counted reaches the van of every page; a wrong count is said at its name.</summary>
+public sealed class StockTests : IAsyncLifetime
+{
+    private readonly TestHost host = new();
+
+    public async Task InitializeAsync()
+    {
+        await host.InitializeAsync();
+        foreach (var (id, acts) in new ShopYears(5, 2, 30).Jobs(host.Shop, ["quenby-qd62"], DateTimeOffset.UtcNow))
+        {
+            Assert.Empty(await host.Store.ImportAsync(JobArchive.Of(id, acts, []), JobHistory.Of(acts)));
+        }
+    }
+
+    public Task DisposeAsync() => host.DisposeAsync();
+
+    private async Task<(HttpStatusCode Status, string Page)> KeepAsync(params (string, string)[] fields)
+    {
+        var page = await host.Client.GetStringAsync("/stock");
+        var token = Regex.Match(page, "name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]*)\"").Groups[1].Value;
+        var answer = await host.Client.PostAsync(
+            "/stock",
+            new FormUrlEncodedContent(
+                fields
+                    .Append(("__RequestVerificationToken", token))
+                    .Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))
+            )
+        );
+        return (answer.StatusCode, await answer.Content.ReadAsStringAsync());
+    }
+
+    [Fact]
+    public async Task What_was_used_says_how_many_to_keep_and_what_is_counted_is_in_the_van()
+    {
+        var money = host.Get<MoneyDesk>();
+        Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync("/stock")).StatusCode);
+        using var scope = host.Get<IServiceScopeFactory>().CreateScope();
+        var lines = scope.ServiceProvider.GetRequiredService<StockDesk>().Lines();
+        var used = lines.Where(l => l.Asked > 0).ToList();
+        Assert.NotEmpty(used);
+        Assert.All(used, l => Assert.True(l.When.Level >= 1 && l.When.Served >= 0.9));
+        // What is used most is kept at least as much as what is used least.
+        Assert.True(used.MaxBy(l => l.Asked)!.When.Level >= used.MinBy(l => l.Asked)!.When.Level);
+        var roller = used.MaxBy(l => l.Asked)!;
+        var (status, _) = await KeepAsync(("n:" + roller.Number, "7"), ("service", "98"));
+        Assert.Equal(HttpStatusCode.SeeOther, status);
+        Assert.Equal(7, money.Van()[roller.Number]);
+        var after = scope
+            .ServiceProvider.GetRequiredService<StockDesk>()
+            .Lines()
+            .Single(l => l.Number == roller.Number);
+        Assert.Equal(7, after.Here);
+        Assert.True(after.When.Served >= 0.98);
+        // The shop's own page tells the same.
+        Assert.Contains($"{roller.Number} 7", Regex.Replace(await host.Client.GetStringAsync("/shop"), "[ \t]+", " "));
+    }
+
+    [Theory]
+    [InlineData("many")]
+    [InlineData("-1")]
+    [InlineData("10000")]
+    [InlineData("1.5")]
+    public async Task A_wrong_count_is_said_at_its_name_and_nothing_is_kept(string count)
+    {
+        var before = host.Get<MoneyDesk>().Van();
+        using var scope = host.Get<IServiceScopeFactory>().CreateScope();
+        var line = scope.ServiceProvider.GetRequiredService<StockDesk>().Lines()[0];
+        var (status, page) = await KeepAsync(("n:" + line.Number, count));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.Contains("a number from 0 to 9999", page);
+        Assert.Contains($"value=\"{count}\"", page);
+        Assert.Equal(before.OrderBy(v => v.Key), host.Get<MoneyDesk>().Van().OrderBy(v => v.Key));
+    }
+}
