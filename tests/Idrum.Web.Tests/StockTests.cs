@@ -48,6 +48,9 @@ public sealed class StockTests : IAsyncLifetime
         var used = lines.Where(l => l.Asked > 0).ToList();
         Assert.NotEmpty(used);
         Assert.All(used, l => Assert.True(l.When.Level >= 1 && l.When.Served >= 0.9));
+        // Never less than what one job takes: two of four rollers help nobody.
+        Assert.All(used, l => Assert.True(l.When.Level >= l.AJob && l.When.Level % l.AJob == 0, l.Name));
+        Assert.Contains(used, l => l.AJob > 1);
         // What is used most is kept at least as much as what is used least.
         Assert.True(used.MaxBy(l => l.Asked)!.When.Level >= used.MinBy(l => l.Asked)!.When.Level);
         var roller = used.MaxBy(l => l.Asked)!;

@@ -9,8 +9,9 @@ namespace Idrum.Web.Shop;
 /// <param name="Name">What it is.</param>
 /// <param name="Here">How many are in the van.</param>
 /// <param name="Asked">How many went in, in the time looked at.</param>
+/// <param name="AJob">How many one job takes, in the middle: they come in pairs or sets.</param>
 /// <param name="When">When to order again, and up to how many.</param>
-public sealed record StockLine(string Number, string Name, int Here, int Asked, Reorder When)
+public sealed record StockLine(string Number, string Name, int Here, int Asked, int AJob, Reorder When)
 {
     /// <summary>How many to order now.</summary>
     public int Order => Here <= When.Point && When.Level > 0 ? When.Level - Here : 0;
@@ -65,7 +66,7 @@ public sealed class StockDesk(
         {
             names.TryAdd(article.Id, article.Name);
         }
-        var asked = new Dictionary<string, int>();
+        var asked = new Dictionary<string, List<int>>();
         foreach (var record in records)
         {
             if (known.FindLayout(record.LayoutId) is not { } layout)
@@ -73,13 +74,18 @@ public sealed class StockDesk(
                 continue;
             }
             var items = PartItem.All(layout).ToDictionary(i => i.Id);
-            foreach (var part in record.Changed)
+            foreach (
+                var taken in record
+                    .Changed.Select(part =>
+                        items.TryGetValue(PartItem.Of(layout, part.PartId), out var item)
+                            ? (Number: known.Supplier.Present(item.ArticleOn(layout)), part.Units)
+                            : default
+                    )
+                    .Where(t => t.Number is not null)
+                    .GroupBy(t => t.Number!, t => t.Units)
+            )
             {
-                if (items.TryGetValue(PartItem.Of(layout, part.PartId), out var item))
-                {
-                    var number = known.Supplier.Present(item.ArticleOn(layout));
-                    asked[number] = asked.GetValueOrDefault(number) + part.Units;
-                }
+                (asked.TryGetValue(taken.Key, out var jobs) ? jobs : asked[taken.Key] = []).Add(taken.Sum());
             }
         }
         var van = money.Van();
@@ -87,16 +93,33 @@ public sealed class StockDesk(
         [
             .. asked
                 .Keys.Union(van.Keys)
-                .Select(n => new StockLine(
-                    n,
-                    names.GetValueOrDefault(n, n),
-                    van.GetValueOrDefault(n),
-                    asked.GetValueOrDefault(n),
-                    Reorder.Counted(asked.GetValueOrDefault(n), Counted, known.Supplier.Days, Service / 100.0)
-                ))
+                .Select(n =>
+                    Line(
+                        n,
+                        names.GetValueOrDefault(n, n),
+                        van.GetValueOrDefault(n),
+                        asked.GetValueOrDefault(n) ?? [],
+                        known.Supplier.Days
+                    )
+                )
                 .OrderByDescending(l => l.Order)
                 .ThenByDescending(l => l.Asked)
                 .ThenBy(l => l.Name, StringComparer.Ordinal),
         ];
+    }
+
+    /// <summary>Jobs come at random, and each takes its pair or its set: so many jobs are to find theirs.</summary>
+    private StockLine Line(string number, string name, int here, List<int> jobs, double days)
+    {
+        var aJob = jobs.Count == 0 ? 1 : jobs.Order().ElementAt(jobs.Count / 2);
+        var when = Reorder.Counted(jobs.Count, Counted, days, Service / 100.0);
+        return new(
+            number,
+            name,
+            here,
+            jobs.Sum(),
+            aJob,
+            when.Level == 0 ? when : when with { Level = when.Level * aJob, Point = when.Level * aJob - 1 }
+        );
     }
 }
