@@ -1,7 +1,7 @@
 // Logbook and practice: a job found by what was said, a machine's life by its label (with the link and without), what the log says;
 // an exercise on the phone and one stopped as unsafe at the desk, three drills.
 import { expect, test } from "@playwright/test";
-import { sharedServer } from "./server.mjs";
+import { sharedServer, startServer } from "./server.mjs";
 import { clean, desktop, phone, quick, watch } from "./steps.mjs";
 
 let server;
@@ -144,4 +144,44 @@ test("desk: opening with the supply on ends it; three drills are answered", asyn
     await clean(page);
   }
   expect(wrong).toEqual([]);
+});
+
+test("phone: a drawer's label leads to its count, a wrong count is said, the right one is kept", async ({
+  page,
+}) => {
+  // Its own shop: what the van holds is other tests' matter too.
+  const own = await startServer();
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  await page.goto(`${own.url}/stock?labels=1`);
+  await clean(page);
+  const label = page.locator(".qrlabel").first();
+  const number = await label.locator("b").textContent();
+  const picture = await label.screenshot();
+  await page.goto(`${own.url}/stock`);
+  await clean(page);
+  await page.locator("[data-scanner] input[type=file]").setInputFiles({
+    name: "drawer.png",
+    mimeType: "image/png",
+    buffer: picture,
+  });
+  const field = page.locator(`[data-count-of="${number}"]`);
+  await expect(field).toBeFocused();
+  await rested(page);
+  await field.fill("two");
+  await page.getByRole("button", { name: "Keep what was counted" }).click();
+  await expect(page.getByRole("alert")).toContainText(
+    "a number from 0 to 9999",
+  );
+  await expect(field).toHaveValue("two");
+  await clean(page);
+  const before = await field.getAttribute("aria-label");
+  await rested(page);
+  await field.fill("3");
+  await page.getByRole("button", { name: "Keep what was counted" }).click();
+  await expect(page.getByText("Counted and kept.")).toBeVisible();
+  await expect(page.locator(`[data-count-of="${number}"]`)).toHaveValue("3");
+  expect(before).toContain("here");
+  expect(wrong).toEqual([]);
+  await own.stop();
 });
