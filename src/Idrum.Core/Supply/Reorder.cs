@@ -50,6 +50,25 @@ public readonly record struct Reorder(int Point, int Level, double Served, doubl
         return Least((asked + 0.5) / years * lead, service, below => law.CumulativeDistribution(below));
     }
 
+    /// <summary>From jobs that each took their pair or their set: jobs come at random, and so many of them are to find theirs.</summary>
+    /// <param name="jobs">How many each job took, each above 0.</param>
+    /// <param name="years">In how many years; above 0.</param>
+    /// <param name="leadDays">Days from order to delivery.</param>
+    /// <param name="service">Share of the jobs that is to find theirs.</param>
+    /// <returns>When to order, in pieces; and how many a job takes in the middle, 1 where there was none.</returns>
+    /// <exception cref="ArgumentOutOfRangeException">A figure out of its bounds.</exception>
+    public static (Reorder When, int AJob) OfJobs(
+        IReadOnlyCollection<int> jobs,
+        double years,
+        double leadDays,
+        double service
+    )
+    {
+        var aJob = jobs.Count == 0 ? 1 : jobs.Order().ElementAt(jobs.Count / 2);
+        var when = Counted(jobs.Count, years, leadDays, service);
+        return (when.Level == 0 ? when : when with { Level = when.Level * aJob, Point = when.Level * aJob - 1 }, aJob);
+    }
+
     private static Reorder Least(double mean, double service, Func<int, double> served)
     {
         var level = 1;

@@ -108,18 +108,9 @@ public sealed class StockDesk(
         ];
     }
 
-    /// <summary>Jobs come at random, and each takes its pair or its set: so many jobs are to find theirs.</summary>
     private StockLine Line(string number, string name, int here, List<int> jobs, double days)
     {
-        var aJob = jobs.Count == 0 ? 1 : jobs.Order().ElementAt(jobs.Count / 2);
-        var when = Reorder.Counted(jobs.Count, Counted, days, Service / 100.0);
-        return new(
-            number,
-            name,
-            here,
-            jobs.Sum(),
-            aJob,
-            when.Level == 0 ? when : when with { Level = when.Level * aJob, Point = when.Level * aJob - 1 }
-        );
+        var (when, aJob) = Reorder.OfJobs(jobs, Counted, days, Service / 100.0);
+        return new(number, name, here, jobs.Sum(), aJob, when);
     }
 }

@@ -103,5 +103,15 @@ public class ReorderTests
         Assert.Throws<ArgumentOutOfRangeException>(() => Reorder.Of(perYear, lead, service));
 
     [Fact]
+    public void What_comes_in_pairs_is_kept_in_pairs()
+    {
+        var (when, aJob) = Reorder.OfJobs([2, 2, 2, 1, 2, 4, 2], 2, 3, 0.9);
+        Assert.Equal(2, aJob);
+        Assert.Equal(2 * Reorder.Counted(7, 2, 3, 0.9).Level, when.Level);
+        Assert.Equal(when.Level - 1, when.Point);
+        Assert.Equal((default, 1), Reorder.OfJobs([], 2, 3, 0.9));
+    }
+
+    [Fact]
     public void Nothing_asked_for_is_not_kept() => Assert.Equal(default, Reorder.Of(0, 5, 0.95));
 }
