@@ -34,7 +34,7 @@ public class TapRhythmTests
     public void Twenty_taps_give_the_rate_within_its_interval(double slowest, double quickest)
     {
         var random = new Random(22);
-        var (close, covered, runs) = (0, 0, 1000);
+        var (close, covered, runs) = (0, 0, TestSize.Of(300, 1000));
         for (var run = 0; run < runs; run++)
         {
             var hz = slowest + (quickest - slowest) * random.NextDouble();

@@ -5,14 +5,8 @@ using System.Text.Json;
 namespace Idrum.Web.Tests;
 
 /// <summary>The belt drive and gauging over the API: names as they are fixed, and bad input said at its field.</summary>
-public sealed class GaugingApiTests : IAsyncLifetime
+public sealed class GaugingApiTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
-
     private Task<HttpResponseMessage> PostAsync(string call, object body) =>
         host.Client.PostAsJsonAsync("/api/v1/" + call, body);
 

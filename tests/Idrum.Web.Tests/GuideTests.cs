@@ -5,14 +5,8 @@ using Idrum.Web.Hosting;
 namespace Idrum.Web.Tests;
 
 /// <summary>The guide: every page is there, every link and picture leads somewhere, every command is one.</summary>
-public sealed class GuideTests : IAsyncLifetime
+public sealed class GuideTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
-
     private static IEnumerable<string> Files =>
         Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "guide"), "*.md");
 

@@ -5,14 +5,8 @@ using System.Net.Http.Json;
 namespace Idrum.Web.Tests;
 
 /// <summary>Taps, recordings and the noise bench over the API: the bench's own recording goes round by the API alone.</summary>
-public sealed class ListeningApiTests : IAsyncLifetime
+public sealed class ListeningApiTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
-
     private Task<HttpResponseMessage> PostAsync(string call, object body) =>
         host.Client.PostAsJsonAsync("/api/v1/" + call, body);
 

@@ -9,14 +9,8 @@ namespace Idrum.Web.Tests;
 
 /// <summary>The logbook: whatever was said, seen or changed finds its job; what is looked for stands in the address; what a customer had
 /// taken out is found no more.</summary>
-public sealed class LogbookTests : IAsyncLifetime
+public sealed class LogbookTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
-
     private LogbookStore Log => host.Get<LogbookStore>();
 
     private IEnumerable<string> Found(LogQuery query) => Log.Find(query, 1, 100).Jobs.Select(j => j.Number);
@@ -129,6 +123,20 @@ public sealed class LogbookTests : IAsyncLifetime
         Assert.Contains("Code of QD62-4471", labels);
         Assert.DoesNotContain("Obergrat", labels);
     }
+}
+
+/// <summary>What changes the shop: each test has one of its own.</summary>
+public sealed class LogbookChangeTests : IAsyncLifetime
+{
+    private readonly TestHost host = new();
+
+    public Task InitializeAsync() => host.InitializeAsync();
+
+    public Task DisposeAsync() => host.DisposeAsync();
+
+    private LogbookStore Log => host.Get<LogbookStore>();
+
+    private IEnumerable<string> Found(LogQuery query) => Log.Find(query, 1, 100).Jobs.Select(j => j.Number);
 
     [Fact]
     public async Task What_a_customer_had_taken_out_is_not_in_the_index_either()

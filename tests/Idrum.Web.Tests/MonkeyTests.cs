@@ -5,6 +5,7 @@ using AngleSharp.Html.Parser;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
+using Idrum.Core.Tests;
 
 namespace Idrum.Web.Tests;
 
@@ -53,7 +54,12 @@ public sealed class MonkeyTests : IAsyncLifetime
     public Task DisposeAsync() => host.DisposeAsync();
 
     public static TheoryData<int> Seeds =>
-        [.. Enumerable.Range(1, int.TryParse(Environment.GetEnvironmentVariable("IDRUM_MONKEYS"), out var n) ? n : 6)];
+        [
+            .. Enumerable.Range(
+                1,
+                int.TryParse(Environment.GetEnvironmentVariable("IDRUM_MONKEYS"), out var n) ? n : TestSize.Of(4, 12)
+            ),
+        ];
 
     [Theory]
     [MemberData(nameof(Seeds))]

@@ -7,14 +7,8 @@ namespace Idrum.Web.Tests;
 
 /// <summary>Practice over the wire: an exercise is kept and counts for nothing; an unsafe act ends it; a drill's question is asked again
 /// after it was missed.</summary>
-public sealed partial class PracticeTests : IAsyncLifetime
+public sealed partial class PracticeTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
-
     private static string Field(string page, string name) =>
         Regex.Match(page, $"name=\"{name}\"[^>]*value=\"([^\"]*)\"").Groups[1].Value;
 

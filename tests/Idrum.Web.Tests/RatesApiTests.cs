@@ -4,14 +4,8 @@ namespace Idrum.Web.Tests;
 
 /// <summary>Rates of a drive over the API and on the machine's page: the shop's mains, a counted drum, and what cannot be
 /// asked.</summary>
-public sealed class RatesApiTests : IAsyncLifetime
+public sealed class RatesApiTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
-
     [Fact]
     public async Task Rates_follow_the_mains_and_a_counted_drum()
     {

@@ -6,17 +6,11 @@ namespace Idrum.Web.Tests;
 
 /// <summary>Jobs are found by number, place, tag and machine, in any order and case; signs of the database's own are
 /// letters like others.</summary>
-public sealed class SearchTests : IAsyncLifetime
+public sealed class SearchTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
     private LogbookStore Log => host.Get<LogbookStore>();
 
     private IReadOnlyList<JobSummary> Find(string words) => Log.Find(new() { Words = words }, 1, 40).Jobs;
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public Task DisposeAsync() => host.DisposeAsync();
 
     [Theory]
     [InlineData("J-0150", "J-0150")]

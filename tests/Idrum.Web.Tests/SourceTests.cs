@@ -8,14 +8,8 @@ using Idrum.Web.Work;
 namespace Idrum.Web.Tests;
 
 /// <summary>"Replaced" says where the new one is from, and the van's stock follows.</summary>
-public class SourceTests : IAsyncLifetime
+public class SourceTests(TestHost host) : IClassFixture<TestHost>
 {
-    private readonly TestHost host = new();
-
-    public Task InitializeAsync() => host.InitializeAsync();
-
-    public async Task DisposeAsync() => await host.DisposeAsync();
-
     private async Task<StoredJob> StrippedAsync(string part)
     {
         var id = Guid.NewGuid();

@@ -8,20 +8,27 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Idrum.Web.Tests;
 
 /// <summary>Stock: what jobs used says how many to keep; what is counted reaches the van of every page; a wrong count is said at its name.</summary>
-public sealed class StockTests : IAsyncLifetime
+public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTests.PastShop>
 {
-    private readonly TestHost host = new();
+    private readonly TestHost host = shop.Host;
 
-    public async Task InitializeAsync()
+    /// <summary>The demo with two years of jobs on one machine before it.</summary>
+    public sealed class PastShop : IAsyncLifetime
     {
-        await host.InitializeAsync();
-        foreach (var (id, acts) in new ShopYears(5, 2, 30).Jobs(host.Shop, ["quenby-qd62"], DateTimeOffset.UtcNow))
-        {
-            Assert.Empty(await host.Store.ImportAsync(JobArchive.Of(id, acts, []), JobHistory.Of(acts)));
-        }
-    }
+        /// <summary>The shop.</summary>
+        public TestHost Host { get; } = new();
 
-    public Task DisposeAsync() => host.DisposeAsync();
+        public async Task InitializeAsync()
+        {
+            await Host.InitializeAsync();
+            foreach (var (id, acts) in new ShopYears(5, 2, 30).Jobs(Host.Shop, ["quenby-qd62"], DateTimeOffset.UtcNow))
+            {
+                Assert.Empty(await Host.Store.ImportAsync(JobArchive.Of(id, acts, []), JobHistory.Of(acts)));
+            }
+        }
+
+        public Task DisposeAsync() => Host.DisposeAsync();
+    }
 
     private async Task<(HttpStatusCode Status, string Page)> KeepAsync(params (string, string)[] fields)
     {

@@ -8,11 +8,11 @@ namespace Idrum.Core.Tests.Diagnosis;
 public class SimulatedMachineTests
 {
     [Fact]
-    public void Of_two_thousand_machines_the_complaints_agree_with_what_is_said_of_them()
+    public void Of_many_machines_the_complaints_agree_with_what_is_said_of_them()
     {
         var d = TestShop.Machine("ostrel-ot50").Diagnostician;
         var said = new List<(double P, bool There)>();
-        for (var i = 0; i < 2000; i++)
+        for (var i = 0; i < TestSize.Of(700, 2000); i++)
         {
             var machine = new SimulatedMachine(d.Model, 1, new Random(i));
             Assert.NotEmpty(machine.Complaints);
@@ -62,19 +62,20 @@ public class SimulatedMachineTests
     [Fact]
     public void The_advice_followed_to_its_end_finds_what_is_wrong_and_says_nothing_that_the_trade_forbids()
     {
-        var (acts, right) = (0, 0);
+        var (acts, right, all) = (0, 0, 0);
+        var jobs = TestSize.Of(3, 9);
         foreach (var layout in TestShop.Shop.Layouts)
         {
             var judge = new AdviceJudge(TestShop.Machine(layout.Id));
-            for (var seed = 0; seed < 9; seed++)
+            for (var seed = 0; seed < jobs; seed++)
             {
                 var wrong = judge.Job(5000 + seed);
                 Assert.True(wrong is null, $"{layout.Id}, {5000 + seed}: {wrong}");
             }
             // `bench find` and `bench manners` play hundreds on each machine; here few, so that the tests stay quick.
-            Assert.True(judge.Right >= 7, $"{layout.Id}: {judge.Right} of 9 right");
-            (acts, right) = (acts + judge.Acts, right + judge.Right);
+            Assert.True(judge.Right >= jobs - 2, $"{layout.Id}: {judge.Right} of {jobs} right");
+            (acts, right, all) = (acts + judge.Acts, right + judge.Right, all + jobs);
         }
-        Assert.True(right >= 92 && acts <= 108 * 14, $"{right} of 108 right, {acts} acts");
+        Assert.True(right >= 0.85 * all && acts <= all * 14, $"{right} of {all} right, {acts} acts");
     }
 }

@@ -68,7 +68,8 @@ public class WeibullTests
             shapes = 0,
             tenths = 0,
             halves = 0;
-        for (var run = 0; run < 600; run++)
+        var runs = TestSize.Of(200, 600);
+        for (var run = 0; run < runs; run++)
         {
             if (Weibull.Fit(Draw(random, parts, shape, scale, seenFor)) is not { } fit)
             {
@@ -81,7 +82,7 @@ public class WeibullTests
             tenths += tenth.Low <= True(0.1) && True(0.1) <= tenth.High ? 1 : 0;
             halves += half.Low <= True(0.5) && True(0.5) <= half.High ? 1 : 0;
         }
-        Assert.True(fits > 500, $"{fits} of 600 runs had enough failures");
+        Assert.True(fits > 0.83 * runs, $"{fits} of {runs} runs had enough failures");
         foreach (var held in new[] { shapes, tenths, halves })
         {
             Assert.InRange((double)held / fits, 0.90, 0.98);

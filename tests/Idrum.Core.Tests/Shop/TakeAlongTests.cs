@@ -52,21 +52,24 @@ public class TakeAlongTests
             )
             .ToList();
         var weight = belief.Weight.ToArray();
+        // What needs the same is one line of the sum.
+        var grouped = needs
+            .Select((n, h) => (Key: string.Join(' ', n.Order()), Ids: n, Weight: weight[h]))
+            .GroupBy(x => x.Key)
+            .Select(g => (g.First().Ids, Weight: g.Sum(x => x.Weight)))
+            .ToList();
         var first = advice.Items.Take(9).ToList();
         var items = PartItem.All(machine.Layout).ToDictionary(i => i.Id);
         double Cost(HashSet<string> set) =>
-            needs
-                .Select(
-                    (n, h) =>
-                        trip
-                        * weight[h]
-                        * (n.IsSubsetOf(set) ? 1 - n.Aggregate(1.0, (p, id) => p * (1 - Misfit(items[id]))) : 1)
-                )
-                .Sum()
+            grouped.Sum(g =>
+                trip
+                * g.Weight
+                * (g.Ids.IsSubsetOf(set) ? 1 - g.Ids.Aggregate(1.0, (p, id) => p * (1 - Misfit(items[id]))) : 1)
+            )
             + advice
                 .Items.Where(i => set.Contains(i.Item.Id))
                 .Sum(i =>
-                    (1 - needs.Select((n, h) => n.Contains(i.Item.Id) ? weight[h] : 0).Sum())
+                    (1 - grouped.Where(g => g.Ids.Contains(i.Item.Id)).Sum(g => g.Weight))
                     * (2.5 * Terms.RatePerHour / 60 + 0.1 * i.Item.Part.Price * i.Count)
                 );
         var mine = Cost([.. advice.Items.Where(i => i.Take).Select(i => i.Item.Id)]);

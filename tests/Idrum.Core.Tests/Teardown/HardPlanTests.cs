@@ -100,7 +100,7 @@ public class HardPlanTests
     [Fact]
     public void Two_hundred_and_fifty_six_operations_with_all_their_targets_are_planned_within_the_deadline()
     {
-        for (var seed = 0; seed < 4; seed++)
+        for (var seed = 0; seed < TestSize.Of(2, 4); seed++)
         {
             var random = new Random(seed);
             string[] tools = [.. Enumerable.Range(0, 12).Select(t => "t" + t)];

@@ -42,7 +42,7 @@ public class PlannerAgainstSearchTests
         foreach (var part in layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))))
         {
             var plan = TestShop.Machine(layoutId).Planner.Plan(new([part.Id], [], new Dictionary<string, string>()))!;
-            var budget = 60_000;
+            var budget = TestSize.Of(15_000, 60_000);
             var fewest = FewestChanges(layout, [.. plan.Removal], [], [], 0, int.MaxValue, ref budget);
             if (budget > 0)
             {
