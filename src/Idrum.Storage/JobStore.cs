@@ -77,6 +77,14 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public IReadOnlyList<JobSummary> Since(DateTimeOffset at) =>
         Where("last_at >= $since ORDER BY last_at", ("$since", SqlRows.Text(at)));
 
+    /// <summary>Closed jobs in which something was done last between two moments.</summary>
+    public IReadOnlyList<JobSummary> ClosedBetween(DateTimeOffset from, DateTimeOffset until) =>
+        Where(
+            "closed = 1 AND last_at >= $from AND last_at < $until ORDER BY last_at",
+            ("$from", SqlRows.Text(from)),
+            ("$until", SqlRows.Text(until))
+        );
+
     private List<JobSummary> Where(string condition, params (string Name, object? Value)[] values)
     {
         using var connection = database.Connect();
@@ -558,6 +566,8 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                     Device = device,
                 };
                 JobRows.WriteEvent(connection, transaction, jobId, act);
+                // What was promised on the telephone for it goes too.
+                WeekStore.RemoveCustomer(connection, transaction, job.State.Number);
                 var next = new StoredJob(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId)));
                 WriteSummary(connection, transaction, next, keeper.Now);
                 var head = HeadOf(connection, transaction, jobId);

@@ -21,6 +21,15 @@ public sealed class SettingStore(Database database)
     /// <summary>Percent of those asked for that are to be in stock.</summary>
     public const string StockService = "stock-service";
 
+    /// <summary>When the working day begins, minutes after midnight.</summary>
+    public const string DayBegins = "day-begins";
+
+    /// <summary>The secret part of the calendar's address; empty while there is none.</summary>
+    public const string CalendarSecret = "calendar-secret";
+
+    /// <summary>"yes" where names, telephone and address go into the calendar.</summary>
+    public const string CalendarNames = "calendar-names";
+
     /// <summary>The value of a setting, or empty.</summary>
     public string Get(string name)
     {

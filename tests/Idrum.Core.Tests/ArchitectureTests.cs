@@ -26,6 +26,7 @@ public class ArchitectureTests
         "Money",
         "Shop",
         "Jobs",
+        "Week",
         "Logbook",
         "Practice",
     ];

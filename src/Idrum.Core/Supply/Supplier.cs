@@ -150,6 +150,13 @@ public sealed record Supplier
         return [.. tubes.Concat(rest)];
     }
 
+    /// <summary>How many of a thing a van holds, sets counted.</summary>
+    /// <param name="item">The thing.</param>
+    /// <param name="articles">What can be had for its machine.</param>
+    /// <param name="van">Number of an article → how many the van holds.</param>
+    public static int InVan(PartItem item, IEnumerable<Article> articles, IReadOnlyDictionary<string, int> van) =>
+        articles.Where(a => a.Covers.ContainsKey(item.Id)).Sum(a => a.Covers[item.Id] * van.GetValueOrDefault(a.Id));
+
     /// <summary>Probability that one of a thing, bought as usual, does not fit. Where the number on the tag tells which
     /// of several is the right one and was
     /// not read, each of them is as likely.</summary>

@@ -75,6 +75,9 @@ public static class Rights
         ["/Practice/Drill"] = Work,
         ["/Shop/Index"] = Keep,
         ["/Stock/Index"] = KeepToWrite,
+        ["/Week/Index"] = Work,
+        ["/Week/Day"] = Work,
+        ["/Week/Edit"] = Work,
         ["/Pair"] = Anyone,
         ["/Trust"] = Anyone,
     };

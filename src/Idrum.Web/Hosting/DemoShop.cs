@@ -4,6 +4,7 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
+using Idrum.Core.Week;
 using Idrum.Storage;
 using Idrum.Web.Shop;
 
@@ -15,6 +16,7 @@ public static class DemoShop
     public static async Task FillAsync(
         JobStore store,
         MoneyDesk money,
+        WeekStore week,
         ShopSnapshot shop,
         string contentFolder,
         DateTimeOffset now
@@ -54,5 +56,22 @@ public static class DemoShop
                 throw new InvalidDataException($"demo/shop.json: {script.Number}: {error.Pointer} {error.Message}");
             }
         }
+        var today = money.Terms.DayOf(now);
+        var bookings = JsonSerializer
+            .Deserialize<List<DemoBooking>>(
+                await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/week.json")),
+                IdrumJson.Options
+            )!
+            .Select((b, i) => (b.Booking, Day: today.AddDays(b.DayOn), Id: new Guid(i + 1, 0, 0, new byte[8])))
+            .Select(b => b.Booking with { Id = b.Id, Uid = b.Id + "@idrum", Day = b.Day })
+            .ToList();
+        if (bookings.SelectMany(b => b.Check(shop, today)).FirstOrDefault() is { } bad)
+        {
+            throw new InvalidDataException($"demo/week.json: {bad.Pointer} {bad.Message}");
+        }
+        week.Keep(bookings);
     }
+
+    /// <summary>An appointment of the demo, so many days from today.</summary>
+    private sealed record DemoBooking(int DayOn, Booking Booking);
 }

@@ -19,6 +19,9 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     /// worst.</summary>
     public const long LayoutFormBytes = 4 << 20;
 
+    /// <summary>Largest form with a calendar.</summary>
+    public const long CalendarFormBytes = 12 << 20;
+
     /// <summary>Largest event, bytes.</summary>
     public const long EventBytes = 64 << 10;
 
@@ -30,7 +33,17 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     public static readonly long FileBytes = AttachmentKind.LargestBytes + (64 << 10);
 
     private const string Trouble = "trouble";
-    private static readonly string[] Written = ["/jobs", "/machines", "/api", "/shop", "/pair", "/practice", "/stock"];
+    private static readonly string[] Written =
+    [
+        "/jobs",
+        "/machines",
+        "/api",
+        "/shop",
+        "/pair",
+        "/practice",
+        "/stock",
+        "/week",
+    ];
     private readonly HashSet<string> here = new(
         ["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []],
         StringComparer.OrdinalIgnoreCase
@@ -166,6 +179,8 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
             false when value.EndsWith("/machines/file", StringComparison.OrdinalIgnoreCase) => LayoutFormBytes,
             false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             false when value.Equals("/shop/restore", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBackup,
+            // More than is read, so that the page can say how large it is.
+            false when files && value.Equals("/week", StringComparison.OrdinalIgnoreCase) => CalendarFormBytes,
             false when files && request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase) =>
                 FileBytes,
             false => FormBytes,

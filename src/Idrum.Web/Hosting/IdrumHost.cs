@@ -133,6 +133,7 @@ public static class IdrumHost
             await DemoShop.FillAsync(
                 app.Services.GetRequiredService<JobStore>(),
                 app.Services.GetRequiredService<MoneyDesk>(),
+                app.Services.GetRequiredService<WeekStore>(),
                 shop.Now,
                 options.ContentFolder,
                 TimeProvider.System.GetUtcNow()
@@ -144,7 +145,15 @@ public static class IdrumHost
         return app;
     }
 
-    private static readonly PathString[] Advising = ["/jobs", "/api", "/machines", "/appointment", "/practice"];
+    private static readonly PathString[] Advising =
+    [
+        "/jobs",
+        "/api",
+        "/machines",
+        "/appointment",
+        "/practice",
+        "/week",
+    ];
 
     /// <summary>Lists and settings answer at once after a start; what advises or reckons waits for what the shop has learned.</summary>
     private static async Task WhenLearnedAsync(HttpContext context, RequestDelegate next)
@@ -192,6 +201,9 @@ public static class IdrumHost
         services.AddSingleton<JobStore>();
         services.AddSingleton<LogbookStore>();
         services.AddSingleton<PracticeStore>();
+        services.AddSingleton<WeekStore>();
+        services.AddScoped<WeekDesk>();
+        services.AddScoped<WeekCalendar>();
         services.AddSingleton<LogDesk>();
         services.AddSingleton<LayoutStore>();
         services.AddSingleton<LearningStore>();
@@ -343,6 +355,9 @@ public static class IdrumHost
         app.MapGet("/guide/pictures/{name}.png", Pages.GuideModel.Picture)
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
+        app.MapGet("/week.ics", WeekCalendar.File).RequireAuthorization(Rights.Work).ExcludeFromDescription();
+        // For calendars, which cannot be paired: whoever knows the secret, and nothing of the customer unless that was switched on.
+        app.MapGet("/calendar/{secret}.ics", WeekCalendar.Out).AllowAnonymous().ExcludeFromDescription();
         app.MapGet("/log.csv", LogExport.Csv).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/log.json", LogExport.Json).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         app.MapGet("/jobs/{number}/heat-run.ics", FollowUp.HeatRun)

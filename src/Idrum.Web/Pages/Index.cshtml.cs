@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
+using Idrum.Core.Week;
 using Idrum.Storage;
 using Idrum.Web.Hosting;
 using Idrum.Web.Shop;
@@ -14,6 +15,7 @@ public sealed record Need(string Job, string Place, string Text, string Act, str
 public sealed class BenchModel(
     JobStore store,
     LogbookStore log,
+    WeekStore week,
     ShopSnapshot shop,
     BackupDesk backups,
     SettingStore settings,
@@ -34,6 +36,9 @@ public sealed class BenchModel(
         }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
+
+    /// <summary>Appointments of today that are still to come.</summary>
+    public IReadOnlyList<Booking> Today { get; private set; } = [];
 
     /// <summary>Closed jobs of a page.</summary>
     private const int PageSize = 30;
@@ -66,6 +71,8 @@ public sealed class BenchModel(
             && page is > 0 and < 1_000_000
                 ? page
                 : 1;
+        var today = shop.Terms.DayOf(clock.GetUtcNow());
+        Today = [.. week.Between(today, today).Where(b => b.State == BookingState.Planned)];
         Open = store.Open();
         Closed = store.Closed(At, PageSize);
         Older = Closed.Count == PageSize && store.Closed(At * PageSize + 1, 1).Count > 0;

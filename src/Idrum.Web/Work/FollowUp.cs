@@ -101,7 +101,7 @@ public static class FollowUp
 
     /// <summary>An entry of a whole day of the shop, with a word in the morning; its sequence rises with what is
     /// changed, so that a calendar takes the newer one.</summary>
-    private static CalendarEvent OfDay(string id, DateOnly day, int count, string summary, string place, string words)
+    internal static CalendarEvent OfDay(string id, DateOnly day, int count, string summary, string place, string words)
     {
         var entry = new CalendarEvent
         {
@@ -125,7 +125,7 @@ public static class FollowUp
         return entry;
     }
 
-    private static IResult Text(IEnumerable<CalendarEvent> entries)
+    internal static IResult Text(IEnumerable<CalendarEvent> entries)
     {
         var calendar = new Ical.Net.Calendar { ProductId = "-//Idrum//EN" };
         calendar.Events.AddRange(entries);

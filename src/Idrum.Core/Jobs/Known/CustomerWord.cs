@@ -149,5 +149,5 @@ public sealed record CustomerWord(
         };
     }
 
-    private static string Lower(string text) => text.Length > 0 ? char.ToLowerInvariant(text[0]) + text[1..] : text;
+    internal static string Lower(string text) => text.Length > 0 ? char.ToLowerInvariant(text[0]) + text[1..] : text;
 }

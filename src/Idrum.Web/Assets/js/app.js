@@ -24,3 +24,4 @@ import "./pad.js";
 import "./rehearse.js";
 import "./labels.js";
 import "./paper.js";
+import "./day.js";

@@ -23,8 +23,8 @@ onShow((event) => {
   const said = document.getElementById("page")?.dataset.now;
   const word = document.getElementById("clock-off");
   // A page that stood in is of another day: only a fresh answer tells of the clock.
-  if (!said || !word || document.getElementById("page").dataset.away === "yes")
-    return;
+  const { away, kept } = document.getElementById("page")?.dataset ?? {};
+  if (!said || !word || away === "yes" || kept === "yes") return;
   // Nor does one that was put together on this device.
   const fresh = event ? event.detail.xhr : performance.now() < 20_000;
   if (fresh) heard(said);

@@ -2,6 +2,8 @@
 const stamp = self.location.search;
 const files = `idrum-files${stamp}`;
 const carried = "idrum-photos";
+const days = "idrum-days";
+const KEPT_DAYS = 6;
 const PATIENCE = 12_000;
 const own = [
   "/app.css",
@@ -53,6 +55,33 @@ async function pageOrStandIn(request) {
   }
 }
 
+// The day's list is kept as it was seen last, one a day; without a link it is shown with the hour it is of.
+async function dayOrKept(request, url) {
+  const cache = await caches.open(days);
+  const slow = new Promise((resolve) => setTimeout(resolve, PATIENCE, null));
+  try {
+    const answer = await Promise.race([fetch(request), slow]);
+    if (answer?.ok && !answer.redirected) {
+      for (const old of (await cache.keys()).slice(0, -KEPT_DAYS))
+        await cache.delete(old);
+      await cache.put(url.pathname + url.search, answer.clone());
+    }
+    // Who is no longer let in does not keep where customers live.
+    if (answer?.status === 401 || answer?.status === 403 || answer?.redirected)
+      await caches.delete(days);
+    if (answer) return answer;
+  } catch {
+    // No link.
+  }
+  const kept = await cache.match(url.pathname + url.search);
+  if (!kept) return standIn();
+  const text = await kept.text();
+  return new Response(
+    text.replace('<div id="page"', '<div id="page" data-kept="yes"'),
+    { headers: kept.headers },
+  );
+}
+
 async function fileOrKept(request) {
   const cache = await caches.open(carried);
   try {
@@ -80,6 +109,11 @@ self.addEventListener("fetch", (event) => {
     /^\/jobs\/[^/]+\/(files|photos)\/[0-9a-f]{64}$/.test(url.pathname)
   ) {
     event.respondWith(fileOrKept(request));
+  } else if (
+    url.pathname === "/week/day" &&
+    (request.mode === "navigate" || request.headers.get("HX-Request"))
+  ) {
+    event.respondWith(dayOrKept(request, url));
   } else if (request.mode === "navigate" || request.headers.get("HX-Request")) {
     event.respondWith(pageOrStandIn(request));
   }

@@ -2,18 +2,26 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Core.Week;
+using Idrum.Storage;
 using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Station Complaint.</summary>
-public sealed class ComplaintModel(JobServices services, ShopSnapshot shop) : JobPage(services)
+public sealed class ComplaintModel(JobServices services, WeekStore week, ShopSnapshot shop) : JobPage(services)
 {
     public override Station Shown => Station.Complaint;
 
     /// <summary>Complaints that can be told of this machine.</summary>
     public IEnumerable<Finding> Complaints =>
         View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == "complaint");
+
+    /// <summary>What was said on the telephone, while nothing was stated yet; null where nobody called.</summary>
+    public Booking? Said =>
+        State.Complaints.Count == 0 && State.Words.Length == 0
+            ? week.OfJob(State.Number).FirstOrDefault(b => b.Complaints.Count > 0 || b.Words.Length > 0)
+            : null;
 
     public IReadOnlyList<Layout> Layouts => shop.Layouts;
 

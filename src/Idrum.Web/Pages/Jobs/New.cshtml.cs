@@ -2,6 +2,7 @@ using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Core.Week;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
@@ -12,7 +13,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>Opens a job.</summary>
-public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money, TimeProvider clock) : PageModel
+public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, MoneyDesk money, TimeProvider clock)
+    : PageModel
 {
     public FormState Form { get; private set; } = FormState.None;
 
@@ -32,12 +34,31 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
     /// looking.</summary>
     public MachineCard Card { get; private set; } = new();
 
+    /// <summary>The appointment it is opened at; null where it is none.</summary>
+    public Booking? Booking { get; private set; }
+
+    /// <summary>Appointments of about today that no job was opened of yet, to be named where the machine was found out by looking.</summary>
+    public IReadOnlyList<Booking> Perhaps { get; private set; } = [];
+
     public void OnGet()
     {
         Number = store.NextNumber();
         Chosen = shop.FindLayout(Request.Query["machine"].ToString())?.Id ?? "";
         Tag = Request.Query["tag"].ToString() is { Length: <= 60 } tag ? tag : "";
         Card = Fresh();
+        Booked(Request.Query["booking"]);
+        if (Booking is { } b)
+        {
+            Chosen = Chosen.Length > 0 ? Chosen : shop.FindLayout(b.LayoutId)?.Id ?? "";
+            Card = Card with
+            {
+                LayoutId = Chosen,
+                Place = b.Place,
+                Telephone = b.Telephone,
+                Address = b.Address,
+                AgeYears = b.AgeYears,
+            };
+        }
         if (store.Find(Request.Query["callback"].ToString()) is { State: var came })
         {
             Chosen = came.Machine.LayoutId;
@@ -61,6 +82,7 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
         {
             return Refuse(errors);
         }
+        Booked(Request.Form["booking"]);
         var eventId = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
         var e = HttpContext.By(opened) with { Id = eventId, At = clock.GetUtcNow() };
         var result = await store.AppendAsync(JobId, e);
@@ -74,7 +96,25 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
         {
             return Refuse(result.Errors);
         }
+        if (Booking is { } booking)
+        {
+            week.Keep([booking with { JobNumber = result.Job.State.Number, LayoutId = opened.Machine.LayoutId }]);
+        }
         return this.SeeOther($"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/complaint");
+    }
+
+    /// <summary>The appointment that is named, as long as no other job was opened of it; else those it could be.</summary>
+    private void Booked(string? id)
+    {
+        var today = shop.Terms.DayOf(clock.GetUtcNow());
+        Booking = Guid.TryParse(id, out var known) && week.Find(known) is { JobNumber: "" } found ? found : null;
+        Perhaps = Booking is null
+            ?
+            [
+                .. week.Between(today.AddDays(-1), today)
+                    .Where(b => b.JobNumber.Length == 0 && b.State == BookingState.Planned),
+            ]
+            : [];
     }
 
     private MachineCard Fresh() =>
@@ -87,6 +127,7 @@ public sealed class NewModel(JobStore store, ShopSnapshot shop, MoneyDesk money,
 
     private PageResult Refuse(IReadOnlyList<FieldError> errors)
     {
+        Booked(Request.Form["booking"]);
         Form = FormState.Refused(Request.Form, errors);
         Number = store.NextNumber();
         Chosen = Request.Form["machine.layoutId"].ToString() is { Length: > 0 } id ? id : "none";

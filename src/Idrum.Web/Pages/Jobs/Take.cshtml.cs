@@ -38,8 +38,7 @@ public sealed class TakeModel(JobServices services) : JobPage(services)
             : null;
 
     /// <summary>How many of a thing the van holds anyway, sets counted.</summary>
-    public int InVan(PartItem item) =>
-        Articles.Where(a => a.Covers.ContainsKey(item.Id)).Sum(a => a.Covers[item.Id] * Van.GetValueOrDefault(a.Id));
+    public int InVan(PartItem item) => Supplier.InVan(item, Articles, Van);
 
     /// <summary>Tools, each once, for the likeliest of what is taken: nobody drives back for a driver bit.</summary>
     public IReadOnlyList<string> Tools { get; private set; } = [];

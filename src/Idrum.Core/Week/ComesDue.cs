@@ -1,0 +1,107 @@
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Money;
+using Idrum.Core.Shop;
+
+namespace Idrum.Core.Week;
+
+/// <summary>What is owed to a job on a day.</summary>
+public enum DueKind
+{
+    /// <summary>Glue has cured: the run with heat.</summary>
+    Cured,
+
+    /// <summary>A part is to come.</summary>
+    PartDue,
+
+    /// <summary>All that was ordered is here and the machine is still as it was left.</summary>
+    PartsHere,
+
+    /// <summary>To ask whether it is still quiet.</summary>
+    StillQuiet,
+
+    /// <summary>Last day of the warranty on the work.</summary>
+    WarrantyEnds,
+
+    /// <summary>Last day to send back what is left over.</summary>
+    ReturnBy,
+}
+
+/// <summary>One thing that comes due.</summary>
+/// <param name="Kind">What it is.</param>
+/// <param name="Day">Day of the shop's calendar.</param>
+/// <param name="At">The moment, where there is one.</param>
+/// <param name="JobNumber">Of which job.</param>
+/// <param name="Text">In a sentence, without who the customer is.</param>
+public sealed record ComesDue(DueKind Kind, DateOnly Day, DateTimeOffset? At, string JobNumber, string Text)
+{
+    /// <summary>All that comes due of a job, at any day.</summary>
+    /// <param name="state">The job.</param>
+    /// <param name="machine">Its machine.</param>
+    /// <param name="terms">What the shop promises, and its zone.</param>
+    /// <param name="now">The present.</param>
+    public static IReadOnlyList<ComesDue> Of(
+        JobState state,
+        MachineKnowledge machine,
+        ShopTerms terms,
+        DateTimeOffset now
+    )
+    {
+        var layout = machine.Layout;
+        var due = new List<ComesDue>();
+        void Add(DueKind kind, DateOnly day, string text, DateTimeOffset? at = null) =>
+            due.Add(new(kind, day, at, state.Number, text));
+        if (state.Closed is null)
+        {
+            if (state.CuredAt is { } cured)
+            {
+                var parts = state
+                    .Glue.Where(g => g.Value.RunFrom == cured)
+                    .Select(g => CustomerWord.Lower(layout.FindPart(g.Key)?.Name ?? g.Key));
+                Add(
+                    DueKind.Cured,
+                    terms.DayOf(cured),
+                    $"Glue has cured ({string.Join(", ", parts)}): run with heat",
+                    cured
+                );
+            }
+            foreach (var line in state.Lines.Values.Where(l => l.Open > 0 && l.Due is not null))
+            {
+                Add(DueKind.PartDue, terms.DayOf(line.Due!.Value), $"{line.Open} × {line.Name} to come");
+            }
+            if (
+                state.Lines.Values.Any(l => l.CameAt is not null && l.Source != "van")
+                && state.Lines.Values.All(l => l.Open == 0)
+                && Supplies.Rows(state, layout) is var rows
+                && rows.Any(r => r.Here > 0 && r.Fitted < r.Needed)
+                && rows.All(r => r.Short == 0)
+            )
+            {
+                Add(DueKind.PartsHere, terms.DayOf(now), "All parts are here: it can go on");
+            }
+        }
+        else
+        {
+            var word = CustomerWord.Of(state, machine, terms, now);
+            // What was handed over to another trade is theirs to ask after.
+            if (!state.HandedOver)
+            {
+                Add(DueKind.StillQuiet, word.AskOn, "Ask: still quiet?");
+                if (terms.WarrantyMonths > 0)
+                {
+                    Add(DueKind.WarrantyEnds, word.WarrantyUntil, "Last day of the warranty on the work");
+                }
+            }
+        }
+        foreach (var rest in Supplies.LeftOver(state, layout).Where(r => r.Over > 0 && r.Line.ReturnBy is not null))
+        {
+            Add(
+                DueKind.ReturnBy,
+                terms.DayOf(rest.Line.ReturnBy!.Value),
+                $"Last day to return {rest.Over} × {rest.Line.Name}"
+            );
+        }
+        return [.. due.OrderBy(d => d.Day).ThenBy(d => d.Kind)];
+    }
+}

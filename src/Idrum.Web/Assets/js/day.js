@@ -1,0 +1,26 @@
+// The day's list as it was seen last, where there is no link: it says of which hour it is, and what would only be lost cannot be pressed.
+import { onShow, page } from "./page.js";
+
+onShow(() => {
+  const shown = page();
+  const note = shown?.querySelector(".kept-note");
+  if (!note || shown.dataset.kept !== "yes") return;
+  const seen = new Date(shown.dataset.now);
+  note.querySelector("b").textContent = seen.toLocaleString([], {
+    weekday: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+  note.hidden = false;
+  for (const form of shown.querySelectorAll("form")) form.hidden = true;
+});
+
+// What is seen in the morning is there in the cellar: the list is fetched once an hour while somebody works in the week.
+const HOUR = 3_600_000;
+onShow(() => {
+  if (!navigator.serviceWorker?.controller || !navigator.onLine) return;
+  const last = Number(localStorage.getItem("idrum.day") ?? 0);
+  if (Date.now() - last < HOUR && Date.now() >= last) return;
+  localStorage.setItem("idrum.day", String(Date.now()));
+  fetch("/week/day", { headers: { "HX-Request": "true" } }).catch(() => {});
+});

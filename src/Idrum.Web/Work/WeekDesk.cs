@@ -1,0 +1,263 @@
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
+using Idrum.Core.Money;
+using Idrum.Core.Shop;
+using Idrum.Core.Supply;
+using Idrum.Core.Week;
+using Idrum.Storage;
+using Idrum.Web.Shop;
+
+namespace Idrum.Web.Work;
+
+/// <summary>One thing to have along.</summary>
+/// <param name="Name">What it is.</param>
+/// <param name="Count">How many.</param>
+/// <param name="Here">How many of them are here for it.</param>
+/// <param name="ArticleId">The number it is bought by; empty where none is known.</param>
+public sealed record ToLoad(string Name, int Count, int Here, string ArticleId);
+
+/// <summary>What an appointment wants in the van.</summary>
+/// <param name="Items">Thing by thing.</param>
+/// <param name="Word">What is to be said of it where there is nothing to list.</param>
+public sealed record Loading(IReadOnlyList<ToLoad> Items, string Word)
+{
+    /// <summary>Whether all is here.</summary>
+    public bool Ready => Items.All(i => i.Here >= i.Count);
+}
+
+/// <summary>A day: its stops person by person, what was called off, what comes due.</summary>
+/// <param name="Day">The day.</param>
+/// <param name="Persons">Who goes where, in order.</param>
+/// <param name="Off">Called off.</param>
+/// <param name="Due">What comes due.</param>
+public sealed record WeekDay(
+    DateOnly Day,
+    IReadOnlyList<(string Person, IReadOnlyList<DayStop> Stops)> Persons,
+    IReadOnlyList<Booking> Off,
+    IReadOnlyList<ComesDue> Due
+)
+{
+    /// <summary>All stops.</summary>
+    public IEnumerable<DayStop> Stops => Persons.SelectMany(p => p.Stops);
+}
+
+/// <summary>The week: appointments, how the days go, what comes due, what is to be in the van.</summary>
+public sealed class WeekDesk(
+    WeekStore week,
+    JobStore store,
+    ShopSnapshot shop,
+    MoneyDesk money,
+    SettingStore settings,
+    WorkGate gate,
+    TimeProvider clock
+)
+{
+    /// <summary>Days looked at at once.</summary>
+    public const int Days = 7;
+
+    private const int UsualBegin = 8 * 60;
+    private const int AskedLate = 14;
+
+    private readonly Dictionary<string, IReadOnlyList<Article>> articles = [];
+
+    /// <summary>The shop's day.</summary>
+    public DateOnly Today => shop.Terms.DayOf(clock.GetUtcNow());
+
+    /// <summary>When the day begins, minutes after midnight.</summary>
+    public int Begins
+    {
+        get =>
+            int.TryParse(settings.Get(SettingStore.DayBegins), out var kept) && kept is >= 0 and < 1440
+                ? kept
+                : UsualBegin;
+        set => settings.Set(SettingStore.DayBegins, value.ToString(System.Globalization.CultureInfo.InvariantCulture));
+    }
+
+    /// <summary>Days from one on.</summary>
+    public IReadOnlyList<WeekDay> From(DateOnly first, int days = Days)
+    {
+        var last = first.AddDays(days - 1);
+        var bookings = week.Between(first, last).ToLookup(b => b.Day);
+        var due = Due(first, last).ToLookup(d => d.Day < first ? first : d.Day);
+        return
+        [
+            .. Enumerable
+                .Range(0, days)
+                .Select(first.AddDays)
+                .Select(day => new WeekDay(
+                    day,
+                    [
+                        .. bookings[day]
+                            .Where(b => b.State != BookingState.Off)
+                            .GroupBy(b => b.Person)
+                            .OrderBy(g => g.Key, StringComparer.Ordinal)
+                            .Select(g => (g.Key, DayCourse.Of([.. g], Begins))),
+                    ],
+                    [.. bookings[day].Where(b => b.State == BookingState.Off)],
+                    [.. due[day]]
+                )),
+        ];
+    }
+
+    /// <summary>What comes due between two days and was not seen to; what fell due before stays due today.</summary>
+    public IReadOnlyList<ComesDue> Due(DateOnly first, DateOnly last)
+    {
+        var now = clock.GetUtcNow();
+        var zone = shop.Terms.Zone;
+        DateTimeOffset Of(DateOnly day) =>
+            new(day.ToDateTime(TimeOnly.MinValue), zone.GetUtcOffset(day.ToDateTime(TimeOnly.MinValue)));
+        var months = shop.Terms.WarrantyMonths;
+        // Closed a week ago or a little more, or as long ago as the warranty is; a day more to both sides.
+        var closed = store
+            .ClosedBetween(Of(first.AddDays(-AskedLate - 8)), Of(last.AddDays(1)))
+            .Concat(
+                months > 0
+                    ? store.ClosedBetween(
+                        Of(first.AddMonths(-months).AddDays(-2)),
+                        Of(last.AddMonths(-months).AddDays(2))
+                    )
+                    : []
+            );
+        var done = week.Done(first.AddDays(-AskedLate), last);
+        return
+        [
+            .. store
+                .Open()
+                .Concat(closed)
+                .Concat(store.ToReturn())
+                .DistinctBy(j => j.Number)
+                .Select(j => store.Find(j.Number)?.State)
+                .OfType<JobState>()
+                .Where(s => s.Unknown.Count == 0)
+                .SelectMany(s => ComesDue.Of(s, shop.MachineOf(s), shop.Terms, now))
+                .Where(d => !done.Contains((d.JobNumber, d.Kind.ToString(), d.Day)))
+                .Where(d =>
+                    d.Day <= last
+                    && (
+                        d.Day >= first
+                        // Not done on its day it is still to be done, but not for ever, and not in weeks gone by.
+                        || first <= Today
+                            && Today <= last
+                            && d.Day >= first.AddDays(-AskedLate)
+                            && d.Kind is not DueKind.WarrantyEnds
+                    )
+                )
+                .OrderBy(d => d.Day),
+        ];
+    }
+
+    /// <summary>What an appointment wants in the van: of its job where there is one, else by what was told.</summary>
+    public async Task<Loading> LoadAsync(Booking booking, CancellationToken stop)
+    {
+        if (booking.JobNumber.Length > 0 && store.Find(booking.JobNumber) is { State: var state })
+        {
+            if (state.Closed is not null)
+            {
+                return new([], "The job is closed.");
+            }
+            if (state.Targets.Count > 0)
+            {
+                var layout = shop.MachineOf(state).Layout;
+                return new(
+                    [
+                        .. Supplies
+                            .Rows(state, layout)
+                            .Where(r => r.Needed > r.Fitted && r.Item.Part.Price > 0)
+                            .Select(r => new ToLoad(
+                                r.Item.Part.Name,
+                                r.Needed - r.Fitted,
+                                Math.Min(
+                                    r.Needed - r.Fitted,
+                                    r.Here + Supplier.InVan(r.Item, ArticlesOf(layout, state.Machine.Tag), money.Van())
+                                ),
+                                ArticleOf(r.Item, ArticlesOf(layout, state.Machine.Tag))
+                            )),
+                    ],
+                    "Nothing is wanted for it."
+                );
+            }
+            return await gate.RunAsync(
+                _ =>
+                {
+                    var machine = shop.MachineOf(state);
+                    var evidence = SeenEvidence.Of(state, machine);
+                    return Advised(machine, QuestionOfJob.Of(state, machine, evidence), state.Machine.Tag);
+                },
+                stop
+            );
+        }
+        if (shop.FindLayout(booking.LayoutId) is not { } known)
+        {
+            return new([], "Which machine it is is not known: ask for its tag.");
+        }
+        if (booking.Complaints.Count == 0)
+        {
+            return new([], "What it does is not known.");
+        }
+        return await gate.RunAsync(
+            _ =>
+            {
+                var machine = shop.For(known);
+                var told = booking.Complaints.ToDictionary(
+                    c => c,
+                    c => shop.Catalog.FindFinding(c)?.Outcomes[^1].Id ?? "yes"
+                );
+                return Advised(
+                    machine,
+                    new(told, [], JobState.WearOf(booking.AgeYears, null), ComplaintsTold: true),
+                    ""
+                );
+            },
+            stop
+        );
+    }
+
+    /// <summary>What the van lacks for the appointments of some days, all counted together.</summary>
+    public static IReadOnlyList<ToLoad> Lacking(IEnumerable<Loading> loads, IReadOnlyDictionary<string, int> van) =>
+        [
+            .. loads
+                .SelectMany(l => l.Items)
+                .Where(i => i.ArticleId.Length > 0)
+                .GroupBy(i => i.ArticleId)
+                .Select(g => new ToLoad(g.First().Name, g.Sum(i => i.Count), van.GetValueOrDefault(g.Key), g.Key))
+                .Where(i => i.Here < i.Count)
+                .OrderBy(i => i.Name, StringComparer.Ordinal),
+        ];
+
+    private Loading Advised(MachineKnowledge machine, Core.Diagnosis.DiagnosisRequest question, string tag)
+    {
+        var have = ArticlesOf(machine.Layout, tag);
+        var van = money.Van();
+        var (belief, _) = machine.Diagnostician.Believe(question);
+        int InVan(PartItem item) => Supplier.InVan(item, have, van);
+        var advice = TakeAlong.Of(belief, machine.Layout, shop.Terms, money.Supplier.ReturnShare, InVan, i =>
+            money.Supplier.MisfitOf(i, have)
+        );
+        return new(
+            [
+                .. advice
+                    .Items.Where(i => i.Take)
+                    .Select(i => new ToLoad(
+                        i.Item.Part.Name,
+                        i.Count,
+                        Math.Min(i.Count, InVan(i.Item)),
+                        ArticleOf(i.Item, have)
+                    )),
+            ],
+            "By what was told nothing is worth taking along."
+        );
+    }
+
+    private IReadOnlyList<Article> ArticlesOf(Core.Machines.Layout layout, string tag)
+    {
+        var key = layout.Id + "\n" + tag;
+        lock (articles)
+        {
+            return articles.TryGetValue(key, out var known) ? known : articles[key] = money.Supplier.For(layout, tag);
+        }
+    }
+
+    private static string ArticleOf(PartItem item, IReadOnlyList<Article> have) =>
+        have.Where(a => a.Covers.ContainsKey(item.Id)).MinBy(a => a.Covers.Values.Sum())?.Id ?? "";
+}
