@@ -21,6 +21,9 @@ public sealed class SettingStore(Database database)
     /// <summary>Percent of those asked for that are to be in stock.</summary>
     public const string StockService = "stock-service";
 
+    /// <summary>"yes" or "skipped" once the first start was gone through or put off.</summary>
+    public const string Welcomed = "welcomed";
+
     /// <summary>When the working day begins, minutes after midnight.</summary>
     public const string DayBegins = "day-begins";
 

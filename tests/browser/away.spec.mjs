@@ -174,6 +174,32 @@ const said = (log) =>
       }) => rest,
     );
 
+test("the day's list stays on the phone without a link and says of which hour it is", async () => {
+  const { context, page } = await paired("Week phone", "Vroni");
+  await controlled(page);
+  await page.goto(`${server.network}/week/day`);
+  const stop = page.locator("ol.stops > li", { hasText: "Bakery Talmitte" });
+  await expect(stop).toHaveCount(1);
+  await context.setOffline(true);
+  await page.goto(`${server.network}/week/day`);
+  await expect(page.locator(".kept-note")).toContainText("Without a link");
+  await expect(stop.getByRole("link", { name: "0555 0118" })).toBeVisible();
+  await expect(stop.getByRole("list", { name: "What to load" })).toBeVisible();
+  await expect(page.locator("#clock-off")).toBeHidden();
+  await clean(page);
+  // A day nobody looked at is not made up.
+  await page.goto(`${server.network}/week/day?on=2027-01-01`);
+  await expect(
+    page.getByRole("heading", { name: "No link to the shop" }),
+  ).toBeVisible();
+  await page.getByRole("link", { name: "Today’s list" }).click();
+  await expect(stop).toHaveCount(1);
+  await context.setOffline(false);
+  await page.goto(`${server.network}/week/day`);
+  await expect(page.locator(".kept-note")).toBeHidden();
+  await context.close();
+});
+
 test("a phone is paired by its code, and revoked it is a stranger", async () => {
   const context = await browser.newContext({ viewport: phone });
   const page = await context.newPage();

@@ -26,9 +26,9 @@ const shots = [
     desktop,
   ],
   ["belt", "/jobs/J-0147/belt?course=under-for-over", desktop],
-  ["shop", "/shop", desktop],
-  ["life", "/log/machine?tag=QD62-3070", desktop],
+  ["week", "/week", desktop],
   ["find-phone", "/jobs/J-0147/find", phone],
+  ["day-phone", "/week/day", phone],
   ["floor-phone", "/jobs/J-0148/floor", phone],
   ["floor-dark", "/jobs/J-0148/floor", phone, "dark"],
 ];

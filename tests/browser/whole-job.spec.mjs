@@ -1,7 +1,7 @@
-// One whole job on each layout, one on the desk and one on the phone, from the complaint to the report. (find.spec takes the other layout through
-// on the phone as far as the new parts are in.)
+// One whole job on each layout, from the complaint to the report: at the desk in a shop that has nothing yet, through its first start; on the phone
+// in the demo's. (find.spec takes the other layout through on the phone as far as the new parts are in.)
 import { expect, test } from "@playwright/test";
-import { sharedServer } from "./server.mjs";
+import { sharedServer, startServer } from "./server.mjs";
 import {
   clean,
   desktop,
@@ -21,12 +21,42 @@ test.beforeAll(async () => {
   server = await sharedServer();
 });
 
+/** A new shop's first minutes: what it is asked, refused once, kept; and what is next. */
+async function firstStart(page, url) {
+  await page.goto(url);
+  await expect(page.getByText("No jobs yet.")).toBeVisible();
+  await page.getByRole("link", { name: "First start", exact: true }).click();
+  await clean(page);
+  await page.getByLabel(/^Name, address/).fill("Drum and Felt\nHill 1");
+  await page.getByLabel(/^Currency/).fill("crowns");
+  await page.getByLabel(/^Who signs/).fill("A. Hand\nB. Foot");
+  await page.getByLabel("Who works at this computer").fill("A. Hand");
+  await page.getByRole("button", { name: "Keep it and begin" }).click();
+  await expect(page.getByRole("alert")).toContainText("three capital letters");
+  await expect(page.getByLabel(/^Who signs/)).toHaveValue("A. Hand\nB. Foot");
+  await clean(page);
+  await page.getByLabel(/^Currency/).fill("NOK");
+  await page.getByRole("button", { name: "Keep it and begin" }).click();
+  await expect(
+    page.getByRole("heading", { name: "Your shop is set up" }),
+  ).toBeVisible();
+  await expect(
+    page.getByRole("link", { name: /^Pair the first phone/ }),
+  ).toBeVisible();
+  await clean(page);
+  await page.goto(url);
+  await expect(
+    page.getByRole("link", { name: "First start", exact: true }),
+  ).toHaveCount(0);
+}
+
 const jobs = [
   {
     layout: "Ostrel OT-50",
     place: "Flat 7",
     complaint: "Motor runs, drum stands",
     facts: ["An earth strap runs from the top to the back"],
+    fresh: true,
     answers: [["Turn the drum by hand", "No drag at all"]],
     looks: [
       ["Idler", "Idler spun", "Free and silent"],
@@ -73,7 +103,9 @@ for (const job of jobs) {
       );
       const page = await context.newPage();
       const complaints = watch(page);
-      await openJob(page, server.url, job);
+      const own = job.fresh ? await startServer({ empty: true }) : server;
+      if (job.fresh) await firstStart(page, own.url);
+      await openJob(page, own.url, job);
       expect(await findCause(page, job.answers)).toBe("open");
       await sign(page);
       let steps = await floor(page, "Go on to Fit", { stay: true });
@@ -115,6 +147,12 @@ for (const job of jobs) {
         page.getByRole("heading", { name: "Open items" }),
       ).toHaveCount(0);
       await clean(page);
+      if (job.fresh) {
+        await expect(page.getByText("Drum and Felt")).toBeVisible();
+        await page.goto(`${own.url}/log`);
+        await expect(page.locator("table.jobs tbody tr")).toHaveCount(1);
+        await own.stop();
+      }
       expect(complaints).toEqual([]);
       await context.close();
     });

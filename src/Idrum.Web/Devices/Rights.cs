@@ -78,6 +78,7 @@ public static class Rights
         ["/Week/Index"] = Work,
         ["/Week/Day"] = Work,
         ["/Week/Edit"] = Work,
+        ["/Welcome"] = Keep,
         ["/Pair"] = Anyone,
         ["/Trust"] = Anyone,
     };

@@ -43,6 +43,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         "/practice",
         "/stock",
         "/week",
+        "/welcome",
     ];
     private readonly HashSet<string> here = new(
         ["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []],

@@ -37,6 +37,14 @@ public sealed class BenchModel(
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
 
+    /// <summary>Whether nobody has said anything of this shop yet and it has no job.</summary>
+    public bool FirstStart =>
+        Open.Count == 0
+        && Closed.Count == 0
+        && At == 1
+        && settings.Get(SettingStore.Welcomed).Length == 0
+        && HttpContext.Features.Get<Devices.Caller>() is { Keeps: true };
+
     /// <summary>Appointments of today that are still to come.</summary>
     public IReadOnlyList<Booking> Today { get; private set; } = [];
 

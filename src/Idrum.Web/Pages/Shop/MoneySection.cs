@@ -71,8 +71,13 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
     internal Reply Keep()
     {
         var errors = new FieldErrors();
-        double Number(string name)
+        // A form that asks for some of it leaves the rest as it is.
+        double Number(string name, double kept)
         {
+            if (!Form.ContainsKey(name))
+            {
+                return kept;
+            }
             var n = TypedNumber.Read(Form[name]);
             errors.If(n is null, name, "A number is needed here.");
             return n ?? 1;
@@ -89,7 +94,8 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
         }
         string[] Lines(string name) =>
             [.. Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
-        var van = new Dictionary<string, int>();
+        string Text(string name, string kept) => Form.ContainsKey(name) ? Form[name].ToString().Trim() : kept;
+        var van = Form.ContainsKey("van") ? new Dictionary<string, int>() : money.Van().ToDictionary();
         foreach (var line in Lines("van"))
         {
             var at = line.LastIndexOf(' ');
@@ -104,22 +110,22 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
         }
         var wanted = money.Terms with
         {
-            Currency = Form["currency"].ToString().Trim(),
-            RatePerHour = Number("ratePerHour"),
-            StepMinutes = Number("stepMinutes"),
-            TripCharge = Number("tripCharge"),
-            TripMinutes = Number("tripMinutes"),
-            TaxPercent = Number("taxPercent"),
+            Currency = Text("currency", money.Terms.Currency),
+            RatePerHour = Number("ratePerHour", money.Terms.RatePerHour),
+            StepMinutes = Number("stepMinutes", money.Terms.StepMinutes),
+            TripCharge = Number("tripCharge", money.Terms.TripCharge),
+            TripMinutes = Number("tripMinutes", money.Terms.TripMinutes),
+            TaxPercent = Number("taxPercent", money.Terms.TaxPercent),
             WarrantyMonths = Whole("warrantyMonths", money.Terms.WarrantyMonths),
             MainsHertz = Whole("mainsHertz", money.Terms.MainsHertz),
             Letterhead = Form.ContainsKey("letterhead")
                 ? Form["letterhead"].ToString().Trim().ReplaceLineEndings("\n")
                 : money.Terms.Letterhead,
-            Paper = Form["paper"].ToString(),
-            Units = Form["units"].ToString(),
+            Paper = Text("paper", money.Terms.Paper),
+            Units = Text("units", money.Terms.Units),
             Temperature = Form["temperature"] is [{ Length: > 0 } degrees] ? degrees : money.Terms.Temperature,
             TimeZone = Form["timeZone"] is [{ Length: > 0 } zone] ? zone.Trim() : money.Terms.TimeZone,
-            Signers = Lines("signers"),
+            Signers = Form.ContainsKey("signers") ? Lines("signers") : money.Terms.Signers,
             Van = van,
         };
         faults = errors.All.Count > 0 ? errors.All : money.Keep(wanted);
