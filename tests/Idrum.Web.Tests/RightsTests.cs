@@ -23,6 +23,8 @@ public sealed class RightsTests(TestHost host) : IClassFixture<TestHost>
         ["Machines/{id}/edit"] = Rights.Keep,
         ["Machines/file"] = Rights.Keep,
         ["Machines/new"] = Rights.Keep,
+        ["welcome"] = Rights.Keep,
+        ["Welcome"] = Rights.Keep,
         ["Machines"] = Rights.KeepToWrite,
         ["Machines/Index"] = Rights.KeepToWrite,
         ["Machines/{id}"] = Rights.KeepToWrite,

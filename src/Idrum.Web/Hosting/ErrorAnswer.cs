@@ -23,6 +23,7 @@ public static class ErrorAnswer
             && context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>() is { Error: var error }
         )
         {
+            context.RequestServices.GetRequiredService<LastErrors>().Note(NumberOf(context), context, error);
             context
                 .RequestServices.GetRequiredService<ILoggerFactory>()
                 .CreateLogger("Idrum")

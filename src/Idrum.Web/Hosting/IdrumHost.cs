@@ -72,6 +72,9 @@ public static class IdrumHost
         {
             builder.Services.AddSingleton<ILoggerProvider>(_ => new ErrorListener(onError));
         }
+        var last = new LastErrors(options.Clock);
+        builder.Services.AddSingleton(last);
+        builder.Logging.AddProvider(last);
         // What the environment says to the web server is not heard: no address, no certificate, no forwarded header
         // comes from there.
         builder.Configuration.Sources.Clear();
@@ -354,6 +357,9 @@ public static class IdrumHost
             .ExcludeFromDescription();
         app.MapGet("/guide/pictures/{name}.png", Pages.GuideModel.Picture)
             .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
+        app.MapGet("/shop/diagnosis.json", DiagnosticBundle.Write)
+            .RequireAuthorization(Rights.Keep)
             .ExcludeFromDescription();
         app.MapGet("/week.ics", WeekCalendar.File).RequireAuthorization(Rights.Work).ExcludeFromDescription();
         // For calendars, which cannot be paired: whoever knows the secret, and nothing of the customer unless that was switched on.

@@ -41,7 +41,7 @@ public sealed class LearningDesk(
     public Task Ready { get; private set; } = Task.CompletedTask;
 
     /// <summary>Jobs from which on the first learning does not hold up the start.</summary>
-    private const int AtOnce = 250;
+    private const int AtOnce = 20;
 
     /// <summary>Learns at the start: at once in a small shop; beside the start in a large one.</summary>
     public void Begin()
