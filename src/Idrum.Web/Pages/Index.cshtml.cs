@@ -10,7 +10,11 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages;
 
 /// <summary>Something that wants attention, with the one act it asks for.</summary>
-public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends);
+public sealed record Need(string Job, string Place, string Text, string Act, string Link, DateTimeOffset? Ends)
+{
+    /// <summary>The same in a few words, where many stand together.</summary>
+    public string Short { get; init; } = "";
+}
 
 public sealed class BenchModel(
     JobStore store,
@@ -36,6 +40,9 @@ public sealed class BenchModel(
         }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];
+
+    /// <summary>Machines that stand open, each in somebody's way: many of them are one line.</summary>
+    public IReadOnlyList<Need> Standing { get; private set; } = [];
 
     /// <summary>Whether nobody has said anything of this shop yet and it has no job.</summary>
     public bool FirstStart =>
@@ -84,18 +91,29 @@ public sealed class BenchModel(
         Open = store.Open();
         Closed = store.Closed(At, PageSize);
         Older = Closed.Count == PageSize && store.Closed(At * PageSize + 1, 1).Count > 0;
+        Standing =
+        [
+            .. Open.Where(j => j.StepsOut > 0)
+                .OrderBy(j => j.LastAt)
+                .Select(j =>
+                    Of(
+                        j,
+                        $"Machine stands open, {Say.Count(j.StepsOut, "step", "steps")} not back in",
+                        "Go on",
+                        null
+                    ) with
+                    {
+                        Short = $"{Say.Count(j.StepsOut, "step", "steps")} not back in",
+                    }
+                ),
+        ];
         // Glue does not wait, an open machine stands in somebody's way, a customer who calls again is angry, a part
         // takes its time.
         Needs =
         [
             .. Open.Where(j => j.NextTimerAt is not null)
                 .OrderBy(j => j.NextTimerAt)
-                .Select(j => Of(j, "Timer:", "Go to it", j.NextTimerAt)),
-            .. Open.Where(j => j.StepsOut > 0)
-                .OrderBy(j => j.LastAt)
-                .Select(j =>
-                    Of(j, $"Machine stands open, {Say.Count(j.StepsOut, "step", "steps")} not back in", "Go on", null)
-                ),
+                .Select(j => Of(j, TimerOf(j), "Go to it", j.NextTimerAt)),
             .. Open.Where(j => j.CallBackOf.Length > 0)
                 .Select(j => Of(j, $"Called back: {j.CallBackOf} was the same machine", "Look into it", null)),
             .. Open.Where(j => j.PartDueAt is not null)
@@ -130,6 +148,13 @@ public sealed class BenchModel(
     }
 
     public IReadOnlyList<JobLine> Lines(IEnumerable<JobSummary> jobs) => JobLine.Of(jobs, shop, clock.GetUtcNow());
+
+    /// <summary>What the timer is of: what rings is named.</summary>
+    private string TimerOf(JobSummary j) =>
+        store.Find(j.Number)?.State.Timers.FirstOrDefault(t => !t.Stopped && t.EndsAt == j.NextTimerAt)?.Label
+            is { Length: > 0 } label
+            ? label + ": "
+            : "Timer: ";
 
     private static Need Of(JobSummary j, string text, string act, DateTimeOffset? ends) =>
         new(j.Number, j.Place, text, act, "/jobs/" + Uri.EscapeDataString(j.Number), ends);
