@@ -190,6 +190,8 @@ internal static class LogbookPart
             ("/log", 100),
             ("/", 100),
             ("/log/says", 100),
+            ("/week", 100),
+            ("/week/day", 100),
         ];
         var ok = true;
         foreach (var (path, bound) in pages)

@@ -77,14 +77,6 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public IReadOnlyList<JobSummary> Since(DateTimeOffset at) =>
         Where("last_at >= $since ORDER BY last_at", ("$since", SqlRows.Text(at)));
 
-    /// <summary>Closed jobs in which something was done last between two moments.</summary>
-    public IReadOnlyList<JobSummary> ClosedBetween(DateTimeOffset from, DateTimeOffset until) =>
-        Where(
-            "closed = 1 AND last_at >= $from AND last_at < $until ORDER BY last_at",
-            ("$from", SqlRows.Text(from)),
-            ("$until", SqlRows.Text(until))
-        );
-
     private List<JobSummary> Where(string condition, params (string Name, object? Value)[] values)
     {
         using var connection = database.Connect();

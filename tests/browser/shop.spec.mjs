@@ -78,6 +78,29 @@ for (const [device, viewport] of [
   }
 }
 
+test("? says what the screen is for, its keys, and what the parts are", async ({
+  page,
+}) => {
+  const complaints = watch(page);
+  await page.goto(`${server.url}/jobs/J-0147/find`);
+  await page.locator("h1, #now-title").first().focus();
+  await page.keyboard.press("?");
+  const help = page.getByRole("dialog", { name: "Help" });
+  await expect(help).toContainText("One thing to do next");
+  await expect(help.getByRole("heading", { name: "Keys" })).toBeVisible();
+  await expect(help).toContainText("Presses on the belt's flat back");
+  await clean(page);
+  await page.keyboard.press("Escape");
+  await expect(help).toHaveCount(0);
+  await page.setViewportSize(phone);
+  await page.getByRole("button", { name: "? Help" }).click();
+  await expect(help).toContainText("One thing to do next");
+  await clean(page);
+  await help.getByRole("button", { name: "Close" }).click();
+  await expect(help).toHaveCount(0);
+  expect(complaints).toEqual([]);
+});
+
 test("an answer changes the picture at once, without a full reload, and can be taken back", async ({
   page,
 }) => {

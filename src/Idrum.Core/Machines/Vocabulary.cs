@@ -12,7 +12,10 @@ public record Term(string Id, string Name);
 /// <param name="Id">Stable id.</param>
 /// <param name="Name">Name in the trade's words.</param>
 /// <param name="Left">What may come of it where a bad one is left in; empty where nobody said.</param>
-public sealed record PartKind(string Id, string Name, string Left = "") : Term(Id, Name);
+/// <param name="Does">What it does, in a sentence.</param>
+/// <param name="Worn">How it wears and what that sounds and looks like.</param>
+public sealed record PartKind(string Id, string Name, string Left = "", string Does = "", string Worn = "")
+    : Term(Id, Name);
 
 /// <summary>A hazard and its caution.</summary>
 /// <param name="Id">Stable id.</param>

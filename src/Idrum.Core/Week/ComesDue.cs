@@ -83,16 +83,7 @@ public sealed record ComesDue(DueKind Kind, DateOnly Day, DateTimeOffset? At, st
         }
         else
         {
-            var word = CustomerWord.Of(state, machine, terms, now);
-            // What was handed over to another trade is theirs to ask after.
-            if (!state.HandedOver)
-            {
-                Add(DueKind.StillQuiet, word.AskOn, "Ask: still quiet?");
-                if (terms.WarrantyMonths > 0)
-                {
-                    Add(DueKind.WarrantyEnds, word.WarrantyUntil, "Last day of the warranty on the work");
-                }
-            }
+            due.AddRange(OfClosed(state.Number, state.Closed.Happened, state.HandedOver, terms));
         }
         foreach (var rest in Supplies.LeftOver(state, layout).Where(r => r.Over > 0 && r.Line.ReturnBy is not null))
         {
@@ -103,5 +94,35 @@ public sealed record ComesDue(DueKind Kind, DateOnly Day, DateTimeOffset? At, st
             );
         }
         return [.. due.OrderBy(d => d.Day).ThenBy(d => d.Kind)];
+    }
+
+    /// <summary>What comes due of a closed job by when it was closed alone: to ask after it, the end of the warranty.</summary>
+    /// <param name="number">The job.</param>
+    /// <param name="closedAt">When it was closed.</param>
+    /// <param name="handedOver">Whether all was handed over: then it is theirs to ask after.</param>
+    /// <param name="terms">What the shop promises, and its zone.</param>
+    public static IEnumerable<ComesDue> OfClosed(
+        string number,
+        DateTimeOffset closedAt,
+        bool handedOver,
+        ShopTerms terms
+    )
+    {
+        if (handedOver)
+        {
+            yield break;
+        }
+        var day = terms.DayOf(closedAt);
+        yield return new(DueKind.StillQuiet, day.AddDays(CustomerWord.AskAfterDays), null, number, "Ask: still quiet?");
+        if (terms.WarrantyMonths > 0)
+        {
+            yield return new(
+                DueKind.WarrantyEnds,
+                day.AddMonths(terms.WarrantyMonths),
+                null,
+                number,
+                "Last day of the warranty on the work"
+            );
+        }
     }
 }

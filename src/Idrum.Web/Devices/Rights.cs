@@ -27,6 +27,7 @@ public static class Rights
         ["/Appointment"] = Work,
         ["/Away"] = Work,
         ["/Guide"] = Work,
+        ["/Help"] = Work,
         ["/Identify"] = Work,
         ["/Index"] = Work,
         ["/Pulse"] = Work,

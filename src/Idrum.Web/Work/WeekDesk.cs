@@ -46,6 +46,7 @@ public sealed record WeekDay(
 public sealed class WeekDesk(
     WeekStore week,
     JobStore store,
+    LogbookStore log,
     ShopSnapshot shop,
     MoneyDesk money,
     SettingStore settings,
@@ -109,28 +110,34 @@ public sealed class WeekDesk(
             new(day.ToDateTime(TimeOnly.MinValue), zone.GetUtcOffset(day.ToDateTime(TimeOnly.MinValue)));
         var months = shop.Terms.WarrantyMonths;
         // Closed a week ago or a little more, or as long ago as the warranty is; a day more to both sides.
-        var closed = store
-            .ClosedBetween(Of(first.AddDays(-AskedLate - 8)), Of(last.AddDays(1)))
+        var closed = log.ClosedBetween(
+                Of(first.AddDays(-AskedLate - CustomerWord.AskAfterDays - 1)),
+                Of(last.AddDays(1))
+            )
             .Concat(
                 months > 0
-                    ? store.ClosedBetween(
+                    ? log.ClosedBetween(
                         Of(first.AddMonths(-months).AddDays(-2)),
                         Of(last.AddMonths(-months).AddDays(2))
                     )
                     : []
-            );
+            )
+            .DistinctBy(r => r.Number)
+            .SelectMany(r => ComesDue.OfClosed(r.Number, r.ClosedAt, r.HandedOver, shop.Terms));
         var done = week.Done(first.AddDays(-AskedLate), last);
         return
         [
             .. store
                 .Open()
-                .Concat(closed)
+                // A closed job too may have something to send back.
                 .Concat(store.ToReturn())
                 .DistinctBy(j => j.Number)
                 .Select(j => store.Find(j.Number)?.State)
                 .OfType<JobState>()
                 .Where(s => s.Unknown.Count == 0)
                 .SelectMany(s => ComesDue.Of(s, shop.MachineOf(s), shop.Terms, now))
+                .Concat(closed)
+                .DistinctBy(d => (d.JobNumber, d.Kind, d.Day, d.Text))
                 .Where(d => !done.Contains((d.JobNumber, d.Kind.ToString(), d.Day)))
                 .Where(d =>
                     d.Day <= last

@@ -27,7 +27,8 @@ public sealed record CustomerWord(
     /// <summary>What was measured near its limit and stays in, each with how long it is likely to last.</summary>
     public IReadOnlyList<string> Watch { get; init; } = [];
 
-    private const int AskAfterDays = 7;
+    /// <summary>Days after its closing that a customer is asked whether it is still quiet.</summary>
+    public const int AskAfterDays = 7;
 
     /// <summary>Of a job as it stands.</summary>
     /// <param name="state">The job.</param>

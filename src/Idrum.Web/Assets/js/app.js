@@ -25,3 +25,4 @@ import "./rehearse.js";
 import "./labels.js";
 import "./paper.js";
 import "./day.js";
+import "./help.js";

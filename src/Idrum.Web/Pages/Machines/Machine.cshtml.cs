@@ -38,6 +38,9 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
         return Page();
     }
 
+    /// <summary>What a part is; null where the vocabulary has no such kind.</summary>
+    public PartKind? KindOf(Part part) => shop.Words.PartKinds.FirstOrDefault(k => k.Id == part.Kind);
+
     /// <summary>How often each part of its drive comes round at the shop's mains.</summary>
     public DriveRates Rates => rates ??= DriveRates.Of(Layout, shop.Terms.MainsHertz);
 
