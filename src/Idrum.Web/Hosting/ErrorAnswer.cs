@@ -31,7 +31,10 @@ public static class ErrorAnswer
                     "{Number}: {Method} {Path}: {Kind}: {Message}",
                     NumberOf(context),
                     context.Request.Method,
-                    context.Request.Path,
+                    // The address of the calendar is a secret.
+                    context.Request.Path.StartsWithSegments("/calendar", StringComparison.OrdinalIgnoreCase)
+                        ? "/calendar/…"
+                        : context.Request.Path.Value,
                     error.GetType().Name,
                     error.Message
                 );

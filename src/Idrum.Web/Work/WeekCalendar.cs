@@ -3,6 +3,7 @@ using System.Text;
 using Ical.Net;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
+using Ical.Net.Evaluation;
 using Idrum.Core.Shop;
 using Idrum.Core.Week;
 using Idrum.Storage;
@@ -34,6 +35,9 @@ public sealed class WeekCalendar(
     private const int DaysOn = 366;
     private const int DaysOfSeries = 120;
     private const int Shown = 12;
+
+    /// <summary>A rule is given up after so many steps that no day came of.</summary>
+    private static readonly EvaluationOptions Bounded = new() { MaxUnmatchedIncrementsLimit = 1000 };
 
     /// <summary>The secret part of the address; empty while there is none.</summary>
     public string Secret => settings.Get(SettingStore.CalendarSecret);
@@ -266,6 +270,14 @@ public sealed class WeekCalendar(
             yield return (entry, Local(entry.Start), entry.Uid);
             yield break;
         }
+        // Only what is sure to end is worked out: days and weeks, on days of the week.
+        if (entry.RecurrenceRule is { } rule && !Plain(rule))
+        {
+            left.Add(
+                $"“{Named(entry.Summary)}”: a series by another rule than days or weeks; enter its days one by one."
+            );
+            yield break;
+        }
         List<CalDateTime?> times;
         try
         {
@@ -273,14 +285,14 @@ public sealed class WeekCalendar(
             times =
             [
                 .. entry
-                    .GetOccurrences(new CalDateTime(desk.Today.AddDays(-1)))
+                    .GetOccurrences(new CalDateTime(desk.Today.AddDays(-1)), Bounded)
                     .Select(o => o.Period.StartTime)
                     .TakeWhile(t => t.Value < until)
                     .Take(DaysOfSeries),
             ];
         }
-        catch (Exception e)
-            when (e is ArgumentException or InvalidOperationException or FormatException or OverflowException)
+        // The reader throws what its parts throw: such a series has no day.
+        catch (Exception e) when (e is not OutOfMemoryException)
         {
             times = [];
         }
@@ -296,6 +308,19 @@ public sealed class WeekCalendar(
             }
         }
     }
+
+    private static bool Plain(RecurrenceRule rule) =>
+        rule.Frequency is FrequencyType.Daily or FrequencyType.Weekly
+        && rule.Interval is >= 1 and <= 1000
+        && rule.ByMonth.Count
+            + rule.ByMonthDay.Count
+            + rule.ByYearDay.Count
+            + rule.ByWeekNo.Count
+            + rule.BySetPosition.Count
+            + rule.ByHour.Count
+            + rule.ByMinute.Count
+            + rule.BySecond.Count
+            == 0;
 
     private (DateOnly Day, int? From)? Local(CalDateTime? time)
     {
