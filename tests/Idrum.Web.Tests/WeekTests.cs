@@ -116,6 +116,16 @@ public sealed class WeekTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_visit_whose_job_is_closed_is_over_on_the_bench_as_on_the_list()
+    {
+        Assert.Contains("Today: 3 visits", await host.Client.GetStringAsync("/"));
+        var first = Week.Between(Today, Today)[0];
+        Week.Keep([first with { JobNumber = "J-0138" }]);
+        Assert.Contains("Was there", await host.Client.GetStringAsync("/week/day"));
+        Assert.Contains("Today: 2 visits", await host.Client.GetStringAsync("/"));
+    }
+
+    [Fact]
     public async Task Two_at_once_are_told_with_how_often_the_second_begins_too_late()
     {
         await KeepAsync(("from", "9:00"), ("until", "9:30"), ("place", "First"));

@@ -19,7 +19,7 @@ public sealed record Need(string Job, string Place, string Text, string Act, str
 public sealed class BenchModel(
     JobStore store,
     LogbookStore log,
-    WeekStore week,
+    WeekDesk week,
     ShopSnapshot shop,
     BackupDesk backups,
     SettingStore settings,
@@ -86,8 +86,7 @@ public sealed class BenchModel(
             && page is > 0 and < 1_000_000
                 ? page
                 : 1;
-        var today = shop.Terms.DayOf(clock.GetUtcNow());
-        Today = [.. week.Between(today, today).Where(b => b.State == BookingState.Planned)];
+        Today = week.StillToday();
         Open = store.Open();
         Closed = store.Closed(At, PageSize);
         Older = Closed.Count == PageSize && store.Closed(At * PageSize + 1, 1).Count > 0;

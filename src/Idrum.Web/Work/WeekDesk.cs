@@ -75,6 +75,15 @@ public sealed class WeekDesk(
         set => settings.Set(SettingStore.DayBegins, value.ToString(System.Globalization.CultureInfo.InvariantCulture));
     }
 
+    /// <summary>Whether somebody was there: it was said, or its job is closed.</summary>
+    public bool Over(Booking booking) =>
+        booking.State == BookingState.Done
+        || booking.JobNumber.Length > 0 && store.Find(booking.JobNumber)?.State.Closed is not null;
+
+    /// <summary>Appointments of today that are still to come.</summary>
+    public IReadOnlyList<Booking> StillToday() =>
+        [.. week.Between(Today, Today).Where(b => b.State == BookingState.Planned && !Over(b))];
+
     /// <summary>Days from one on.</summary>
     public IReadOnlyList<WeekDay> From(DateOnly first, int days = Days)
     {

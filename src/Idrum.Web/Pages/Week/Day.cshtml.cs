@@ -46,9 +46,7 @@ public sealed class DayModel(WeekDesk desk, WeekStore week, JobStore store, Shop
         booking.Complaints.Select(c => shop.Catalog.FindFinding(c)?.Name ?? c);
 
     /// <summary>Whether somebody was there: it was said, or its job is closed.</summary>
-    public bool Over(Booking booking) =>
-        booking.State == BookingState.Done
-        || booking.JobNumber.Length > 0 && store.Find(booking.JobNumber)?.State.Closed is not null;
+    public bool Over(Booking booking) => desk.Over(booking);
 
     public Task OnGetAsync(CancellationToken stop) => ShowAsync(Request.Query["on"], Request.Query["who"], stop);
 
