@@ -305,6 +305,49 @@ test("a whole machine stripped and rebuilt without a link, two reloads, the serv
   await context.close();
 });
 
+test("a tap that falls while the disk still writes the one before it is not lost, a second tap of the same is one", async () => {
+  await signedJob("J-0907", "ostrel-ot50", ["belt"]);
+  const { page, context } = await paired("Slow phone", "Dora");
+  await page.goto(`${server.network}/jobs/J-0907/floor`);
+  await along(page, "J-0907");
+  await controlled(page);
+  await context.setOffline(true);
+  await page.reload();
+  const h1 = page.locator("h1");
+  await expect(page.locator("button[form=done]")).toBeVisible();
+  // The disk is busy for three seconds.
+  await page.evaluate(() => {
+    indexedDB.open("idrum").onsuccess = ({ target: { result: db } }) => {
+      const busy = db.transaction(["waiting", "along"], "readwrite");
+      const until = performance.now() + 3000;
+      const spin = () => {
+        if (performance.now() > until) return db.close();
+        busy.objectStore("waiting").count().onsuccess = spin;
+      };
+      spin();
+    };
+  });
+  for (let n = 0; n < 2; n++) {
+    const before = await h1.textContent();
+    await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+    for (const box of await page.locator("#done input[type=checkbox]").all())
+      await box.check();
+    await page.locator("button[form=done]").evaluate((button) => {
+      button.click();
+      button.click();
+    });
+    if (n === 0) await expect(h1).not.toHaveText(before);
+  }
+  await expect(page.locator("#waiting")).toContainText("2 acts are kept here", {
+    timeout: 15_000,
+  });
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const { events } = await job("J-0907");
+  expect(events.filter((e) => e.kind === "operation-done")).toHaveLength(2);
+  await context.close();
+});
+
 test("without a link: a count that is odd, not here, a note, a reading, a timer, a photo, look back, take back; all of it is stored", async () => {
   await signedJob("J-0903", "quenby-qd62", ["rear-roller-left"]);
   const { page, context } = await paired("Third phone", "Cyril");

@@ -264,26 +264,46 @@ document.addEventListener("htmx:beforeSend", ({ detail }) => {
   if (act) started.add(act.id);
 });
 
-let taking = false;
-async function take(form, submitter, issue) {
-  if (taking) return;
-  taking = true;
+// One act is kept at a time, in the order they were made: a tap that falls while the disk still writes the one before waits its turn.
+let turn = Promise.resolve();
+let taking = 0;
+function take(form, submitter, issue) {
+  // What it says is read now: when its turn comes its form may be gone.
+  const act = actOf(form, submitter);
+  taking += 1;
   // Until it is on its way nothing may take its form from under it.
   document.body.dataset.taking = "";
   finish();
+  turn = turn
+    .then(() => takeNow(act, form, issue))
+    .finally(() => {
+      taking -= 1;
+      if (taking === 0) delete document.body.dataset.taking;
+    });
+}
+
+/** Whether two acts say the same; a timer's own id is drawn anew at each tap. */
+function same(one, other) {
+  const [a, b] = [one, other].map(({ fields }) =>
+    JSON.stringify(fields.filter(([name]) => name !== "timerId")),
+  );
+  return a === b;
+}
+
+async function takeNow(act, form, issue) {
   try {
-    const act = actOf(form, submitter);
     const kept = list.find(({ id }) => id === act.id && !answered.has(id));
     if (kept) {
       // The same once more is a second tap; anything else is an act of its own, after the first.
-      if (JSON.stringify(kept.fields) === JSON.stringify(act.fields)) return;
+      if (same(kept, act)) return;
       act.id = crypto.randomUUID();
       const own = form.querySelector("input[name=id]");
       if (own) own.value = act.id;
     }
     // The same form again after a refusal: this is not answered yet.
     answeredNow(act.id, false);
-    const byPage = issue && unsent().length === 0;
+    // A form that the act before has taken off the page is sent by the queue.
+    const byPage = issue && form.isConnected && unsent().length === 0;
     if (byPage) underWay.set(act.id, act);
     const early = !byPage && advance(act, [...list, act]);
     const job = await keep(act, !byPage);
@@ -306,9 +326,6 @@ async function take(form, submitter, issue) {
     // Nothing is called kept that is not: back to what is.
     notKept(fault);
     if (mounted()) await mount(page().dataset.job);
-  } finally {
-    taking = false;
-    delete document.body.dataset.taking;
   }
 }
 
