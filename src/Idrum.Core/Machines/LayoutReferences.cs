@@ -83,6 +83,7 @@ internal static class LayoutReferences
                 Each(at + "/after", [.. o.Refit[k].After.Select(s => s.ToString())], Step);
                 Each(at + "/before", [.. o.Refit[k].Before.Select(s => s.ToString())], Step);
                 Each(at + "/stillOut", o.Refit[k].StillOut, Operation);
+                CheckAtOnce(o, k, at + "/directlyAfter", errors);
                 errors.If(
                     o.Refit[k].StillOut.Contains(o.Id),
                     at + "/stillOut",
@@ -127,6 +128,45 @@ internal static class LayoutReferences
                 check($"{pointer}/{k}", ids[k]);
             }
         }
+    }
+
+    /// <summary>What follows another step at once follows one of its own operation, alone and without a circle, and needs no
+    /// other tool than that.</summary>
+    private static void CheckAtOnce(Operation operation, int at, string pointer, FieldErrors errors)
+    {
+        var step = operation.Refit[at];
+        if (step.DirectlyAfter.Length == 0)
+        {
+            return;
+        }
+        if (operation.Refit.FirstOrDefault(s => s.Id == step.DirectlyAfter) is not { } leader)
+        {
+            errors.Add(
+                pointer,
+                $"'{operation.Id}' has no refit step '{step.DirectlyAfter}'; what follows at once follows a step of its own operation.{Nearest.Hint(step.DirectlyAfter, operation.Refit.Select(s => s.Id))}"
+            );
+            return;
+        }
+        var seen = new HashSet<string> { step.Id };
+        for (var s = leader; s is not null; s = operation.Refit.FirstOrDefault(x => x.Id == s.DirectlyAfter))
+        {
+            if (!seen.Add(s.Id))
+            {
+                errors.Add(pointer, "These steps follow one another at once in a circle.");
+                return;
+            }
+        }
+        errors.If(
+            leader.Tools.Count > 0
+                && (
+                    leader.Tools.Concat(step.Tools).Any(t => t.When is not null)
+                    || !leader.Tools.Select(Said).Order().SequenceEqual(step.Tools.Select(Said).Order())
+                ),
+            pointer,
+            $"'{step.DirectlyAfter}' takes tools that this step does not: between two steps at once no tool is changed."
+        );
+
+        static string Said(ToolUse use) => string.Join('|', use.Any);
     }
 
     /// <summary>Which of them stays in is told by its place in the list of places.</summary>

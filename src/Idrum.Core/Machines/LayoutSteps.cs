@@ -116,6 +116,19 @@ internal static class LayoutSteps
                     );
                 }
             }
+            foreach (
+                var two in here
+                    .Steps.Where(s => s.DirectlyAfter.Length > 0)
+                    .GroupBy(s => s.DirectlyAfter)
+                    .Where(g => g.Count() > 1 && told.Add("directlyAfter" + g.Key))
+            )
+            {
+                var second = o.Refit.ToList().FindIndex(s => s.Id == two.ElementAt(1).Id);
+                errors.Add(
+                    $"/operations/{at}/refit/{second}/directlyAfter",
+                    $"Two steps cannot both follow '{two.Key}' at once{kind.Words}."
+                );
+            }
             foreach (var f in here.Removed)
             {
                 Once(

@@ -185,6 +185,11 @@ public sealed record RefitStep
     /// <summary>Steps (<c>operation/step</c>) that come after, if their operation was removed.</summary>
     public IReadOnlyList<StepRef> Before { get; init; } = [];
 
+    /// <summary>Step of the same operation that it follows at once, with nothing between: what the other leaves hanging or
+    /// unheld, this one secures. Empty where anything may come between; binds where that step is on this
+    /// machine.</summary>
+    public string DirectlyAfter { get; init; } = "";
+
     /// <summary>Operations that must still be out; they join the plan.</summary>
     public IReadOnlyList<string> StillOut { get; init; } = [];
 

@@ -23,7 +23,8 @@ public sealed record RefitMove(Operation Operation, RefitStep Step)
 /// while none of its steps is
 /// done. The closure is taken first; then only the pairs listed under <c>notMirrored</c> fall away. <c>after</c>,
 /// <c>before</c> and
-/// <c>stillOut</c> of the steps come on top.</summary>
+/// <c>stillOut</c> of the steps come on top. A step that follows another at once (<c>directlyAfter</c>) makes one act
+/// with it: what it waits for, the other waits for; while only the other is done, nothing else may be.</summary>
 internal sealed class RefitProblem
 {
     private readonly PrecedenceGraph graph;
@@ -35,6 +36,7 @@ internal sealed class RefitProblem
     private readonly Bits[] movesOf;
     private readonly Dictionary<int, Bits> exempt = [];
     private readonly Bits begunBefore;
+    private readonly int[] follower;
     private readonly Bits[] before;
     private readonly Bits choices;
     private readonly Bits all;
@@ -96,6 +98,59 @@ internal sealed class RefitProblem
                     Wait(movesOf[m], Bits.Of(k));
                 }
             }
+        }
+        follower = new int[moves.Length];
+        Array.Fill(follower, -1);
+        AtOnce(stepsIn);
+    }
+
+    /// <summary>Joins steps that follow one another at once: a step waits for all that the one after it waits for; where
+    /// its leader is in already, everything else waits for it.</summary>
+    private void AtOnce(IReadOnlySet<StepRef>? stepsIn)
+    {
+        var pending = Bits.None;
+        for (var k = 0; k < moves.Length; k++)
+        {
+            if (moves[k].Step.DirectlyAfter is not { Length: > 0 } leader)
+            {
+                continue;
+            }
+            var at = new StepRef(moves[k].Operation.Id, leader);
+            if (byKey.TryGetValue(at, out var head))
+            {
+                follower[head] = k;
+                before[k] = before[k].With(head);
+            }
+            else if (stepsIn?.Contains(at) == true)
+            {
+                pending = pending.With(k);
+            }
+        }
+        for (var grew = true; grew; )
+        {
+            grew = false;
+            for (var k = 0; k < moves.Length; k++)
+            {
+                if (follower[k] >= 0 && before[follower[k]] - Bits.Of(k) - before[k] is { IsEmpty: false } more)
+                {
+                    before[k] |= more;
+                    grew = true;
+                }
+            }
+        }
+        if (pending.IsEmpty)
+        {
+            return;
+        }
+        var first = pending;
+        for (var open = first; !open.IsEmpty; )
+        {
+            open = open.ToList().Aggregate(Bits.None, (s, k) => s | before[k]) - first;
+            first |= open;
+        }
+        foreach (var k in all - first)
+        {
+            before[k] |= pending;
         }
     }
 
@@ -184,19 +239,62 @@ internal sealed class RefitProblem
     /// <summary>Orders the steps with the fewest tool changes.</summary>
     /// <returns>The order, or null where they have none.</returns>
     internal ToolOrder.Result? Order(ulong hand, Func<bool> stop) =>
-        ToolOrder.Find(Tools, Allowed, Monotone, hand, stop);
+        ToolOrder.Find(Tools, Allowed, Monotone, hand, stop) is { } found
+            ? found with
+            {
+                Order = Together(found.Order),
+            }
+            : null;
 
     /// <summary>The same with steps done from behind brought together, as far as no tool change is added.</summary>
     internal IReadOnlyList<int> Gathered(IReadOnlyList<int> order) =>
-        Walk.Gathered(
-            order,
-            Tools,
-            Allowed,
-            k => (moves[k].Step.View.Length > 0 ? moves[k].Step.View : moves[k].Operation.View) == "behind",
-            0
+        Together(
+            Walk.Gathered(
+                order,
+                Tools,
+                Allowed,
+                k => (moves[k].Step.View.Length > 0 ? moves[k].Step.View : moves[k].Operation.View) == "behind",
+                0
+            )
         );
 
-    private ToolChoice[] Tools => [.. moves.Select(m => graph.Choices(m.Step.Tools))];
+    /// <summary>An order with each step that follows another at once right behind it. It may stand there: the other waited
+    /// for all that it waits for.</summary>
+    private IReadOnlyList<int> Together(IReadOnlyList<int> order)
+    {
+        var follows = Bits.Of(follower.Where(k => k >= 0));
+        return follows.IsEmpty ? order : [.. order.Where(k => !follows.Has(k)).SelectMany(Chain)];
+    }
+
+    /// <summary>A step and those that follow it at once.</summary>
+    private IEnumerable<int> Chain(int k)
+    {
+        for (; k >= 0; k = follower[k])
+        {
+            yield return k;
+        }
+    }
+
+    /// <summary>What each step is done with. The first of several at once is done with what the last with tools needs: by
+    /// the rules of a file those before it are done by bare hand or with the same; the others then change
+    /// nothing.</summary>
+    private ToolChoice[] Tools
+    {
+        get
+        {
+            ToolChoice[] own = [.. moves.Select(m => graph.Choices(m.Step.Tools))];
+            ToolChoice[] told = [.. own];
+            foreach (var k in follower.Where(k => k >= 0))
+            {
+                told[k] = ToolChoice.None;
+            }
+            foreach (var k in Enumerable.Range(0, moves.Length).Except(follower))
+            {
+                told[k] = Chain(k).Select(m => own[m]).LastOrDefault(t => t.Sets is not [0]) ?? ToolChoice.None;
+            }
+            return told;
+        }
+    }
 
     /// <summary>Steps wait for all of those.</summary>
     private void Wait(Bits those, Bits waited)

@@ -82,6 +82,24 @@ internal sealed class WayBackSearch
                 waits[later].Add(k);
             }
         }
+        // What a step that follows another at once waits for, the other waits for too.
+        for (var grew = true; grew; )
+        {
+            grew = false;
+            for (var k = 0; k < moves.Count; k++)
+            {
+                if (
+                    moves[k].Step.DirectlyAfter is { Length: > 0 } leader
+                    && at.TryGetValue(new(moves[k].Ref.Operation, leader), out var other)
+                )
+                {
+                    waits[k].Add(other);
+                    var before = waits[other].Count;
+                    waits[other].UnionWith(waits[k].Where(m => m != other));
+                    grew |= waits[other].Count > before;
+                }
+            }
+        }
         foreach (var circle in Components(waits).Where(c => c.Count > 1 || waits[c[0]].Contains(c[0])))
         {
             var component = circle.Select(k => moves[k].Op).Distinct().Order().ToList();

@@ -124,4 +124,40 @@ public class WayBackGuardTests : JobStory
             return null;
         }
     }
+
+    [Theory]
+    [InlineData("quenby-qd62", "motor")]
+    [InlineData("marlune-ml45", "blower")]
+    [InlineData("quenby-qd68", "motor")]
+    public void Once_the_drum_lies_on_its_rear_support_nothing_is_done_before_its_front_hangs(
+        string layout,
+        string other
+    )
+    {
+        var parts = Core.Tests.TestShop.Shop.FindLayout(layout)!.Parts;
+        Open(
+            layout,
+            "streaks",
+            [.. parts.Where(p => p.Wears && p.Kind is "rear-roller" or "drum-roller").Select(p => p.Id), other]
+        );
+        Strip();
+        foreach (var target in State.Targets)
+        {
+            Do(new PartFitted(target, FittedAs.Replaced, "", [], ""));
+        }
+        while (Order[0] is var next && next.Ref != new Core.Machines.StepRef("drum-out", "seat"))
+        {
+            Do(StepForward.In(State, next));
+        }
+        var others = Order.Skip(2).ToList();
+        Do(StepForward.In(State, Order[0]));
+        Assert.Equal(new("drum-out", "hook"), Order[0].Ref);
+        Assert.NotEmpty(others);
+        foreach (var move in others)
+        {
+            Assert.Contains(Errors(StepForward.In(State, move)), e => e.Message == $"First: {Order[0].Step.Do}.");
+        }
+        Do(StepForward.In(State, Order[0]));
+        Assert.Null(Refused(Order[0]));
+    }
 }

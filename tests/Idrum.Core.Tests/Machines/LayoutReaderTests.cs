@@ -97,6 +97,37 @@ public class LayoutReaderTests
             Operation(l, "drum-out")["refit"]![0]!["before"] = JsonNode.Parse("""["shaft-left-out/back"]""")
         );
 
+    [Theory]
+    [InlineData("seet", "no refit step 'seet'")]
+    [InlineData("hook", "in a circle")]
+    public void A_step_follows_at_once_a_step_that_is_there(string after, string message) =>
+        Refused("/operations/", message, l =>
+            Operation(l, "drum-out")["refit"]!.AsArray().Single(s => (string?)s!["id"] == "hook")!["directlyAfter"] =
+                after
+        );
+
+    [Fact]
+    public void Two_steps_on_one_machine_cannot_both_follow_the_same_at_once() =>
+        Refused("/operations/", "cannot both follow 'seat' at once", l =>
+        {
+            var steps = Operation(l, "drum-out")["refit"]!.AsArray();
+            steps.Add(JsonNode.Parse("""{"id":"third","do":"Third","minutes":[1,2,3],"directlyAfter":"seat"}"""));
+        });
+
+    [Fact]
+    public void Between_two_steps_at_once_no_tool_is_changed() =>
+        Refused("/operations/", "no tool is changed", l =>
+            Operation(l, "drum-out")["refit"]!.AsArray().Single(s => (string?)s!["id"] == "seat")!["tools"] =
+                JsonNode.Parse("""["pliers"]""")
+        );
+
+    [Fact]
+    public void What_would_have_to_come_between_two_steps_at_once_has_no_order() =>
+        Refused("/operations/", "The way back has no order", l =>
+            Operation(l, "drum-out")["refit"]!.AsArray().Single(s => (string?)s!["id"] == "round")!["after"] =
+                JsonNode.Parse("""["drum-out/hook"]""")
+        );
+
     [Fact]
     public void A_doubled_id_is_named() =>
         Refused("/parts/", "stands 2 times, first at /parts/", l =>

@@ -121,10 +121,27 @@ internal sealed class FormatJudge(
                 ? $"comes after {first}"
             : step.Before.Select(s => s.ToString()).FirstOrDefault(k => There(k) && done.Contains(k)) is { } late
                 ? $"comes before {late}"
+            : step.DirectlyAfter.Length > 0
+            && There($"{id}/{step.DirectlyAfter}")
+            && !done.Contains($"{id}/{step.DirectlyAfter}")
+                ? $"follows {step.DirectlyAfter}"
+            : Unheld(removed, done) is { } other && other != key ? $"{other} must follow at once"
             : step.StillOut.FirstOrDefault(o => removed.Contains(o) && !Out(o)) is { } inNow
                 ? $"{inNow} must still be out"
             : null;
     }
+
+    /// <summary>A step that follows another at once, where only the other is done; or null.</summary>
+    private string? Unheld(IReadOnlySet<string> removed, IReadOnlySet<string> done) =>
+        removed
+            .SelectMany(id => StepsOf(id).Select(s => (Id: id, Step: s)))
+            .Where(x => x.Step.DirectlyAfter.Length > 0)
+            .FirstOrDefault(x =>
+                done.Contains($"{x.Id}/{x.Step.DirectlyAfter}") && !done.Contains($"{x.Id}/{x.Step.Id}")
+            )
+            is { Step: not null } open
+            ? $"{open.Id}/{open.Step.Id}"
+            : null;
 
     /// <summary>Of each group it was reached through, one really removed member is still out and still reached; what
     /// was passed through is never in the way

@@ -68,6 +68,7 @@ internal static class RandomFile
                             Do = "back",
                             Minutes = new(0, random.Next(0, 3), 9),
                             When = k == 1 ? When(3) : null,
+                            DirectlyAfter = k == 1 && random.Next(3) == 0 ? "s0" : "",
                             After =
                                 k == 1 && random.Next(2) == 0 ? [new($"o{i}", "s0")]
                                 : random.Next(8) == 0 ? [new(Other(i), "s0")]

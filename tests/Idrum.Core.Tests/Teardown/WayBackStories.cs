@@ -2,7 +2,8 @@ namespace Idrum.Core.Tests.Teardown;
 
 /// <summary>Before → after, on the way back, as a repairer must do it, written from the trade and not from the files.
 /// Names are operations or
-/// steps of them (operation/step); a line holds where both came out.</summary>
+/// steps of them (operation/step); a line holds where both came out. &gt;&gt; is at once: nobody works at a drum that nothing carries in
+/// front.</summary>
 internal static class WayBackStories
 {
     /// <summary>B and B2: rollers on a bulkhead.</summary>
@@ -12,7 +13,8 @@ internal static class WayBackStories
         rear-roller-left-off > drum-out
         front-roller-left-off > bulkhead-off
         front-roller-right-off > bulkhead-off
-        drum-out/seat > drum-out/hook
+        drum-out/seat >> drum-out/hook
+        drum-out/seat >> drum-out/wire
         belt-from-drum > drum-out/round
         drum-out/hook > bulkhead-off
         drum-out/wire > bulkhead-off
@@ -41,7 +43,8 @@ internal static class WayBackStories
         earth-ball-out > drum-out
         cup-off > earth-ball-out
         cup-off > drum-out
-        drum-out/seat > drum-out/hook
+        drum-out/seat >> drum-out/hook
+        drum-out/seat >> drum-out/wire
         drum-out/round > drum-out/seat
         drum-out/hook > front-off
         belt-from-drum > belt-off-rear
@@ -70,7 +73,8 @@ internal static class WayBackStories
     private const string ShaftAndSleeve = """
         shaft-off > drum-out
         sleeve-out > drum-out
-        drum-out/seat > drum-out/hook
+        drum-out/seat >> drum-out/hook
+        drum-out/seat >> drum-out/wire
         drum-out/round > drum-out/seat
         drum-out/hook > front-off
         belt-from-drum > belt-off
@@ -101,7 +105,8 @@ internal static class WayBackStories
         bulkhead-off > bulkhead-screws
         bulkhead-off > drum-hook
         bulkhead-screws/back > drum-hook
-        drum-out/seat > drum-out/hook
+        drum-out/seat >> drum-out/hook
+        drum-out/seat >> drum-out/wire
         drum-out/hook > bulkhead-off
         belt-from-drum > drum-out/round
         drum-hook > brace-off
@@ -143,7 +148,8 @@ internal static class WayBackStories
         front-off/hang > door-plug
         door-plug > front-off/home
         front-off/home > drum-hook
-        drum-out/seat > drum-out/hook
+        drum-out/seat >> drum-out/hook
+        drum-out/seat >> drum-out/wire
         blower-off > belt-off/thread
         front-screws > top-up
         earth-clip > top-up
@@ -194,7 +200,8 @@ internal static class WayBackStories
             shaft-right-out > roller-right-off
             roller-left-off > drum-out
             roller-right-off > drum-out
-            drum-out/seat > drum-out/hook
+            drum-out/seat >> drum-out/hook
+            drum-out/seat >> drum-out/wire
             drum-out/round > drum-out/seat
             drum-out/hook > front-off
             belt-from-drum > belt-off

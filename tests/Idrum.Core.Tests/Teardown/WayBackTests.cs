@@ -148,6 +148,19 @@ public class WayBackTests
                     ? $"comes after {first}"
                 : step.Before.Select(s => s.ToString()).FirstOrDefault(k => There(k) && done.Contains(k)) is { } late
                     ? $"comes before {late}"
+                : step.DirectlyAfter is { Length: > 0 } leader
+                && There($"{move.Operation.Id}/{leader}")
+                && !done.Contains($"{move.Operation.Id}/{leader}")
+                    ? $"follows {leader}"
+                : Moves(machine, removed)
+                    .Find(m =>
+                        m.Ref != move.Ref
+                        && m.Step.DirectlyAfter.Length > 0
+                        && done.Contains($"{m.Operation.Id}/{m.Step.DirectlyAfter}")
+                        && !done.Contains(m.Ref.ToString())
+                    )
+                    is { } held
+                    ? $"{held.Ref.ToString()} follows at once"
                 : step.StillOut.FirstOrDefault(o => machine.FindOperation(o) is not null && !StillOut(o)) is { } inNow
                     ? $"{inNow} must still be out"
                 : null;
@@ -229,9 +242,9 @@ public class WayBackTests
         var lines = WayBackStories
             .Of(layoutId)
             .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
-            .Select(l => l.Split(" > "))
+            .Select(l => (AtOnce: l.Contains(" >> ", StringComparison.Ordinal), Names: l.Split([" >> ", " > "], 0)))
             .Where(l =>
-                l.All(name =>
+                l.Names.All(name =>
                     machine.FindOperation(name.Split('/')[0]) is { } o
                     && (!name.Contains('/', StringComparison.Ordinal) || o.FindStep(name.Split('/')[1]) is not null)
                 )
@@ -245,12 +258,17 @@ public class WayBackTests
                 .Refit.Select(m => m.Ref.ToString())
                 .ToList();
             bool Is(string key, string name) => key == name || key.StartsWith(name + "/", StringComparison.Ordinal);
-            foreach (var line in lines.Where(l => refit.Any(k => Is(k, l[0])) && refit.Any(k => Is(k, l[1]))))
+            foreach (var (atOnce, line) in lines.Where(l => l.Names.All(n => refit.Any(k => Is(k, n)))))
             {
                 used.Add(line[0] + line[1]);
+                var between = refit.FindIndex(k => Is(k, line[1])) - refit.FindLastIndex(k => Is(k, line[0]));
                 Assert.True(
-                    refit.FindLastIndex(k => Is(k, line[0])) < refit.FindIndex(k => Is(k, line[1])),
+                    between > 0,
                     $"{string.Join('+', targets)}: '{line[1]}' goes back before '{line[0]}': {string.Join(' ', refit)}"
+                );
+                Assert.True(
+                    !atOnce || between == 1,
+                    $"{string.Join('+', targets)}: '{line[1]}' does not follow '{line[0]}' at once: {string.Join(' ', refit)}"
                 );
             }
         }
@@ -292,9 +310,9 @@ public class WayBackTests
                 Frees = i >= n - 2 ? ["p"] : [],
                 Tools = Tools(),
                 Minutes = new(0, random.Next(0, 4), 9),
-                Refit =
-                [
-                    .. Enumerable
+                Refit = AtOnce(
+                    random,
+                    Enumerable
                         .Range(0, random.Next(4) == 0 ? 2 : 1)
                         .Select(k => new RefitStep
                         {
@@ -308,8 +326,9 @@ public class WayBackTests
                                 : [],
                             Before = random.Next(8) == 0 ? [new(Other(i), "s0")] : [],
                             StillOut = random.Next(12) == 0 ? [Other(i)] : [],
-                        }),
-                ],
+                        })
+                        .ToList()
+                ),
             })
             .ToList();
         return TestShop.Shop.Layouts[0] with
@@ -336,6 +355,12 @@ public class WayBackTests
             ],
         };
     }
+
+    /// <summary>Of two steps the second sometimes follows the first, done by bare hand, at once.</summary>
+    private static List<RefitStep> AtOnce(Random random, List<RefitStep> steps) =>
+        steps.Count < 2 || random.Next(2) == 0
+            ? steps
+            : [steps[0] with { Tools = [] }, steps[1] with { DirectlyAfter = "s0" }];
 
     /// <summary>Fewest tool changes over every order in which these can go back, each step judged by the words of the
     /// format; null where

@@ -267,9 +267,13 @@ document.addEventListener("htmx:beforeSend", ({ detail }) => {
 // One act is kept at a time, in the order they were made: a tap that falls while the disk still writes the one before waits its turn.
 let turn = Promise.resolve();
 let taking = 0;
+const inHand = new Map();
 function take(form, submitter, issue) {
   // What it says is read now: when its turn comes its form may be gone.
   const act = actOf(form, submitter);
+  // A second tap on what is in hand already.
+  if (inHand.has(form) && same(inHand.get(form), act)) return;
+  inHand.set(form, act);
   taking += 1;
   // Until it is on its way nothing may take its form from under it.
   document.body.dataset.taking = "";
@@ -278,6 +282,7 @@ function take(form, submitter, issue) {
     .then(() => takeNow(act, form, issue))
     .finally(() => {
       taking -= 1;
+      if (inHand.get(form) === act) inHand.delete(form);
       if (taking === 0) delete document.body.dataset.taking;
     });
 }
