@@ -10,6 +10,9 @@ public sealed record RefitMove(Operation Operation, RefitStep Step)
     /// <summary>Which step it is.</summary>
     public StepRef Ref => new(Operation.Id, Step.Id);
 
+    /// <summary>The step that must follow at once, or null.</summary>
+    public RefitStep? Then => Operation.Steps.FirstOrDefault(s => s.DirectlyAfter == Step.Id);
+
     /// <summary>Fasteners that go in now.</summary>
     public IEnumerable<FastenerGroup> Fasteners => Operation.FastenersOf(Step);
 

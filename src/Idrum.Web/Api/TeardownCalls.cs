@@ -51,7 +51,8 @@ public sealed record RefitAnswer(
     IReadOnlyList<string> Tools,
     IReadOnlyList<FastenerGroup> Fasteners,
     IReadOnlyList<string> Plugs,
-    IReadOnlyList<string> Checks
+    IReadOnlyList<string> Checks,
+    string? ThenAtOnce
 );
 
 public sealed record TeardownAnswer(
@@ -296,7 +297,8 @@ public static class TeardownCalls
                     Ids(m.Step.Tools),
                     [.. m.Fasteners],
                     [.. m.Plugs.Select(p => p.Id)],
-                    [.. m.Step.Checks.Select(c => c.Id)]
+                    [.. m.Step.Checks.Select(c => c.Id)],
+                    m.Then?.Id
                 )),
             ],
             plan.Minutes,
