@@ -81,4 +81,41 @@ public class TapRhythmTests
         Assert.Throws<ArgumentException>(() => TapRhythm.Of([0, 1, double.NaN, 3, 4, 5, 6]));
         Assert.Throws<ArgumentException>(() => TapRhythm.Of([0, 1, 0.5, 3, 4, 5, 6]));
     }
+
+    [Fact]
+    public void Even_taps_are_no_surer_than_their_clock()
+    {
+        var rhythm = TapRhythm.Of([.. Enumerable.Range(0, 9).Select(k => 0.5 * k)])!;
+        Assert.Equal(2, rhythm.Hz, 6);
+        Assert.InRange(rhythm.Error, 1e-5, 1e-3);
+        var groups = SourceMatch.Of(
+            SoundSource.Of(TestShop.Shop.Layouts[0], 50, null),
+            rhythm.Hz,
+            rhythm.Error,
+            SourceMatch.SpeedTolerance
+        );
+        Assert.All(groups.Groups, g => Assert.True(double.IsFinite(g.Probability)));
+        Assert.True(double.IsFinite(groups.None));
+    }
+
+    [Fact]
+    public void Who_stops_and_begins_anew_is_heard_by_the_longer_run_and_at_once()
+    {
+        var random = new Random(3);
+        var first = Taps(random, 2, 8, 0.02, 0, 0);
+        List<double> taps = [.. first, .. Taps(random, 2.5, 20, 0.02, 0.1, 0).Select(s => s + 100_000)];
+        var rhythm = TapRhythm.Of(taps)!;
+        Assert.InRange(rhythm.Hz / 2.5, 0.985, 1.015);
+        Assert.True(rhythm.Left >= 8);
+    }
+
+    [Fact]
+    public void Six_hundred_taps_sharpen_the_rate()
+    {
+        var random = new Random(4);
+        var rhythm = TapRhythm.Of(Taps(random, 1.7, 600, 0.03, 0.1, 0))!;
+        Assert.InRange(rhythm.Hz, rhythm.Low, rhythm.High);
+        Assert.InRange(rhythm.Hz / 1.7, 0.9995, 1.0005);
+        Assert.True(rhythm.Error < 1e-3);
+    }
 }

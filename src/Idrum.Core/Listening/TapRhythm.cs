@@ -39,6 +39,15 @@ public sealed record TapRhythm(
         TwiceShare = 0.05,
         Astray = 0.02;
 
+    /// <summary>A tap is no surer than the clock that times it, s: a browser's tells milliseconds.</summary>
+    private const double Clock = 0.001 / 3.4641;
+
+    // Whoever stops for so many beats begins anew: nothing ties the phase on both sides together.
+    private const int LongestPause = 8;
+
+    // So many taps are enough to find the period; the others only sharpen it.
+    private const int Sought = 64;
+
     private static readonly double[] Jitters = [0.008, 0.015, 0.025, 0.04, 0.06, 0.09, 0.13];
 
     /// <summary>The rhythm of taps; null where there are too few of them to say any.</summary>
@@ -62,13 +71,17 @@ public sealed record TapRhythm(
         {
             return null;
         }
-        double[] t = [.. seconds.Select(s => s - seconds[0])];
-        var gaps = t.Zip(t.Skip(1), (a, b) => b - a).Where(g => g > 0.04).Order().ToList();
-        if (gaps.Count < Fewest - 1)
+        if (Middle(seconds) is not { } all)
         {
             return null;
         }
-        var middle = gaps[gaps.Count / 2];
+        var run = LongestRun(seconds, LongestPause * all);
+        double[] every = [.. run.Select(s => s - run[0])],
+            t = every[..Math.Min(Sought, every.Length)];
+        if (every.Length < Fewest || Middle(t) is not { } middle)
+        {
+            return null;
+        }
         var (low, high) = (Math.Max(0.06, 0.4 * middle), 2.2 * middle);
         // A step of the period may move the last beat by an eighth of it.
         var step = 1 + low / Math.Max(t[^1], low) / 8;
@@ -89,7 +102,47 @@ public sealed record TapRhythm(
                 }
             }
         }
-        return Fit(t, best.Period, best.Phase, best.Jitter, slowedBy);
+        // From what is known of so many beats as many again are counted on.
+        var (known, foundPhase, jitterNow) = (best.Period, best.Phase, best.Jitter);
+        for (var count = t.Length; count < every.Length; count *= 2)
+        {
+            if (
+                Kept(every[..count], known, foundPhase, Math.Max(jitterNow, 0.008)) is not { Count: >= Fewest - 1 } kept
+            )
+            {
+                return null;
+            }
+            (known, foundPhase, jitterNow, _) = Line(kept);
+        }
+        return Fit(every, known, foundPhase, jitterNow, slowedBy) is { } found
+            ? found with
+            {
+                Left = found.Left + seconds.Count - every.Length,
+            }
+            : null;
+    }
+
+    /// <summary>The middle interval, s; null where there are too few. Two taps within 0.04 s are one.</summary>
+    private static double? Middle(IReadOnlyList<double> seconds)
+    {
+        var gaps = seconds.Zip(seconds.Skip(1), (a, b) => b - a).Where(g => g > 0.04).Order().ToList();
+        return gaps.Count < Fewest - 1 ? null : gaps[gaps.Count / 2];
+    }
+
+    /// <summary>The longest run of taps without a pause.</summary>
+    private static IReadOnlyList<double> LongestRun(IReadOnlyList<double> seconds, double pause)
+    {
+        var (best, from) = ((From: 0, Count: 0), 0);
+        for (var k = 1; k <= seconds.Count; k++)
+        {
+            if (k < seconds.Count && seconds[k] - seconds[k - 1] <= pause)
+            {
+                continue;
+            }
+            best = k - from > best.Count ? (from, k - from) : best;
+            from = k;
+        }
+        return [.. seconds.Skip(best.From).Take(best.Count)];
     }
 
     private static double PhaseOf(double[] t, double period)
@@ -197,7 +250,7 @@ public sealed record TapRhythm(
         var square = taps.Sum(k => (k.Beat - mean) * (k.Beat - mean));
         var slope = taps.Sum(k => (k.Beat - mean) * (k.At - at)) / square;
         var rest = taps.Sum(k => Math.Pow(k.At - at - slope * (k.Beat - mean), 2));
-        var spread = Math.Sqrt(rest / (taps.Count - 2));
+        var spread = Math.Sqrt(rest / (taps.Count - 2) + Clock * Clock);
         return (slope, at - slope * mean, spread, spread / Math.Sqrt(square));
     }
 }
