@@ -151,7 +151,8 @@ internal sealed class PricedActs
             {
                 continue;
             }
-            if (Way(finding.At) is { Minutes: { } minutes } way)
+            // Where the way there takes off what the check needs in place, it cannot be made.
+            if (Way(finding.At) is { Minutes: { } minutes } way && (minutes == 0 || StandsAfter(finding, does)))
             {
                 open.Add((f, minutes, way.Costs));
             }
@@ -173,6 +174,18 @@ internal sealed class PricedActs
                 .ThenBy(c => c.Minutes),
         ];
     }
+
+    /// <summary>Whether the machine stands as a check needs it once it is opened up to there.</summary>
+    private bool StandsAfter(Finding finding, double[] does) =>
+        finding.Needs.Count == 0
+        || new MachineStanding(
+            model.Layout,
+            [.. planner.StateAfter(Groups(finding.At), done).ToList().Select(i => planner.Graph.Node(i).Id)]
+        ).Allows(finding, does);
+
+    /// <summary>What one of each must be out for to see kinds of part.</summary>
+    private List<IReadOnlyList<string>> Groups(IReadOnlyList<string> kinds) =>
+        [.. model.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter)];
 
     /// <summary>Whether something must be seen to before the machine may be run at all.</summary>
     private bool RunsBarred(HashSet<int> answered) =>
@@ -215,7 +228,7 @@ internal sealed class PricedActs
         var key = string.Join(',', kinds);
         if (!ways.TryGetValue(key, out var way))
         {
-            var groups = model.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter).ToList();
+            var groups = Groups(kinds);
             var minutes = planner.MinutesTo(groups, done);
             ways[key] = way = (
                 minutes,

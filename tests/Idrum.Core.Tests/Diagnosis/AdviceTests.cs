@@ -42,6 +42,30 @@ public class AdviceTests
         Assert.NotEqual("belt-broken", diagnostician.Diagnose(new(broken, []) { Fitted = ["belt"] }).Advice.Id);
     }
 
+    [Theory]
+    [InlineData("marlune-ml49", true)]
+    [InlineData("quenby-qc30", true)]
+    [InlineData("marlune-mf20", true)]
+    // The belt lies behind a panel that carries the drum.
+    [InlineData("ostrel-ot50", false)]
+    [InlineData("ostrel-or70", false)]
+    public void With_the_belt_off_it_is_turned_by_hand_where_the_drum_still_runs_on_its_front(string layout, bool can)
+    {
+        var r = Ask(layout, new() { ["squeal"] = "yes", ["hand-sound"] = "squeaks" });
+        var check = r.Checks.SingleOrDefault(c => c.Finding.Id == "hand-belt-off");
+        Assert.Equal(can, check is not null);
+        Assert.True(check is null or { TeardownMinutes: > 0 });
+        // It is no look at a part: "sound" for the rest does not answer it.
+        Assert.DoesNotContain(
+            Ask(
+                layout,
+                new() { ["squeal"] = "yes" },
+                [.. TestShop.Machine(layout).Layout.Operations.Select(o => o.Id)]
+            ).WalkRound,
+            i => i.Finding.Id == "hand-belt-off"
+        );
+    }
+
     [Fact]
     public void An_open_machine_has_a_walk_round_of_what_is_in_reach_by_place_and_a_closed_one_none()
     {

@@ -214,6 +214,20 @@ internal static class StoriesElsewhere
             "repair:* bring:* refer:* nothing-found:*"
         ),
         new(
+            "It squeaks by hand with the belt off: idler, motor and blower have no part in it",
+            "B2",
+            "squeal=yes,start-listen=runs,hand-sound=squeaks,hand-belt-off=sounds",
+            "check:* open:*",
+            "repair:* bring:* refer:* nothing-found:* open:idler open:motor open:blower check:idler-spin check:motor-spin"
+        ),
+        new(
+            "It squeaks by hand and is silent with the belt off: it is not the rollers",
+            "B2",
+            "squeal=yes,start-listen=runs,hand-sound=squeaks,hand-belt-off=silent",
+            "check:* open:*",
+            "repair:* bring:* refer:* nothing-found:* open:front-roller-left open:rear-roller-left check:roller-spin check:shaft-look"
+        ),
+        new(
             "A squeal that comes from the rear on ball and cup: looked at, never bought by ear",
             "C",
             "squeal=yes,start-listen=runs,listen-rear=rear,squeal-warm=yes,hand-sound=squeaks",
