@@ -94,7 +94,10 @@ public sealed record GaugeProtocol
         When == "capacitor" && layout.Drive.Motor?.CapacitorUf is null
         || Reduce == "pin-pull" && layout.Drive.Tensioner.Kind != "sprung-arm"
             ? []
-            : [.. layout.Parts.Where(p => Kinds.Contains(p.Kind))];
+        // A file that names no capacitor as a part has it at its motor.
+        : When == "capacitor" && Kinds.FirstOrDefault(k => layout.Parts.Any(p => p.Kind == k)) is { } kind
+            ? [.. layout.Parts.Where(p => p.Kind == kind)]
+        : [.. layout.Parts.Where(p => Kinds.Contains(p.Kind))];
 
     /// <summary>Whether a machine has it.</summary>
     public bool On(Layout layout) => Whole ? Kinds.Count == 0 || PartsOf(layout).Count > 0 : PartsOf(layout).Count > 0;
@@ -105,6 +108,7 @@ public sealed record GaugeProtocol
         {
             ("shaft-look", "rear-shaft") => "rear-shaft-look",
             ("arm-feel", "idler-spring") => "spring-length",
+            ("capacitor-uf", "motor") => "",
             _ => Finding,
         };
 

@@ -71,6 +71,7 @@ public static class NoiseBench
         ["blower-broken"] = ("motor", "thump"),
         ["motor-bearings"] = ("motor", "grind"),
         ["motor-start"] = ("mains", "hum"),
+        ["capacitor-weak"] = ("mains", "hum"),
     };
 
     /// <summary>Faults that can be heard on a machine.</summary>

@@ -163,7 +163,7 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                 {
                     "volts" => 0,
                     "label" => drive.Motor?.CapacitorUf ?? 8,
-                    _ => (drive.Motor?.CapacitorUf ?? 8) * (Worn(part, renewed, "motor-start") ? 0.7 : 0.98),
+                    _ => (drive.Motor?.CapacitorUf ?? 8) * (Worn(part, renewed, "capacitor-weak") ? 0.7 : 0.98),
                 };
             case "amps":
                 return position.Id == "label" ? 2.4

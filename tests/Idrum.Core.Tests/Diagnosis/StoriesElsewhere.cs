@@ -42,6 +42,27 @@ internal static class StoriesElsewhere
             "check:* open:*",
             $"repair:motor-start bring:motor-start refer:* nothing-found:* {Running}"
         ),
+        .. new[] { "E", "D", "F" }.Select(l => new RepairStory(
+            $"{l} hums, all free, opened at the motor: the meter on the capacitor before a motor is bought",
+            l,
+            "hums=yes,overload-look=normal,drum-hand=normal,blower-torch=clear,blower-look=clear,motor-spin=free,start-held=hums",
+            "check:capacitor-uf check:motor-ohms check:centrifugal-look open:capacitor",
+            $"repair:motor-start bring:motor-start repair:capacitor-weak open:motor refer:* nothing-found:* {Running}"
+        )),
+        new(
+            "The capacitor reads low: the capacitor, not the motor",
+            "E",
+            "hums=yes,overload-look=normal,drum-hand=normal,blower-torch=clear,capacitor-uf=low",
+            "repair:capacitor-weak bring:capacitor-weak open:capacitor",
+            "repair:motor-start bring:motor-start open:motor refer:* nothing-found:*"
+        ),
+        new(
+            "The capacitor is good and a winding open: the motor",
+            "E",
+            "hums=yes,overload-look=normal,drum-hand=normal,blower-torch=clear,motor-spin=free,capacitor-uf=right,motor-ohms=off",
+            "repair:motor-start bring:motor-start open:motor",
+            "repair:capacitor-weak bring:capacitor-weak open:capacitor refer:* nothing-found:*"
+        ),
         new(
             "It hums and a lump of lint shows: out with it",
             "D",

@@ -195,11 +195,11 @@ public class GaugeTests
         GaugeReading Volts(double v) => new(v, "V", "volts");
         Assert.Contains(
             "empty",
-            Ask("capacitor", "ostrel-or70", "motor", At(("label", 8), ("capacity", 8))).Errors[0].Message
+            Ask("capacitor", "ostrel-or70", "capacitor", At(("label", 8), ("capacity", 8))).Errors[0].Message
         );
         Assert.Contains(
             "still holds charge",
-            Ask("capacitor", "ostrel-or70", "motor", [Volts(120), .. At(("label", 8), ("capacity", 8))])
+            Ask("capacitor", "ostrel-or70", "capacitor", [Volts(120), .. At(("label", 8), ("capacity", 8))])
                 .Errors[0]
                 .Message
         );
@@ -209,18 +209,18 @@ public class GaugeTests
             Of(
                 "capacitor",
                 "ostrel-or70",
-                "motor",
+                "capacitor",
                 [Volts(120), Volts(0), .. At(("label", 8), ("capacity", 7.8))]
             ).Verdict
         );
         Assert.Equal(
             "replace",
-            Of("capacitor", "ostrel-or70", "motor", [Volts(0), .. At(("label", 8), ("capacity", 6))]).Verdict
+            Of("capacitor", "ostrel-or70", "capacitor", [Volts(0), .. At(("label", 8), ("capacity", 6))]).Verdict
         );
         // None on this motor.
         Assert.Contains(
             "nothing that is measured so",
-            Ask("capacitor", "ostrel-ot50", "motor", [Volts(0)]).Errors[0].Message
+            Ask("capacitor", "ostrel-ot50", "capacitor", [Volts(0)]).Errors[0].Message
         );
     }
 
