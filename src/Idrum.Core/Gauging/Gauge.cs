@@ -265,7 +265,7 @@ public static partial class Gauge
                 Field("value"),
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"{is_}: {value:0.##} {unit} cannot be it. {low:0.##} to {high:0.##} {unit} are taken; is it the right unit?"
+                    $"{is_}: {value:0.##} {GaugeUnits.Written(unit)} cannot be it. {low:0.##} to {high:0.##} {GaugeUnits.Written(unit)} are taken; is it the right unit?"
                 )
             );
             return null;
@@ -423,7 +423,7 @@ public static partial class Gauge
         var culture = CultureInfo.InvariantCulture;
         var tenths = Math.Round(p * 10);
         var sure = p >= 0.95 ? "almost surely" : string.Create(culture, $"{tenths:0} in 10");
-        var unit = limit.Unit;
+        var unit = GaugeUnits.Written(limit.Unit);
         return verdict switch
         {
             "replace" => string.Create(culture, $"Worn, {sure}: {q} against a limit of {limit.Worn:0.##} {unit}."),

@@ -45,6 +45,17 @@ public static class GaugeUnits
             ? value * a.Factor / b.Factor
         : null;
 
+    /// <summary>A unit as it is written for people: Ω and µF, which are typed as ohm and uF.</summary>
+    public static string Written(string unit) =>
+        unit switch
+        {
+            "ohm" => "Ω",
+            "kohm" => "kΩ",
+            "Mohm" => "MΩ",
+            "uF" => "µF",
+            _ => unit,
+        };
+
     /// <summary>Units of the same kind as one.</summary>
     public static IReadOnlyList<string> Like(string unit) =>
         Known.TryGetValue(unit, out var kind)

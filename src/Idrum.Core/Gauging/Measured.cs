@@ -16,7 +16,7 @@ public readonly record struct Measured(double Value, string Unit, double U, doub
         var places = U > 0 ? Math.Clamp(1 - (int)Math.Floor(Math.Log10(2 * U)), 0, 3) : 2;
         return string.Create(
             CultureInfo.InvariantCulture,
-            $"{Rounded(Value, places)} ± {Rounded(2 * U, places)} {Unit}"
+            $"{Rounded(Value, places)} ± {Rounded(2 * U, places)} {GaugeUnits.Written(Unit)}"
         );
     }
 
