@@ -323,4 +323,42 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
             HttpStatusCode.UnsupportedMediaType,
             (await host.Client.PostAsync("/api/v1/jobs", new FormUrlEncodedContent([]))).StatusCode
         );
+
+    [Theory]
+    [InlineData("/api/v1/teardown", """{"layoutId":"ostrel-ot50","targets":["belt"],"wayIn":{}}""", "wayIn", "waysIn")]
+    [InlineData("/api/v1/teardown", """{"layoutId":"ostrel-ot50","target":["belt"]}""", "target", "targets")]
+    [InlineData("/api/v1/listening/taps", """{"layoutId":"ostrel-ot50","taps":[1]}""", "taps", "tapSeconds")]
+    public async Task A_misspelt_field_is_refused_with_the_near_word(
+        string path,
+        string json,
+        string field,
+        string near
+    )
+    {
+        var problem = await RefusedAsync(path, json);
+        Assert.Equal([field], Fields(problem));
+        Assert.Contains(near, problem.ToString(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_act_with_a_misspelt_field_is_refused_and_not_stored_without_it()
+    {
+        var problem = await RefusedAsync(
+            $"/api/v1/jobs/{host.Store.Find("J-0147")!.JobId}/events",
+            """{"kind":"note-added","id":"7d8a8f3e-4b1e-4a7c-9a53-0c1b0a7e6f11","operationId":"","tekst":"x","text":"y"}"""
+        );
+        Assert.Equal(["tekst"], Fields(problem));
+    }
+
+    [Fact]
+    public async Task What_answers_get_answers_head_alike_without_a_body()
+    {
+        foreach (var path in new[] { "/api/v1/layouts", "/api/v1/layouts/ostrel-ot50", "/health", "/machines" })
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Head, path);
+            var answer = await host.Client.SendAsync(request);
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+            Assert.Empty(await answer.Content.ReadAsByteArrayAsync());
+        }
+    }
 }

@@ -10,10 +10,13 @@ public static class IdrumJson
     /// <summary>Options for every open format of Idrum.</summary>
     public static JsonSerializerOptions Options { get; } = Make(false);
 
+    /// <summary>The same for what others wrote: a whole number may be written as 2.0.</summary>
+    public static JsonSerializerOptions Reading { get; } = Make(false, new WholeNumber());
+
     /// <summary>The same, indented for people.</summary>
     public static JsonSerializerOptions Indented { get; } = Make(true);
 
-    private static JsonSerializerOptions Make(bool indented)
+    private static JsonSerializerOptions Make(bool indented, params JsonConverter[] more)
     {
         var options = new JsonSerializerOptions(JsonSerializerDefaults.Web)
         {
@@ -27,6 +30,10 @@ public static class IdrumJson
             Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, false) },
             TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
         };
+        foreach (var converter in more)
+        {
+            options.Converters.Add(converter);
+        }
         options.MakeReadOnly();
         return options;
     }

@@ -84,7 +84,7 @@ public sealed partial class LayoutReader
         Layout layout;
         try
         {
-            layout = file.Deserialize<Layout>(IdrumJson.Options)!;
+            layout = file.Deserialize<Layout>(IdrumJson.Reading)!;
         }
         catch (JsonException e)
         {
@@ -124,20 +124,28 @@ public sealed partial class LayoutReader
     private List<FieldError> Broken(JsonNode file)
     {
         var result = schema.Evaluate(file, Options);
+        if (result.IsValid)
+        {
+            return [];
+        }
+        var unknown = JsonFields
+            .Unknown(file.ToJsonString(), typeof(Layout), IdrumJson.Reading)
+            .ToDictionary(e => e.Pointer, e => e.Message);
         // A branch that was only tried says nothing of the file.
-        return result.IsValid
-            ? []
-            :
-            [
-                .. result
-                    .Details.Where(d =>
-                        !d.IsValid
-                        && d.Errors is not null
-                        && !d.EvaluationPath.ToString().Split('/').Any(p => p is "if" or "anyOf")
-                    )
-                    .SelectMany(d => d.Errors!.SelectMany(e => Errors(d.InstanceLocation.ToString(), e.Key, e.Value)))
-                    .Distinct(),
-            ];
+        return
+        [
+            .. result
+                .Details.Where(d =>
+                    !d.IsValid
+                    && d.Errors is not null
+                    && !d.EvaluationPath.ToString().Split('/').Any(p => p is "if" or "anyOf")
+                )
+                .SelectMany(d => d.Errors!.SelectMany(e => Errors(d.InstanceLocation.ToString(), e.Key, e.Value)))
+                .Distinct()
+                .Select(e =>
+                    e.Message == NoField && unknown.TryGetValue(e.Pointer, out var near) ? e with { Message = near } : e
+                ),
+        ];
     }
 
     private static IEnumerable<FieldError> Errors(string pointer, string keyword, string message) =>
@@ -150,10 +158,12 @@ public sealed partial class LayoutReader
     [GeneratedRegex("\"([^\"]+)\"")]
     private static partial Regex Missing();
 
+    private const string NoField = "There is no such field.";
+
     private static string Words(string keyword, string message) =>
         keyword switch
         {
-            "" => "This is not a field of a layout file.",
+            "" => NoField,
             "minimum" or "exclusiveMinimum" => "Smaller than allowed.",
             "maximum" or "exclusiveMaximum" => "Larger than allowed.",
             "maxLength" => "Too long.",

@@ -36,7 +36,11 @@ public static class ApiBody
             {
                 return (null, Problem(fault.Pointer.TrimStart('/'), fault.Message, 400));
             }
-            return JsonSerializer.Deserialize<T>(text, IdrumJson.Options) is { } value
+            if (JsonFields.Unknown(text, typeof(T), IdrumJson.Reading) is { Count: > 0 } unknown)
+            {
+                return (null, Problem(unknown.Select(e => e with { Pointer = e.Pointer.TrimStart('/') })));
+            }
+            return JsonSerializer.Deserialize<T>(text, IdrumJson.Reading) is { } value
                 ? (value, null)
                 : (null, Problem("", "The body is empty.", 400));
         }

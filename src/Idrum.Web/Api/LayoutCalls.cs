@@ -7,6 +7,7 @@ using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Forms;
+using Idrum.Web.Hosting;
 using Idrum.Web.Machines;
 using Idrum.Web.Work;
 
@@ -41,6 +42,13 @@ public static class LayoutCalls
                 ))
             )
             .WithSummary("All layouts of the shop");
+        api.MapGet("/layouts/schema", (IdrumOptions options) =>
+                Results.File(
+                    Path.Combine(options.ContentFolder, "schema", "layout.schema.json"),
+                    "application/schema+json"
+                )
+            )
+            .WithSummary("The JSON Schema of layout files; an editor finds it where a file names it as its $schema");
         api.MapGet("/layouts/{id}", (string id, string? minutes, ShopSnapshot shop) =>
                 shop.FindLayout(id) is { } layout
                     ? Results.Text(

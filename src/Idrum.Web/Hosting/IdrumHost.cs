@@ -277,6 +277,17 @@ public static class IdrumHost
         app.UseResponseCompression();
         app.UseMiddleware<Door>();
         app.UseMiddleware<Gatekeeper>();
+        // What answers GET answers HEAD alike; the web server leaves the body out.
+        app.Use(
+            (context, rest) =>
+            {
+                if (HttpMethods.IsHead(context.Request.Method))
+                {
+                    context.Request.Method = HttpMethods.Get;
+                }
+                return rest(context);
+            }
+        );
         // Where to, who, whether he may, and only then what is sent.
         app.UseRouting();
         app.UseAuthentication();

@@ -34,6 +34,7 @@ public static class FollowUp
             Entry(
                 $"{job.JobId}-heat-run",
                 cured,
+                job.Version,
                 $"{state.Number}: first run with heat",
                 state.Machine.Place,
                 $"Glue has cured ({string.Join(", ", glued)}). Run with heat, listen, look for the felt."
@@ -59,7 +60,7 @@ public static class FollowUp
                     OfDay(
                         $"{job.JobId}-return-{r.Line.LineId}",
                         shop.Terms.DayOf(r.Line.ReturnBy!.Value),
-                        r.Over,
+                        job.Version,
                         $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}",
                         "",
                         $"Ordered for {job.State.Machine.Place}, {(r.Line.Wrong > 0 ? "did not fit" : "not used")}. Number {r.Line.ArticleId}."
@@ -80,7 +81,7 @@ public static class FollowUp
             OfDay(
                 $"{job.JobId}-still-quiet",
                 word.AskOn,
-                0,
+                job.Version,
                 $"{job.State.Number}: still quiet?",
                 job.State.Machine.Place,
                 string.Join(" ", word.MaySqueak.Prepend(word.Sentence))
@@ -88,10 +89,18 @@ public static class FollowUp
         ]);
     }
 
-    private static CalendarEvent Entry(string id, DateTimeOffset at, string summary, string place, string words) =>
+    private static CalendarEvent Entry(
+        string id,
+        DateTimeOffset at,
+        int sequence,
+        string summary,
+        string place,
+        string words
+    ) =>
         new()
         {
             Uid = id,
+            Sequence = sequence,
             Start = new CalDateTime(at.UtcDateTime, "UTC"),
             End = new CalDateTime(at.UtcDateTime.AddMinutes(Minutes), "UTC"),
             Summary = summary,
@@ -99,17 +108,23 @@ public static class FollowUp
             Description = words,
         };
 
-    /// <summary>An entry of a whole day of the shop, with a word in the morning; its sequence rises with what is
-    /// changed, so that a calendar takes the newer one.</summary>
-    internal static CalendarEvent OfDay(string id, DateOnly day, int count, string summary, string place, string words)
+    /// <summary>An entry of a whole day of the shop, with a word in the morning. Its sequence is how many acts the
+    /// job has: it rises with whatever changes, so that a calendar takes the newer one.</summary>
+    internal static CalendarEvent OfDay(
+        string id,
+        DateOnly day,
+        int sequence,
+        string summary,
+        string place,
+        string words
+    )
     {
         var entry = new CalendarEvent
         {
             Uid = id,
             Start = new CalDateTime(day),
             End = new CalDateTime(day.AddDays(1)),
-            // Fewer are left over with each that goes back or is used.
-            Sequence = Math.Max(0, 99 - count),
+            Sequence = sequence,
             Summary = summary,
             Location = place,
             Description = words,

@@ -108,7 +108,8 @@ public sealed class WeekCalendar(
             yield return FollowUp.OfDay(
                 $"{due.JobNumber}-{due.Kind}-{due.Day:yyyyMMdd}",
                 due.Day,
-                0,
+                // The day is part of its id: nothing else of it changes.
+                100,
                 $"{due.JobNumber}: {due.Text}",
                 "",
                 ""

@@ -149,8 +149,27 @@ public class LayoutReaderTests
     [Fact]
     public void An_unknown_field_and_another_version_are_refused()
     {
-        Refused("/", "", l => l["surprise"] = 1);
+        Refused("/surprise", "There is no such field.", l => l["surprise"] = 1);
+        Refused("/operations/0/hazard", "Did you mean 'hazards'?", l =>
+            l["operations"]![0]!["hazard"] = new JsonArray()
+        );
         Refused("/version", "", l => l["version"] = 4);
+    }
+
+    [Fact]
+    public void A_file_may_name_its_schema_and_write_two_as_two_point_nought()
+    {
+        var text = Broken(l =>
+        {
+            l["$schema"] = "https://shop.example/layout.schema.json";
+            Operation(l, "deck-screws")["fasteners"]![0]!["count"] = JsonNode.Parse("2.0");
+        });
+        var (layout, errors) = TestShop.Reader.Read(text);
+        Assert.Empty(errors);
+        Assert.Equal(2, layout!.FindOperation("deck-screws")!.Fasteners[0].Count);
+        Refused("/operations/", "", l =>
+            Operation(l, "deck-screws")["fasteners"]![0]!["count"] = JsonNode.Parse("2.5")
+        );
     }
 
     [Fact]
