@@ -138,7 +138,7 @@ internal static class ListeningPart
             var layout = layouts[i % layouts.Count];
             var faults = NoiseBench
                 .FaultsOf(layout)
-                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start"))
+                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start" or "capacitor-weak"))
                 .ToList();
             var one = faults[random.Next(faults.Count)];
             var others = faults.Where(f => Plain(f) != Plain(one)).ToList();
@@ -183,7 +183,7 @@ internal static class ListeningPart
             var layout = layouts[i % layouts.Count];
             var faults = NoiseBench
                 .FaultsOf(layout)
-                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start"))
+                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start" or "capacitor-weak"))
                 .ToList();
             var fault = faultDb is null ? "" : faults[random.Next(faults.Count)];
             var mains = random.Next(2) == 0 ? 50 : 60;

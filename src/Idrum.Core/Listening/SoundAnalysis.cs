@@ -32,6 +32,10 @@ public sealed record SoundAnalysis(
     /// <summary>How likely each kind of noise is (<see cref="SoundCharacter.Kinds"/>); empty where nothing was heard.</summary>
     public IReadOnlyDictionary<string, double> Character { get; init; } = new Dictionary<string, double>();
 
+    /// <summary>Level of each source's own noise, dB: what of the sound swings with it; by source id. Between the spots of one
+    /// machine it tells where that noise is loudest, which the level of everything does not.</summary>
+    public IReadOnlyDictionary<string, double> SourceDb { get; init; } = new Dictionary<string, double>();
+
     /// <summary>What tells of a steady squeal, which has no rhythm.</summary>
     public const string SteadySqueal =
         "A steady squeal has little rhythm. What tells: warm or cold, loaded or not, where it is loudest, what it does by hand, belt on and belt off.";
@@ -88,6 +92,7 @@ public sealed record SoundAnalysis(
             spectra.Add(EnvelopeSpectrum.Of(band, envelopes.Rate));
         }
         var judged = Judge(spectra, sources, conditions, recording.Seconds, level, say, stop);
+        var powers = envelopes.Power.Select(b => b.Length == 0 ? 0 : b.Average(v => (double)v)).ToList();
         var first =
             judged.Groups is [var group, ..] && group.Probability > judged.None ? group.Sources[0].Mechanism : "";
         var mains = sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50;
@@ -95,6 +100,9 @@ public sealed record SoundAnalysis(
         return judged with
         {
             Character = kinds,
+            SourceDb = sources
+                .Where(s => s.Mechanism is not ("mains" or "blades"))
+                .ToDictionary(s => s.Id, s => NoiseDb(spectra, powers, s, judged.SpeedScale)),
             Say = say.Length == 0 && first.Length == 0 && kinds["squeal"] > 0.5 ? SteadySqueal : say,
         };
     }
@@ -272,6 +280,29 @@ public sealed record SoundAnalysis(
     /// <summary>A rhythm that is there and does not swing deep is a sound machine's own.</summary>
     private static double Worth((SoundSource Source, double Evidence, double Depth, double Scale) fit) =>
         fit.Evidence * Math.Min(1, Math.Pow(fit.Depth / SourceFit.Deep, 2));
+
+    // Harmonics that are counted: what knocks has dozens, the first few carry it.
+    private const int Counted = 6;
+
+    /// <summary>Power of what swings with a source, dB: in each band the band's power times the square of how deep it
+    /// swings at the source's rate and its harmonics.</summary>
+    private static double NoiseDb(List<EnvelopeSpectrum> spectra, List<double> powers, SoundSource source, double scale)
+    {
+        var sum = 0.0;
+        for (var b = 0; b < spectra.Count; b++)
+        {
+            for (var h = 1; h <= Counted; h++)
+            {
+                var hz = h * source.Hz * scale;
+                if (hz < (spectra[b].Values.Length - 1) * spectra[b].Step)
+                {
+                    var depth = spectra[b].Near(hz, Math.Max(spectra[b].Step, 0.002 * hz)).Depth;
+                    sum += powers[b] * depth * depth;
+                }
+            }
+        }
+        return 10 * Math.Log10(Math.Max(sum, 1e-15));
+    }
 
     private static (double Db, double Clipped) Level(Recording recording)
     {

@@ -31,6 +31,12 @@ public sealed record NoiseOrder
     /// <summary>Turned by hand with the supply off: no motor, no blower, an uneven turn.</summary>
     public bool ByHand { get; init; }
 
+    /// <summary>Where the phone is held, one of <see cref="SpotLevels.Spots"/>; empty for where all is heard alike.</summary>
+    public string Spot { get; init; } = "";
+
+    /// <summary>Which part the faults sit at, where it is one of theirs; empty for one drawn by the seed.</summary>
+    public string Part { get; init; } = "";
+
     /// <summary>The sound of the faults against all else, dB of the root mean squares over the whole; null for the
     /// faults alone.</summary>
     public double? FaultDb { get; init; } = 0;
@@ -111,8 +117,9 @@ public static class NoiseBench
         {
             stop.ThrowIfCancellationRequested();
             var one = FaultSound(layout, fault, order, random, turns, n);
-            Add(faults, one, 1 / Math.Max(Rms(one), 1e-9));
+            Add(faults, one, NoisePlace.Gain(layout, order, fault) / Math.Max(Rms(one), 1e-9));
         }
+        var before = Rms(faults);
         stop.ThrowIfCancellationRequested();
         var rest = Background(layout, order, random, turns, n);
         faults = room.Heard(faults);
@@ -120,14 +127,17 @@ public static class NoiseBench
         var sound = new float[n];
         if (order.Faults.Count > 0)
         {
-            Add(sound, faults, Math.Pow(10, (order.FaultDb ?? 0) / 20) / Math.Max(Rms(faults), 1e-9));
+            // At a spot it is louder or quieter than where all is heard alike: there each fault is as loud as the others.
+            var share = order.Spot.Length == 0 ? Rms(faults) : Rms(faults) / before * Math.Sqrt(order.Faults.Count);
+            Add(sound, faults, Math.Pow(10, (order.FaultDb ?? 0) / 20) / Math.Max(share, 1e-9));
         }
         if (order.FaultDb is not null || order.Faults.Count == 0)
         {
-            Add(sound, rest, 1 / Math.Max(Rms(rest), 1e-9));
+            Add(sound, rest, NoisePlace.OfMotor(layout, order) / Math.Max(Rms(rest), 1e-9));
         }
-        // How near the phone is held and how it is set.
-        var level = Math.Pow(10, (-34 + 16 * random.NextDouble()) / 20) / Math.Max(Rms(sound), 1e-9);
+        // How near the phone is held and how it is set; at the four spots one phone, held nearly alike.
+        var set = Math.Pow(10, (-34 + 16 * random.NextDouble()) / 20);
+        var level = order.Spot.Length == 0 ? set / Math.Max(Rms(sound), 1e-9) : 0.5 * set * NoisePlace.Held(order);
         for (var i = 0; i < n; i++)
         {
             sound[i] = (float)Math.Clamp(sound[i] * level + 2e-5 * (random.NextDouble() - 0.5), -1, 1);

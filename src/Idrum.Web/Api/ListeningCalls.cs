@@ -34,7 +34,8 @@ public sealed record SourceAnswer(
     string Name,
     double Hz,
     double Probability,
-    string? SeparateBy
+    string? SeparateBy,
+    double? LevelDb = null
 );
 
 public sealed record TapsAnswer(
@@ -103,6 +104,12 @@ public sealed record NoiseQuestion
     public double Load { get; init; }
 
     public bool ByHand { get; init; }
+
+    /// <summary>door-left, door-right, rear-left or rear-right: where the phone is held; empty for anywhere.</summary>
+    public string Spot { get; init; } = "";
+
+    /// <summary>Which part the faults sit at; left out, the seed draws one of those that come round alike.</summary>
+    public string PartId { get; init; } = "";
 
     /// <summary>The faults' root mean square against all else over the whole, dB.</summary>
     public double BackgroundDb { get; init; }
@@ -327,7 +334,7 @@ public static class ListeningCalls
                 analysis.LevelDb,
                 analysis.Character,
                 analysis.SpeedScale,
-                Answers(analysis.Groups),
+                Answers(analysis.Groups, analysis.SourceDb),
                 analysis.None,
                 new(analysis.Enough, analysis.Say)
             )
@@ -354,6 +361,16 @@ public static class ListeningCalls
         errors.If(!(question.Warmth is >= 0 and <= 1), "warmth", "Warmth is from 0 (cold) to 1 (warm).");
         errors.If(!(question.Load is >= 0 and <= 1), "load", "Load is from 0 (empty) to 1 (full).");
         errors.If(question.Kind is not ("sound" or "motion"), "kind", "A sound or a motion is made.");
+        errors.If(
+            question.Spot.Length > 0 && !SpotLevels.Spots.Contains(question.Spot),
+            "spot",
+            $"The spots are {string.Join(", ", SpotLevels.Spots)}." + Nearest.Hint(question.Spot, SpotLevels.Spots)
+        );
+        errors.If(
+            question.PartId.Length > 0 && layout is not null && layout.FindPart(question.PartId) is null,
+            "partId",
+            "There is no such part." + Nearest.Hint(question.PartId, layout?.Parts.Select(p => p.Id) ?? [])
+        );
         errors.If(!(question.BackgroundDb is >= -40 and <= 40), "backgroundDb", "From −40 to 40 dB.");
         if (layout is not null)
         {
@@ -384,6 +401,8 @@ public static class ListeningCalls
             Load = question.Load,
             ByHand = question.ByHand,
             FaultDb = question.BackgroundDb,
+            Spot = question.Spot,
+            Part = question.PartId,
         };
         if (question.Kind == "motion")
         {
@@ -393,7 +412,10 @@ public static class ListeningCalls
         return Results.File(WavFile.Write(sound), "audio/wav");
     }
 
-    private static List<SourceAnswer> Answers(IReadOnlyList<SourceGroup> groups) =>
+    private static List<SourceAnswer> Answers(
+        IReadOnlyList<SourceGroup> groups,
+        IReadOnlyDictionary<string, double>? levels = null
+    ) =>
         [
             .. groups
                 .Where(g => g.Probability >= 0.001)
@@ -403,7 +425,8 @@ public static class ListeningCalls
                     string.Join(" or ", g.Sources.Select(s => s.Name)),
                     g.Hz,
                     g.Probability,
-                    g.SeparateBy.Length > 0 ? g.SeparateBy : null
+                    g.SeparateBy.Length > 0 ? g.SeparateBy : null,
+                    levels?.TryGetValue(g.Sources[0].Id, out var db) == true ? Math.Round(db, 1) : null
                 )),
         ];
 

@@ -78,13 +78,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
 
     /// <summary>Where the noise sits, by the recordings at the four spots, the last of each; null until all are
     /// there.</summary>
-    public SpotLevels? Place =>
-        SpotLevels.Of(
-            State
-                .Sounds.Where(s => s.Heard is { Enough: true })
-                .GroupBy(s => s.Spot)
-                .ToDictionary(g => g.Key, g => g.Last().Heard!.LevelDb)
-        );
+    public HeardPlace? Place => HeardPlace.Of(State, View.Layout, Terms.MainsHertz);
 
     /// <summary>Uprights of the ruler: rates heard, oldest first; of the last what it names.</summary>
     public IReadOnlyList<RateMark> Marks =>

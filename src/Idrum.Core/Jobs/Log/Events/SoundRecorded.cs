@@ -43,6 +43,10 @@ public sealed record HeardInSound(
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Kind { get; init; }
 
+    /// <summary>Level of each source's own noise, dB, by source id; null in logs from before it was told.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyDictionary<string, double>? SourceDb { get; init; }
+
     /// <summary>A kind in words.</summary>
     public static string KindWords(string kind) => kind == "double-knock" ? "a double knock" : $"a {kind}";
 
@@ -76,6 +80,8 @@ public sealed record HeardInSound(
         )
         {
             Kind = heard.Character.FirstOrDefault(c => c.Value > 0.5 && c.Key != "quiet").Key,
+            SourceDb =
+                heard.SourceDb.Count == 0 ? null : heard.SourceDb.ToDictionary(s => s.Key, s => Math.Round(s.Value, 1)),
         };
 }
 
