@@ -1,4 +1,6 @@
 using System.Globalization;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Practice;
@@ -56,10 +58,22 @@ internal static class ListeningPart
                 $"  two at once, {both.Count} recordings of 30 s: both named in {100.0 * both.Count(b => b) / both.Count:0.0} % (at least 80)"
             )
         );
+        var places = await SpotsAsync(layouts, Math.Max(1, count / 4));
+        double Share(Func<(bool Own, bool All, bool Named, bool Part), bool> what) =>
+            100.0 * places.Count(what) / places.Count;
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"  four spots, {places.Count} rollers: side and end right in {Share(p => p.Own):0.0} % by the noise's own level (at least 90), {Share(p => p.All):0.0} % by the level of everything; of the twins one named in {Share(p => p.Named):0.0} %, wrongly in {Share(p => p.Named && !p.Part):0.0} %"
+            )
+        );
         Speed(layouts[0]);
         // Of a few recordings the bounds are only told.
         return count < 100
-            || right >= 0.95 * heard.Count && falsely <= 0.02 * sound.Count && both.Count(b => b) >= 0.8 * both.Count;
+            || right >= 0.95 * heard.Count
+                && falsely <= 0.02 * sound.Count
+                && both.Count(b => b) >= 0.8 * both.Count
+                && places.Count(p => p.Own) >= 0.9 * places.Count;
     }
 
     /// <summary>Half a minute of 48 kHz stereo, read and listened to, beside a bare short-time transform of it.</summary>
@@ -165,6 +179,63 @@ internal static class ListeningPart
         // The belt and the drum differ by less than two at once leave to tell.
         static string Plain(string fault) =>
             NoiseBench.MechanismOf(fault) is "belt-pass" or "drum" ? "drum" : NoiseBench.MechanismOf(fault);
+    }
+
+    /// <summary>A roller recorded at the four spots by one phone: is it told where it lies?</summary>
+    private static async Task<IReadOnlyList<(bool Own, bool All, bool Named, bool Part)>> SpotsAsync(
+        List<Layout> layouts,
+        int count
+    )
+    {
+        var rollers = layouts
+            .SelectMany(l =>
+                SoundSource
+                    .Of(l, 60)
+                    .Where(s => s.Mechanism == "roller")
+                    .SelectMany(s => s.PartIds)
+                    .Where(p => SpotPlace.NearestTo(l, p) is not null)
+                    .Select(p => (Layout: l, Part: p))
+            )
+            .ToList();
+        string[] faults = ["roller-flat", "roller-dry", "shaft-grooved", "retainer-missing"];
+        var results = new (bool, bool, bool, bool)[count];
+        await Parallel.ForEachAsync(Enumerable.Range(0, count), (i, stop) =>
+        {
+            var random = new Random(300_000 + i);
+            var (layout, part) = rollers[random.Next(rollers.Count)];
+            var fault = faults[random.Next(faults.Length)];
+            var sounds = SpotLevels
+                .Spots.Select(spot =>
+                {
+                    var recording = NoiseBench.Render(
+                        layout,
+                        new()
+                        {
+                            Faults = [fault],
+                            Part = part,
+                            Spot = spot,
+                            Seed = 300_000 + i,
+                        },
+                        stop
+                    );
+                    return new SoundRecorded("", "thump", spot, false)
+                    {
+                        Heard = HeardInSound.Of(SoundAnalysis.Of(recording, SoundSource.Of(layout, 60), new(), stop)),
+                    };
+                })
+                .ToList();
+            var truth = SpotPlace.NearestTo(layout, part);
+            var place = HeardPlace.Of(new() { Sounds = [.. sounds] }, layout, 60);
+            var all = SpotLevels.Of(sounds.ToDictionary(s => s.Spot, s => s.Heard!.LevelDb))!;
+            results[i] = (
+                place is not null && $"{place.Levels.End}-{place.Levels.Side}" == truth,
+                $"{all.End}-{all.Side}" == truth,
+                place?.PartId.Length > 0,
+                place?.PartId == part
+            );
+            return ValueTask.CompletedTask;
+        });
+        return results;
     }
 
     private sealed record Heard(string Fault, bool Right, string First, double Size);

@@ -50,6 +50,9 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
         return sound.Count == 0 ? this.SeeOther(To("round")) : await RecordAllAsync(sound, sound[^1], To("round"));
     }
 
+    /// <summary>The part that lies where the noise is loudest; empty where that is not told.</summary>
+    public string Loudest { get; private set; } = "";
+
     public int Done => Looks.Sum(g => g.Count(l => l.Seen is not null));
 
     public int All => Looks.Sum(g => g.Count());
@@ -80,6 +83,8 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
         var catalog = View.Machine.Diagnostician.Model.Catalog;
         // What it was opened for stands first; where it stands does not follow the answers.
         var suspects = State.Found.Where(f => f.Decision == Decided.Look).SelectMany(f => f.Parts).ToHashSet();
+        // Of those that come round alike the one at the corner where it is loudest comes before its twin.
+        Loudest = HeardPlace.Of(State, View.Layout, Terms.MainsHertz)?.PartId ?? "";
         // What is changed anyway is not asked about.
         var goes = State.Found.Where(f => f.Decision == Decided.Change).SelectMany(f => f.Parts).ToHashSet();
         var places = View.Layout.Parts.Select((p, i) => (p.Id, i)).ToDictionary(p => p.Id, p => p.i);
@@ -104,7 +109,11 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
                         ? l.Finding.Outcomes.FirstOrDefault(x => x.Id == o)
                         : null
                 ))
-                .OrderBy(l => suspects.Contains(l.Part.Id) ? 0 : 1)
+                .OrderBy(l =>
+                    l.Part.Id == Loudest ? 0
+                    : suspects.Contains(l.Part.Id) ? 1
+                    : 2
+                )
                 .ThenBy(l => places[l.Part.Id])
                 .ThenBy(l => l.Finding.Minutes)
                 .ThenBy(l => l.Finding.Id, StringComparer.Ordinal)
