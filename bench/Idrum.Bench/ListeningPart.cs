@@ -15,6 +15,10 @@ internal static class ListeningPart
 {
     internal static async Task<bool> RunAsync(string[] args)
     {
+        if (args.Length > 0 && args[0] == "felt")
+        {
+            return await FeltPart.RunAsync(args[1..]);
+        }
         var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 500;
         var faultDb = args.Length > 1 ? double.Parse(args[1], CultureInfo.InvariantCulture) : 0;
         var layouts = ContentFolder.Read(BenchHost.Content).Read().Shop.Layouts.ToList();
@@ -288,7 +292,7 @@ internal static class ListeningPart
 
     /// <summary>The source is in the group, and the group holds nothing that speed and resolution would tell from
     /// it.</summary>
-    private static bool Right(SourceGroup group, string fault, IReadOnlyList<SoundSource> sources, double seconds)
+    internal static bool Right(SourceGroup group, string fault, IReadOnlyList<SoundSource> sources, double seconds)
     {
         var mechanism = NoiseBench.MechanismOf(fault);
         return sources.Any(truth =>

@@ -174,3 +174,82 @@ test("the noise bench is recorded through the microphone, and Find hears of it",
   expect(wrong.filter((w) => !w.includes("422"))).toEqual([]);
   await browser.close();
 });
+
+test("the phone is laid on the cabinet: refused, without a sensor, felt, out as a table, and a bad file is said", async ({
+  page,
+}) => {
+  await page.setViewportSize(phone);
+  const wrong = watch(page);
+  await quick(page);
+  const job = await server.own("J-0146");
+  const series = await (
+    await fetch(`${server.url}/api/v1/noise-bench`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({
+        layoutId: "ostrel-ot50",
+        faults: ["roller-flat"],
+        seconds: 34,
+        seed: 3,
+        backgroundDb: 6,
+        kind: "motion",
+      }),
+    })
+  ).json();
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.locator("summary", { hasText: "Feel it" }).click();
+  const feel = page.getByRole("button", { name: "Feel it" });
+  const said = page.locator("[data-feel-wrong]");
+  await feel.click();
+  await expect(said).toContainText("does not let the page feel");
+  await clean(page);
+  await page.context().grantPermissions(["accelerometer", "gyroscope"]);
+  await feel.click();
+  await expect(said).toContainText("no sensor");
+  await feel.click();
+  await expect(
+    page.getByRole("button", { name: "Stop and keep" }),
+  ).toBeVisible();
+  await page.evaluate((felt) => {
+    felt.seconds.forEach((s, k) => {
+      const moved = new DeviceMotionEvent("devicemotion", {
+        accelerationIncludingGravity: {
+          x: felt.x[k],
+          y: felt.y[k],
+          z: felt.z[k],
+        },
+      });
+      Object.defineProperty(moved, "timeStamp", { value: 1000 + 1000 * s });
+      window.dispatchEvent(moved);
+    });
+  }, series);
+  await expect(page.locator(".heardnow")).toContainText("Felt");
+  await expect(page.locator(".heardnow")).toContainText(/roller/);
+  await clean(page);
+  await page.locator("summary", { hasText: "Ledger" }).click();
+  const table = await page
+    .getByRole("link", { name: "Its readings as a table" })
+    .getAttribute("href");
+  const lines = (await (await fetch(server.url + table)).text())
+    .trim()
+    .split("\r\n");
+  expect(lines[0]).toBe("seconds,x,y,z");
+  expect(lines.length).toBeGreaterThan(1500);
+  // The same table is a file that is taken; what is none says why.
+  const choose = (name, text) =>
+    page.locator("#fe-file").setInputFiles({
+      name,
+      mimeType: "text/csv",
+      buffer: Buffer.from(text),
+    });
+  await page.locator("summary", { hasText: "Feel it" }).click();
+  await choose("felt.csv", "seconds,x,y\n0,1,2\n");
+  await expect(
+    page.locator("[data-feel] .field-wrong", { hasText: "four numbers" }),
+  ).toBeVisible();
+  await choose("felt.csv", lines.join("\n"));
+  await expect(page.locator(".heardnow")).toContainText(/roller/);
+  await page.goto(`${server.url}/jobs/${job}/find`);
+  await expect(page.getByText(/^Felt: /).first()).toBeAttached();
+  expect(wrong.filter((w) => !/422/.test(w))).toEqual([]);
+});

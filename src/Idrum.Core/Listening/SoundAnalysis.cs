@@ -55,6 +55,9 @@ public sealed record SoundAnalysis(
     /// <summary>Evidence, nats, that what is heard must outweigh before a source is named.</summary>
     internal const double Threshold = 8;
 
+    /// <summary>The same of what is felt: a phone's few readings a second leave less to go by.</summary>
+    internal const double FeltThreshold = 9.5;
+
     /// <summary>Listens to a recording.</summary>
     /// <param name="recording">The sound.</param>
     /// <param name="sources">The machine's sources at its usual (or counted) speed.</param>
@@ -133,7 +136,10 @@ public sealed record SoundAnalysis(
             series.Length,
             0,
             "",
-            stop
+            stop,
+            // The drum's own sway is in every series: beside a part that strikes it would be named as another.
+            beside: false,
+            FeltThreshold
         );
     }
 
@@ -144,7 +150,9 @@ public sealed record SoundAnalysis(
         double seconds,
         double level,
         string say,
-        CancellationToken stop
+        CancellationToken stop,
+        bool beside = true,
+        double threshold = Threshold
     )
     {
         var beats = sources
@@ -152,11 +160,11 @@ public sealed record SoundAnalysis(
             .ToList();
         var (low, high) = conditions.ByHand ? (0.1, 0.7) : (1 - conditions.Tolerance, 1 + conditions.Tolerance);
         var fit = SourceFit.Of(spectra, beats, low, high, [], stop);
-        var (weights, none) = Weigh(fit);
+        var (weights, none) = Weigh(fit, threshold);
         var all = weights.Sum(w => w.Weight) + none;
         var likely = weights.Select(w => (w.Source, Probability: w.Weight / all)).ToList();
         var scale = none < all / 2 ? fit.Scale : 1;
-        if (none < all / 2 && !conditions.ByHand)
+        if (beside && none < all / 2 && !conditions.ByHand)
         {
             likely = Beside(likely, fit, spectra, beats, (low, high), stop);
         }
@@ -202,7 +210,7 @@ public sealed record SoundAnalysis(
                     [(f.Source, scale)],
                     stop
                 );
-                var (second, nothing) = Weigh(again);
+                var (second, nothing) = Weigh(again, Threshold);
                 return (First: f, Second: second, Sum: second.Sum(w => w.Weight) + nothing, Nothing: nothing);
             })
             .ToList();
@@ -230,11 +238,14 @@ public sealed record SoundAnalysis(
         ) => first == source ? 1 : second.Find(s => s.Source == source).Weight / sum;
     }
 
-    private static (List<(SoundSource Source, double Weight)> Weights, double None) Weigh(SourceFit fit) =>
+    private static (List<(SoundSource Source, double Weight)> Weights, double None) Weigh(
+        SourceFit fit,
+        double threshold
+    ) =>
         (
             [
                 .. fit.Fits.Select(f =>
-                    (f.Source, Before(f.Source) * Math.Exp(Math.Min(300, Temper * (Worth(f) - Threshold))))
+                    (f.Source, Before(f.Source) * Math.Exp(Math.Min(300, Temper * (Worth(f) - threshold))))
                 ),
             ],
             Math.Max(1, fit.Fits.Count)
@@ -264,17 +275,24 @@ public sealed record SoundAnalysis(
     )
     {
         var envelopes = BandEnvelopes.Of(recording, stop);
-        return envelopes
-            .Power.Select(band => EnvelopeSpectrum.Of(band, envelopes.Rate))
-            .MaxBy(s =>
-                source is null
-                    ? s.Values.Max()
-                    : Enumerable
-                        .Range(1, 6)
-                        .Sum(h =>
-                            Math.Log(1 + s.Near(h * source.Hz * scale, Math.Max(s.Step, 0.002 * h * source.Hz)).Value)
-                        )
-            )!;
+        return Clearest([.. envelopes.Power.Select(band => EnvelopeSpectrum.Of(band, envelopes.Rate))], source, scale);
+    }
+
+    /// <summary>Of several spectra the one in which a source's lines stand out most.</summary>
+    /// <param name="spectra">Spectra, at least one.</param>
+    /// <param name="source">The source; null for the one with the highest line of all.</param>
+    /// <param name="scale">Speed against the usual.</param>
+    public static EnvelopeSpectrum Clearest(IReadOnlyList<EnvelopeSpectrum> spectra, SoundSource? source, double scale)
+    {
+        return spectra.MaxBy(s =>
+            source is null
+                ? s.Values.Max()
+                : Enumerable
+                    .Range(1, 6)
+                    .Sum(h =>
+                        Math.Log(1 + s.Near(h * source.Hz * scale, Math.Max(s.Step, 0.002 * h * source.Hz)).Value)
+                    )
+        )!;
     }
 
     /// <summary>A rhythm that is there and does not swing deep is a sound machine's own.</summary>

@@ -1,4 +1,5 @@
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Listening;
 
 namespace Idrum.Web.Attachments;
 
@@ -11,6 +12,10 @@ public sealed class AttachmentDesk : IDisposable
         [AttachmentKind.Photo.Name] = PhotoFile.Read,
         [AttachmentKind.Signature.Name] = SignatureFile.Read,
         [AttachmentKind.Sound.Name] = SoundFile.Read,
+        [AttachmentKind.Motion.Name] = bytes =>
+            MotionFile.Read(bytes) is { Series: { } series }
+                ? (MotionFile.Write(series), "")
+                : ([], MotionFile.Read(bytes).Problem),
     };
 
     private readonly SemaphoreSlim free = new(2);

@@ -29,10 +29,13 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         {
             return known;
         }
-        if (
-            store.FindAttachment(act.SoundId) is not { } file
-            || WavFile.Read(file.Bytes).Recording is not { } recording
-        )
+        if (store.FindAttachment(act.SoundId) is not { } file)
+        {
+            return null;
+        }
+        var recording = act.Felt ? null : WavFile.Read(file.Bytes).Recording;
+        var series = act.Felt ? MotionFile.Read(file.Bytes).Series : null;
+        if (recording is null && series is not { Say.Length: 0 })
         {
             return null;
         }
@@ -46,7 +49,9 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         var picture = await gate.RunAsync(
             stop =>
                 SoundPicture.Of(
-                    SoundAnalysis.Clearest(recording, named.FirstOrDefault(), scale, stop),
+                    recording is not null
+                        ? SoundAnalysis.Clearest(recording, named.FirstOrDefault(), scale, stop)
+                        : SoundAnalysis.Clearest(series!.Spectra(stop), named.FirstOrDefault(), scale),
                     sources,
                     scale,
                     [.. named.Select(s => s.Id)]
@@ -63,8 +68,14 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         {
             return act;
         }
-        var (recording, _) = WavFile.Read(file.Bytes);
         var sources = SoundSource.Of(desk.Open(job).Layout, money.Terms.MainsHertz);
+        if (recorded.Felt)
+        {
+            var series = MotionFile.Read(file.Bytes).Series!;
+            var felt = await gate.RunAsync(stop => SoundAnalysis.Felt(series, sources, new(), stop), caller);
+            return recorded with { Heard = HeardInSound.Of(felt) };
+        }
+        var (recording, _) = WavFile.Read(file.Bytes);
         var heard = await gate.RunAsync(
             stop => SoundAnalysis.Of(recording!, sources, new() { ByHand = recorded.ByHand }, stop),
             caller

@@ -2,6 +2,7 @@ using System.IO.Compression;
 using System.Net;
 using Idrum.Core.Content;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Listening;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Api;
@@ -394,6 +395,7 @@ public static class IdrumHost
     }
 
     /// <summary>A file that an act of the job carries, as long as the act counts.</summary>
+    /// <remarks>What was felt is given out as a table too (<c>as=csv</c>).</remarks>
     private static IResult FileOfAct(string number, string name, JobStore store, HttpContext context)
     {
         context.Response.Headers.CacheControl = "private, no-cache";
@@ -402,7 +404,9 @@ public static class IdrumHost
             && store.Find(number) is { } job
             && job.State.Attachments.TryGetValue(name, out var kind)
             && store.FindAttachment(name) is { } file
-            ? Results.Bytes(file.Bytes, kind.MediaType)
+            ? context.Request.Query["as"] == "csv" && MotionFile.Read(file.Bytes).Series is { } series
+                ? Results.Text(MotionFile.Table(series), "text/csv")
+                : Results.Bytes(file.Bytes, kind.MediaType)
             : Results.NotFound();
     }
 }

@@ -12,8 +12,11 @@ public sealed record HeardAfter(SoundRecorded? Before, SoundRecorded? After)
     public static HeardAfter? Of(JobState state)
     {
         bool Repaired(SoundRecorded s) => Since(state) is { } since && s.Happened >= since;
-        var before = state.Sounds.LastOrDefault(s => s.Heard is { Enough: true } && !Repaired(s));
         var after = state.Sounds.LastOrDefault(s => s.Heard is { Enough: true } && Repaired(s));
+        // What was felt is set against what was felt.
+        var before = state.Sounds.LastOrDefault(s =>
+            s.Heard is { Enough: true } && !Repaired(s) && (after is null || s.Felt == after.Felt)
+        );
         return before is null && after is null ? null : new(before, after);
     }
 

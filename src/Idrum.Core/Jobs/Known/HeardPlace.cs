@@ -24,7 +24,8 @@ public sealed record HeardPlace(SpotLevels Levels, string Name, string PartId)
         var since = HeardAfter.Since(state);
         var last = state
             .Sounds.Where(s =>
-                s is { Spot.Length: > 0, ByHand: false, Heard.Enough: true } && (since is null || s.Happened >= since)
+                s is { Spot.Length: > 0, ByHand: false, Felt: false, Heard.Enough: true }
+                && (since is null || s.Happened >= since)
             )
             .GroupBy(s => s.Spot)
             .ToDictionary(g => g.Key, g => g.Last().Heard!);

@@ -19,8 +19,11 @@ public sealed record AttachmentKind(string Name, string MediaType, int MostBytes
     /// <summary>A recording, stored as WAV of one channel: five minutes at most.</summary>
     public static AttachmentKind Sound { get; } = new("recording", "audio/wav", 10 << 20, 30);
 
+    /// <summary>What a phone on the cabinet felt, stored as JSON.</summary>
+    public static AttachmentKind Motion { get; } = new("series of motion", "application/json", 4 << 20, 30);
+
     /// <summary>All kinds.</summary>
-    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature, Sound];
+    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature, Sound, Motion];
 
     /// <summary>The kind of that name, or null.</summary>
     public static AttachmentKind? Of(string name) => All.FirstOrDefault(k => k.Name == name);

@@ -20,6 +20,7 @@ import "./glue.js";
 import "./screens.js";
 import "./pairing.js";
 import "./listen.js";
+import "./feel.js";
 import "./pad.js";
 import "./rehearse.js";
 import "./labels.js";

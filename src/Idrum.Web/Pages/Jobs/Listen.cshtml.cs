@@ -39,7 +39,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
             if (sound?.Heard is { } heard && (rhythm is null || sound.Happened >= rhythm.Act.Happened))
             {
                 return new(
-                    "Recorded",
+                    sound.Felt ? "Felt" : "Recorded",
                     sound.Sound,
                     heard.Named?.Hz ?? 0,
                     !heard.Enough ? "Not good enough to go by"

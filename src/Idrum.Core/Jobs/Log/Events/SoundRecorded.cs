@@ -107,6 +107,10 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
             ["rear-right"] = "Rear, low right",
         };
 
+    /// <summary>Not heard but felt: a phone that lay on the cabinet; what is stored is a series of motion.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Felt { get; init; }
+
     /// <summary>SHA-256 of the sound as it is stored.</summary>
     [SaidByShop]
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
@@ -117,7 +121,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public HeardInSound? Heard { get; init; }
 
-    AttachmentKind ICarriesAttachment.Carries => AttachmentKind.Sound;
+    AttachmentKind ICarriesAttachment.Carries => Felt ? AttachmentKind.Motion : AttachmentKind.Sound;
 
     string ICarriesAttachment.CarriedName => SoundId;
 
@@ -135,6 +139,16 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
             "sound",
             "Say what you hear: a chirp, a thump, a double knock or else."
         );
+        check.Errors.If(
+            Felt && Sound is "chirp" or "other",
+            "sound",
+            "Squeals, hum and the blower are heard and not felt: record them. What is felt thumps or knocks."
+        );
+        check.Errors.If(
+            Felt && ByHand,
+            "byHand",
+            "By hand nothing shakes the cabinet enough: tap the rhythm, or count in turns of the drum."
+        );
         check.Errors.If(!Spots.ContainsKey(Spot), "spot", "The four spots are door and rear, low left and right.");
     }
 
@@ -148,7 +162,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     public override string Words(MachineKnowledge machine) =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"Recorded{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}"
+            $"{(Felt ? "Felt" : "Recorded")}{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}"
         );
 
     private static string Lower(string text) => char.ToLowerInvariant(text[0]) + text[1..];
