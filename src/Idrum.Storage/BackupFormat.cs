@@ -156,7 +156,7 @@ public static partial class BackupFormat
             using var zip = ZipFile.OpenRead(file);
             using var stream = zip.GetEntry(ManifestName)?.Open()
                 ?? throw new InvalidDataException("it has no manifest");
-            var manifest = JsonSerializer.Deserialize<BackupManifest>(stream, Json);
+            var manifest = JsonSerializer.Deserialize<BackupManifest>(Bounded(stream), Json);
             if (manifest is not { Format: "idrum-backup", Files: not null })
             {
                 throw new InvalidDataException("it is no backup of Idrum");
@@ -232,6 +232,25 @@ public static partial class BackupFormat
         {
             throw new IOException($"There is no file {file}.", e);
         }
+    }
+
+    // Ten thousand files with long names and hashes have some two megabytes.
+    private const int MostManifest = 4 << 20;
+
+    /// <summary>What an entry unpacks to, to a bound: a few bytes of a zip may unpack to any length.</summary>
+    private static byte[] Bounded(Stream entry)
+    {
+        using var text = new MemoryStream();
+        var piece = new byte[1 << 16];
+        for (int n; (n = entry.Read(piece)) > 0; )
+        {
+            if (text.Length + n > MostManifest)
+            {
+                throw new InvalidDataException("its manifest is longer than any");
+            }
+            text.Write(piece, 0, n);
+        }
+        return text.ToArray();
     }
 
     /// <summary>No more is written than the manifest says, whatever the entry unpacks to.</summary>

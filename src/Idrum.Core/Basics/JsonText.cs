@@ -12,6 +12,10 @@ public static class JsonText
 {
     private const double Largest = 1e12;
 
+    /// <summary>Most names, values and brackets of a text: a job of twenty thousand acts has a third of it. A text of empty
+    /// things would take twenty times its size to hold.</summary>
+    public const int MostValues = 1_000_000;
+
     /// <summary>The text as an object, or null where it is none.</summary>
     public static JsonObject? ObjectOf(string json)
     {
@@ -36,8 +40,13 @@ public static class JsonText
         var reader = new Utf8JsonReader(bytes, new JsonReaderOptions { MaxDepth = 32 });
         var open = new Stack<Level>();
         var doubled = new List<FieldError>();
+        var values = 0;
         while (reader.Read())
         {
+            if (++values > MostValues)
+            {
+                return [new(Pointer(open), $"Holds more than {MostValues:N0} values; no file of Idrum does.")];
+            }
             switch (reader.TokenType)
             {
                 case JsonTokenType.PropertyName or JsonTokenType.String:

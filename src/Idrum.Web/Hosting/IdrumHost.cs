@@ -8,6 +8,7 @@ using Idrum.Storage;
 using Idrum.Web.Api;
 using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
+using Idrum.Web.Drawing;
 using Idrum.Web.Forms;
 using Idrum.Web.Shop;
 using Idrum.Web.Work;
@@ -39,6 +40,7 @@ public static class IdrumHost
             {
                 Console.WriteLine(finished);
             }
+            OwnFiles.Tidy(options.DataFolder, Path.GetTempPath());
             ShopRestore.NotEmptied(options.DataFolder);
             return await BuildAsync(options, port, onError, held);
         }
@@ -325,10 +327,17 @@ public static class IdrumHost
         app.MapIdrumApi();
         app.MapGet("/manifest.webmanifest", () =>
                 Results.Text(
-                    """{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"}]}""",
+                    """{"name":"Idrum","short_name":"Idrum","start_url":"/","scope":"/","display":"standalone","background_color":"#F5F2EC","theme_color":"#20262B","icons":[{"src":"/icon.svg","sizes":"any","type":"image/svg+xml","purpose":"any"},{"src":"/icon-192.png","sizes":"192x192","type":"image/png","purpose":"any maskable"},{"src":"/icon-512.png","sizes":"512x512","type":"image/png","purpose":"any maskable"}]}""",
                     "application/manifest+json"
                 )
             )
+            .AllowAnonymous()
+            .ExcludeFromDescription();
+        app.MapGet("/icon-{size:int}.png", (int size, HttpContext context) =>
+            {
+                context.Response.Headers.CacheControl = "public, max-age=86400";
+                return PhoneIcon.Of(size) is { } png ? Results.Bytes(png, "image/png") : Results.NotFound();
+            })
             .AllowAnonymous()
             .ExcludeFromDescription();
         // Up, and nothing else: for whoever watches it.
