@@ -395,12 +395,13 @@ public sealed class FuzzTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Mutated_requests_meet_no_fault()
     {
-        var report = await new RequestFuzzer(
-            host.Client.BaseAddress!,
-            5,
-            TestShop.Content.Layouts,
-            MostSeconds
-        ).RunAsync(TestSize.Of(500, 1200));
+        var fuzzer = new RequestFuzzer(host.Client.BaseAddress!, 5, TestShop.Content.Layouts, MostSeconds);
+        var report = await fuzzer.RunAsync(TestSize.Of(700, 3000));
+        // What the application tells of itself was found: a page, a form or a call that is built next is asked for too.
+        Assert.True(
+            fuzzer.Learned is { Pages.Count: > 60, Forms.Count: > 25, Calls.Count: > 20 },
+            $"{fuzzer.Learned.Pages.Count} pages, {fuzzer.Learned.Forms.Count} forms, {fuzzer.Learned.Calls.Count} calls"
+        );
         Assert.True(report.Faults.Count == 0, string.Join('\n', report.Faults.Take(12).Concat(host.Logged.Take(4))));
         Assert.Empty(host.Logged);
         // It would be no test if nothing got through.

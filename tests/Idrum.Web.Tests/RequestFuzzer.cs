@@ -200,6 +200,8 @@ public sealed partial class RequestFuzzer(
     private readonly List<string> faults = [];
     private readonly SortedDictionary<int, int> statuses = [];
     private string token = "";
+    private LearnedCases learned = null!;
+    private IReadOnlyList<string> known = [];
 
     /// <summary>Token of a paired device for the network's side; empty for a stranger there, null on the loopback
     /// side.</summary>
@@ -231,6 +233,14 @@ public sealed partial class RequestFuzzer(
         };
         var page = await client.GetStringAsync(DeviceToken is "" ? "/pair" : "/jobs/J-0147/find");
         token = Token().Match(page).Groups[1].Value;
+        learned = await LearnedCases.OfAsync(client);
+        known =
+        [
+            .. layouts.Keys,
+            .. Jobs,
+            .. Fields,
+            .. Values.Where(v => !v.Contains('\ud800', StringComparison.Ordinal)),
+        ];
         for (var n = 0; n < count; n++)
         {
             await (n % 25 == 24 ? RawAsync() : SendAsync(client));
@@ -312,8 +322,70 @@ public sealed partial class RequestFuzzer(
             : path;
     }
 
+    /// <summary>Addresses, forms and calls that the application told of.</summary>
+    public LearnedCases Learned => learned;
+
+    /// <summary>What the application itself told of: an address, a form with its fields as they stand or one or two of them
+    /// changed, a call with a body of its schema.</summary>
+    private HttpRequestMessage FromLearned()
+    {
+        switch (random.Next(4))
+        {
+            case 0:
+                return new(HttpMethod.Get, Chance(3) ? Mutate(Pick([.. learned.Pages])) : Pick([.. learned.Pages]));
+            case 1 when learned.Calls.Count > 0:
+                var call = learned.Calls[random.Next(learned.Calls.Count)];
+                return new(new HttpMethod(call.Method), LearnedCases.Address(call, random, known))
+                {
+                    Content = call.Body is null
+                        ? null
+                        : Json(learned.Body(call.Body, random, known)?.ToJsonString() ?? "null"),
+                };
+            default:
+                if (learned.Forms.Count == 0)
+                {
+                    goto case 0;
+                }
+                var form = learned.Forms[random.Next(learned.Forms.Count)];
+                var fields = form
+                    .Fields.Where(_ => !Chance(12))
+                    .Select(f => new KeyValuePair<string, string>(
+                        f.Key,
+                        Chance(4) ? Pick(Values).Replace("\ud800", "", StringComparison.Ordinal) : f.Value
+                    ))
+                    .Append(new("__RequestVerificationToken", token))
+                    .ToList();
+                return new(HttpMethod.Post, form.Address) { Content = Filled(form, fields) };
+        }
+    }
+
+    private HttpContent Filled(LearnedForm form, List<KeyValuePair<string, string>> fields)
+    {
+        if (form.Files.Count == 0)
+        {
+            return new FormUrlEncodedContent(fields);
+        }
+        var parts = new MultipartFormDataContent();
+        foreach (var (name, value) in fields)
+        {
+            parts.Add(new StringContent(value), $"\"{name}\"");
+        }
+        var bytes = new byte[random.Next(400)];
+        random.NextBytes(bytes);
+        parts.Add(
+            new ByteArrayContent(Chance(2) ? bytes : Encoding.UTF8.GetBytes(Mutate(Body()))),
+            $"\"{form.Files[0]}\"",
+            Pick(["a.zip", "a.json", "a.wav", "a.jpg", "a.ics", "..", "a.csv"])
+        );
+        return parts;
+    }
+
     private HttpRequestMessage Request()
     {
+        if (Chance(2))
+        {
+            return FromLearned();
+        }
         switch (random.Next(10))
         {
             case < 3:
@@ -427,6 +499,11 @@ public sealed partial class RequestFuzzer(
                 body,
                 answer.Headers.Contains("Content-Security-Policy")
             );
+        }
+        catch (TaskCanceledException)
+        {
+            var sent = request.Content is null ? "" : await request.Content.ReadAsStringAsync();
+            faults.Add($"no answer in 30 s: {what} {sent[..Math.Min(900, sent.Length)]}");
         }
         catch (Exception e)
             when (e is HttpRequestException or ArgumentException or FormatException or InvalidOperationException)

@@ -48,13 +48,21 @@ public sealed class LayoutIntake
         var (layout, errors) = reader.Read(json, parents);
         if (layout is null)
         {
-            return (null, errors);
+            return (null, First(errors));
         }
         errors =
         [
             .. DriveRules.Check(layout),
             .. orders ? TeardownRules.Check(layout, words, clock, cancellation) : [],
         ];
-        return errors.Count == 0 ? (layout, errors) : (null, errors);
+        return errors.Count == 0 ? (layout, errors) : (null, First(errors));
     }
+
+    // Each is shown at its line, which is looked for in the text: of a file that is wrong throughout not all are.
+    private const int MostTold = 200;
+
+    private static IReadOnlyList<FieldError> First(IReadOnlyList<FieldError> errors) =>
+        errors.Count <= MostTold
+            ? errors
+            : [.. errors.Take(MostTold), new("", $"And {errors.Count - MostTold} more like these.")];
 }

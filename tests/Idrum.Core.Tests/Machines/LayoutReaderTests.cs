@@ -173,6 +173,28 @@ public class LayoutReaderTests
     }
 
     [Fact]
+    public void Of_a_file_that_is_wrong_throughout_the_first_are_told_and_how_many_more()
+    {
+        var intake = new Core.Content.LayoutIntake(TestShop.Content.LayoutSchema, TestShop.Shop.Words);
+        var (layout, errors) = intake.Read(
+            Broken(l =>
+            {
+                l["schools"] = new JsonArray(
+                    new JsonObject
+                    {
+                        ["id"] = "x",
+                        ["question"] = "?",
+                        ["options"] = new JsonArray([.. Enumerable.Range(0, 3000).Select(i => (JsonNode)i)]),
+                    }
+                );
+            })
+        );
+        Assert.Null(layout);
+        Assert.Equal(201, errors.Count);
+        Assert.Contains("more like these", errors[^1].Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void What_is_not_json_throws()
     {
         Assert.ThrowsAny<JsonException>(() => TestShop.Reader.Read("{ \"format\": "));
