@@ -18,8 +18,9 @@ internal static class FuzzPart
         // Both sides: this computer's, and the network's as a paired phone that keeps the shop, for which nothing is
         // closed.
         var network = new Uri(host.Get<PublicAddress>().Network);
-        var token = host.Get<DeviceStore>().Add("Fuzz", "Nobody", true).Token;
         var sound = await RunAsync("loopback", new RequestFuzzer(host.Address, 77, layouts, 2), count / 2, host);
+        // Only now: the run before may have revoked whatever was paired.
+        var token = host.Get<DeviceStore>().Add("Fuzz", "Nobody", true).Token;
         return await RunAsync(
                 "network, paired",
                 new RequestFuzzer(network, 78, layouts, 2) { DeviceToken = token },

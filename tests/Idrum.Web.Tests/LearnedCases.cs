@@ -83,7 +83,9 @@ public sealed partial class LearnedCases
             foreach (Match link in Link().Matches(html))
             {
                 var to = WebUtility.HtmlDecode(link.Groups[1].Value).Split('#')[0];
-                if (to.StartsWith('/') && !to.StartsWith("//", StringComparison.Ordinal) && seen.Add(to))
+                // Styles and scripts are the web server's own; the bench does not bring them.
+                var file = Path.GetExtension(to.Split('?')[0]) is ".css" or ".js" or ".svg" or ".woff2" or ".txt";
+                if (to.StartsWith('/') && !to.StartsWith("//", StringComparison.Ordinal) && !file && seen.Add(to))
                 {
                     open.Enqueue(to);
                 }
@@ -117,6 +119,11 @@ public sealed partial class LearnedCases
             {
                 fields.Add(new(name, Attribute(field.Value, "value") ?? ""));
             }
+        }
+        if (action.EndsWith("/revoke", StringComparison.Ordinal))
+        {
+            // Who asks would be a stranger from then on.
+            return;
         }
         var kind = fields.Find(f => f.Key is "kind" or "do").Value ?? string.Join(',', fields.Select(f => f.Key));
         if (kinds.Add(Shape().Replace(action, "*") + " " + kind))
