@@ -32,6 +32,38 @@ public sealed class BoundsTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task What_is_too_large_says_how_large_how_much_is_taken_and_leads_back_to_its_job()
+    {
+        using var form = new MultipartFormDataContent
+        {
+            { new ByteArrayContent(new byte[12 << 20]), "photo", "large.jpg" },
+        };
+        var answer = await host.Client.PostAsync("/jobs/J-0147/photos", form);
+        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
+        var page = await answer.Content.ReadAsStringAsync();
+        Assert.Contains("12 MB were sent", page, StringComparison.Ordinal);
+        Assert.Contains("10.1 MB is the most", page, StringComparison.Ordinal);
+        Assert.Contains("href=\"/jobs/J-0147\"", page, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_whole_export_is_a_zip_that_is_sent_while_it_is_written()
+    {
+        using var answer = await host.Client.GetAsync("/shop/export", HttpCompletionOption.ResponseHeadersRead);
+        Assert.Null(answer.Content.Headers.ContentLength);
+        Assert.Equal("application/zip", answer.Content.Headers.ContentType?.MediaType);
+        Assert.StartsWith(
+            "idrum-export-",
+            answer.Content.Headers.ContentDisposition?.FileName?.Trim('"'),
+            StringComparison.Ordinal
+        );
+        using var zip = new ZipArchive(new MemoryStream(await answer.Content.ReadAsByteArrayAsync()));
+        Assert.Contains(zip.Entries, e => e.FullName == "jobs/J-0147.json" && e.Length > 1000);
+        Assert.Contains(zip.Entries, e => e.FullName == "jobs.csv");
+        Assert.Contains(zip.Entries, e => e.FullName == "readings.csv");
+    }
+
+    [Fact]
     public void A_text_of_empty_things_takes_no_more_than_some_times_its_size()
     {
         var text = "[" + string.Join(',', Enumerable.Repeat("{}", 4_000_000)) + "]";

@@ -247,6 +247,10 @@ test("the phone is laid on the cabinet: refused, without a sensor, felt, out as 
   await expect(
     page.locator("[data-feel] .field-wrong", { hasText: "four numbers" }),
   ).toBeVisible();
+  await choose("large.csv", "0,1,2,3\n".repeat(600_000));
+  await expect(page.locator("[data-too-large]")).toContainText(
+    "4.0 MB is the most",
+  );
   await choose("felt.csv", lines.join("\n"));
   await expect(page.locator(".heardnow")).toContainText(/roller/);
   await page.goto(`${server.url}/jobs/${job}/find`);

@@ -163,6 +163,11 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         await next(context);
     }
 
+    private static string Megabytes(long bytes) =>
+        bytes < 1 << 20
+            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{bytes / 1024.0:0} kB")
+            : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{bytes / 1048576.0:0.#} MB");
+
     private static async Task ReadAsync(HttpContext context)
     {
         var request = context.Request;
@@ -188,6 +193,8 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         };
         if (request.ContentLength > most)
         {
+            context.Items[ErrorAnswer.Words] =
+                $"{Megabytes(request.ContentLength!.Value)} were sent, and {Megabytes(most)} is the most here. Nothing was stored, and nothing that was is lost.";
             throw new BadHttpRequestException("Too large.", 413);
         }
         if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)

@@ -16,6 +16,12 @@ public static class ErrorAnswer
             ? number
             : (string)(context.Items[nameof(NumberOf)] = $"E-{Guid.NewGuid().ToString("N")[..8]}");
 
+    /// <summary>The way back to the job that something was meant for.</summary>
+    private static string Back(PathString path) =>
+        path.Value?.Split('/') is ["", "jobs", { Length: > 0 } number, _, ..] && Core.Jobs.Log.JobNumber.Fits(number)
+            ? $"<a class=\"button\" href=\"/jobs/{Uri.EscapeDataString(number)}\">Back to {WebUtility.HtmlEncode(number)}</a> "
+            : "";
+
     public static async Task WriteAsync(HttpContext context)
     {
         if (
@@ -69,7 +75,11 @@ public static class ErrorAnswer
             ),
             404 => ("Not here", "There is no such job, machine or page."),
             405 => ("Not possible", "This address does not take that kind of request."),
-            413 => ("Too large", "Too large. An act may have 64 kB, a layout 1 MB, a photo 10 MB, a whole job 80 MB."),
+            413 => (
+                "Too large",
+                context.Items[Words] as string
+                    ?? "Too large. An act may have 64 kB, a layout 1 MB, a photo 10 MB, a whole job 80 MB."
+            ),
             415 => ("Wrong kind", "This address takes JSON, a page takes its own form."),
             _ => (
                 "Something broke",
@@ -98,7 +108,7 @@ public static class ErrorAnswer
             <body><main id="page" class="sheet"><h1>{title}</h1><p>{WebUtility.HtmlEncode(text)}</p><p>{(
                 status == 401
                     ? "<a class=\"button\" href=\"/pair\">Pair this device</a>"
-                    : "<a class=\"button\" href=\"/\">To the bench</a>"
+                    : $"{Back(context.Request.Path)}<a class=\"button\" href=\"/\">To the bench</a>"
             )}</p></main></body></html>
             """,
             Encoding.UTF8

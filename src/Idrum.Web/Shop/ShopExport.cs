@@ -15,7 +15,13 @@ namespace Idrum.Web.Shop;
 public static class ShopExport
 {
     /// <summary>Writes it.</summary>
-    public static void Write(Stream to, JobStore store, LayoutStore layouts, ShopSnapshot shop)
+    public static void Write(
+        Stream to,
+        JobStore store,
+        LayoutStore layouts,
+        ShopSnapshot shop,
+        CancellationToken stop = default
+    )
     {
         using var zip = new ZipArchive(to, ZipArchiveMode.Create, true);
         var jobs = store.List();
@@ -26,6 +32,7 @@ public static class ShopExport
             readings.NextRecord();
             foreach (var summary in jobs)
             {
+                stop.ThrowIfCancellationRequested();
                 if (store.Find(summary.Number) is { } job)
                 {
                     Text(zip, $"jobs/{summary.Number}.json", JobExport.Json(job, store, shop));

@@ -40,12 +40,30 @@ async function reduced(file) {
   }
 }
 
+const megabytes = (bytes) => `${(bytes / 1048576).toFixed(1)} MB`;
+
+/** Says at its field that a file is larger than the shop takes: it is not sent, and what stands beside it stays. */
+function tooLarge(form, field, file) {
+  const most = Number(form.dataset.most || Infinity);
+  form.querySelector("[data-too-large]")?.remove();
+  if (file.size <= most) return false;
+  const said = document.createElement("p");
+  said.className = "field-wrong";
+  said.dataset.tooLarge = "";
+  said.setAttribute("role", "alert");
+  said.textContent = `${file.name} has ${megabytes(file.size)}; ${megabytes(most)} is the most. Nothing was sent.`;
+  field.after(said);
+  field.value = "";
+  return true;
+}
+
 document.addEventListener("change", async ({ target: field }) => {
   const form = field.closest?.("form[data-file]");
   if (!form || field.type !== "file" || field.files.length === 0) return;
   const [file] = field.files;
   const small =
     form.dataset.record === undefined ? await reduced(file) : await asWav(file);
+  if (tooLarge(form, field, small)) return;
   if (small !== file) {
     const held = new DataTransfer();
     held.items.add(small);

@@ -2,6 +2,7 @@ using System.Globalization;
 using Idrum.Core.Basics;
 using Idrum.Core.Shop;
 using Idrum.Storage;
+using Idrum.Web.Forms;
 using Idrum.Web.Hosting;
 using Idrum.Web.Shop;
 using Idrum.Web.Work;
@@ -46,18 +47,20 @@ public sealed class BackupSection(
         return Reply.Said("It is not told any more.");
     }
 
-    internal FileStreamResult Export()
-    {
-        var stream = Passing();
-        ShopExport.Write(
-            stream,
-            services.GetRequiredService<JobStore>(),
-            services.GetRequiredService<LayoutStore>(),
-            services.GetRequiredService<ShopKeeper>().Now
+    /// <summary>Everything in open formats, sent while it is written.</summary>
+    internal StreamedFile Export() =>
+        new(
+            (to, stop) =>
+                ShopExport.Write(
+                    to,
+                    services.GetRequiredService<JobStore>(),
+                    services.GetRequiredService<LayoutStore>(),
+                    services.GetRequiredService<ShopKeeper>().Now,
+                    stop
+                ),
+            "application/zip",
+            clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture)
         );
-        stream.Position = 0;
-        return Zip(stream, clock.GetUtcNow().ToString("'idrum-export-'yyyy-MM-dd'.zip'", CultureInfo.InvariantCulture));
-    }
 
     /// <summary>The whole shop as a file.</summary>
     /// <param name="passphrase">With its keys, sealed by it; empty without them.</param>
@@ -73,16 +76,6 @@ public sealed class BackupSection(
 
     private static FileStreamResult Zip(Stream stream, string name) =>
         new(stream, "application/zip") { FileDownloadName = name };
-
-    private static FileStream Passing() =>
-        new(
-            Path.Combine(Path.GetTempPath(), $"idrum-{Guid.NewGuid():N}.zip"),
-            FileMode.CreateNew,
-            FileAccess.ReadWrite,
-            FileShare.None,
-            1 << 16,
-            FileOptions.DeleteOnClose
-        );
 
     internal Reply Backup()
     {
