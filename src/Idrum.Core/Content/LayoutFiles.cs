@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Text.Json;
 using Idrum.Core.Basics;
 using Idrum.Core.Machines;
@@ -24,22 +23,13 @@ public sealed class LayoutFiles(
     bool orders = true
 )
 {
-    private readonly ConcurrentDictionary<string, (Layout? Layout, IReadOnlyList<FieldError> Errors)> read = [];
+    private readonly Dictionary<string, (Layout? Layout, IReadOnlyList<FieldError> Errors)> read = [];
     private readonly List<string> inWork = [];
-    private readonly Dictionary<string, (string? Id, string? Parent)> heads = files.ToDictionary(
-        f => f.Key,
-        f => HeadOf(f.Value)
-    );
 
     /// <summary>Reads all.</summary>
     /// <returns>The sound layouts in the order of their file names, and the files set aside.</returns>
     public (IReadOnlyList<Layout> Layouts, IReadOnlyList<SetAside> Bad) Read()
     {
-        // Side by side: those that extend nothing, then those that extend one of them; what is left has its order.
-        var roots = heads.Where(h => h.Value.Parent is null).Select(h => h.Key).ToList();
-        Ahead(roots);
-        var ids = roots.Select(r => heads[r].Id).ToHashSet();
-        Ahead(heads.Where(h => h.Value.Parent is { } p && ids.Contains(p)).Select(h => h.Key));
         var (layouts, bad) = (new List<Layout>(), new List<SetAside>());
         foreach (var name in files.Keys.Order(StringComparer.Ordinal))
         {
@@ -60,20 +50,6 @@ public sealed class LayoutFiles(
         return (layouts, bad);
     }
 
-    private void Ahead(IEnumerable<string> names) => Parallel.ForEach(names, name => read[name] = Taken(name));
-
-    private (Layout? Layout, IReadOnlyList<FieldError> Errors) Taken(string name)
-    {
-        try
-        {
-            return intake.Read(files[name], Parent, orders);
-        }
-        catch (JsonException e)
-        {
-            return (null, [JsonText.Fault(e, "Not JSON: ")]);
-        }
-    }
-
     private (Layout? Layout, IReadOnlyList<FieldError> Errors) One(string name)
     {
         if (read.TryGetValue(name, out var known))
@@ -83,7 +59,11 @@ public sealed class LayoutFiles(
         inWork.Add(name);
         try
         {
-            return read[name] = Taken(name);
+            return read[name] = intake.Read(files[name], Parent, orders);
+        }
+        catch (JsonException e)
+        {
+            return read[name] = (null, [JsonText.Fault(e, "Not JSON: ")]);
         }
         finally
         {
@@ -93,13 +73,13 @@ public sealed class LayoutFiles(
 
     private ParentAnswer Parent(LayoutParent parent)
     {
-        if (heads.Keys.FirstOrDefault(f => heads[f].Id == parent.Id) is not { } name)
+        if (files.Keys.FirstOrDefault(f => IdOf(files[f]) == parent.Id) is not { } name)
         {
             return elsewhere(parent);
         }
         if (inWork.Contains(name))
         {
-            var circle = inWork.Skip(inWork.IndexOf(name)).Append(name).Select(f => $"'{heads[f].Id}'");
+            var circle = inWork.Skip(inWork.IndexOf(name)).Append(name).Select(f => $"'{IdOf(files[f])}'");
             return new(null, $"The parents run in a circle: {string.Join(" → ", circle)}.");
         }
         var (layout, _) = One(name);
@@ -117,26 +97,21 @@ public sealed class LayoutFiles(
             );
     }
 
-    /// <summary>Id of a file, and of the parent it extends.</summary>
-    private static (string? Id, string? Parent) HeadOf(string json)
+    private static string? IdOf(string json)
     {
         try
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 32 });
-            var root = document.RootElement;
-            string? Text(JsonElement of, string name) =>
-                of.ValueKind == JsonValueKind.Object
-                && of.TryGetProperty(name, out var value)
-                && value.ValueKind == JsonValueKind.String
-                    ? value.GetString()
-                    : null;
-            return root.ValueKind != JsonValueKind.Object
-                ? (null, null)
-                : (Text(root, "id"), root.TryGetProperty("extends", out var parent) ? Text(parent, "id") ?? "" : null);
+            return
+                document.RootElement.ValueKind == JsonValueKind.Object
+                && document.RootElement.TryGetProperty("id", out var id)
+                && id.ValueKind == JsonValueKind.String
+                ? id.GetString()
+                : null;
         }
         catch (JsonException)
         {
-            return (null, null);
+            return null;
         }
     }
 }
