@@ -94,6 +94,53 @@ public sealed class SoundTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_a_phone_felt_is_believed_carried_to_another_shop_byte_for_byte_and_given_out_as_a_table()
+    {
+        var felt = Act() with { Felt = true };
+        var series = NoiseBench.Shake(
+            Core.Tests.TestShop.Machine("ostrel-ot50").Layout,
+            new()
+            {
+                Faults = ["roller-flat"],
+                Seed = 3,
+                Seconds = 30,
+                MainsHertz = 50,
+                FaultDb = 6,
+            }
+        );
+        Assert.Equal(HttpStatusCode.Created, (await SendAsync("J-0150", felt, MotionFile.Write(series))).StatusCode);
+        var kept = Assert.Single(host.Store.Find("J-0150")!.State.Sounds);
+        Assert.Equal("roller", kept.Heard!.Named!.Mechanism);
+        var path = $"/jobs/J-0150/files/{kept.SoundId}";
+        Assert.Equal(kept.SoundId, Attachment.HashOf(await host.Client.GetByteArrayAsync(path)));
+        var table = await host.Client.GetByteArrayAsync(path + "?as=csv");
+        Assert.Equal(series.Seconds, MotionFile.Read(table).Series!.Seconds);
+        Assert.Contains("Felt", await host.Client.GetStringAsync("/jobs/J-0150/find"));
+        var file = await host.Client.GetStringAsync("/api/v1/jobs/J-0150/export");
+        await using var other = new TestHost();
+        await other.InitializeAsync();
+        using var body = new StringContent(file, System.Text.Encoding.UTF8, "application/json");
+        var taken = await other.Client.PostAsync("/api/v1/jobs", body);
+        Assert.True(taken.IsSuccessStatusCode, await taken.Content.ReadAsStringAsync());
+        Assert.Equal(host.Store.FindAttachment(kept.SoundId)!.Bytes, other.Store.FindAttachment(kept.SoundId)!.Bytes);
+        // Squeals are not felt, a recording is no series, and by hand nothing shakes.
+        foreach (
+            var (act, bytes, words) in new[]
+            {
+                (felt with { Id = Guid.NewGuid(), Sound = "chirp" }, MotionFile.Write(series), "sound"),
+                (felt with { Id = Guid.NewGuid() }, Noise("ostrel-ot50", 5), "series of motion"),
+                (felt with { Id = Guid.NewGuid(), ByHand = true }, MotionFile.Write(series), "byHand"),
+            }
+        )
+        {
+            var refused = await SendAsync("J-0150", act, bytes);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+            Assert.Contains(words, await refused.Content.ReadAsStringAsync(), StringComparison.OrdinalIgnoreCase);
+        }
+        Assert.Single(host.Store.Find("J-0150")!.State.Sounds);
+    }
+
+    [Fact]
     public async Task What_is_no_recording_or_no_spot_is_refused_and_nothing_is_kept()
     {
         var version = host.Store.Find("J-0150")!.Version;

@@ -32,6 +32,7 @@ public static class LayoutRules
                 ("frontLoad", layout.FrontLoad.Length > 0),
                 ("glueWidthMm", layout.GlueWidthMm > 0),
                 ("air", layout.Air is not null),
+                ("directlyAfter", layout.Operations.Any(o => o.Refit.Any(s => s.DirectlyAfter.Length > 0))),
             }
                 .Where(f => f.Said)
                 .Select(f => f.Name)

@@ -163,6 +163,12 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         await next(context);
     }
 
+    /// <summary>What is said to be the most: without what is taken beside a file or over it.</summary>
+    private static long Said(long most) =>
+        most == FileBytes ? AttachmentKind.LargestBytes
+        : most == LayoutBytes ? 1 << 20
+        : most;
+
     private static string Megabytes(long bytes) =>
         bytes < 1 << 20
             ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{bytes / 1024.0:0} kB")
@@ -194,7 +200,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         if (request.ContentLength > most)
         {
             context.Items[ErrorAnswer.Words] =
-                $"{Megabytes(request.ContentLength!.Value)} were sent, and {Megabytes(most)} is the most here. Nothing was stored, and nothing that was is lost.";
+                $"{Megabytes(request.ContentLength!.Value)} were sent, and {Megabytes(Said(most))} is the most here. Nothing was stored, and nothing that was is lost.";
             throw new BadHttpRequestException("Too large.", 413);
         }
         if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)

@@ -107,6 +107,10 @@ public class LayoutReaderTests
         );
 
     [Fact]
+    public void A_file_that_says_version_two_says_three_where_steps_follow_at_once() =>
+        Refused("/version", "directlyAfter", l => l["version"] = 2);
+
+    [Fact]
     public void Two_steps_on_one_machine_cannot_both_follow_the_same_at_once() =>
         Refused("/operations/", "cannot both follow 'seat' at once", l =>
         {
