@@ -150,6 +150,8 @@ test("a belt of another machine is named, and a capacitor is proved empty first"
     "still holds charge",
   );
   await page.getByRole("link", { name: /Volts left/ }).click();
+  // Typed before the page has come it would stand in the field of the page before.
+  await expect(page.locator("h1")).toContainText("must read nothing");
   await keep(page, "0");
   for (const value of ["8", "5.5"]) {
     await keep(page, value);
