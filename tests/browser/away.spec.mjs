@@ -420,6 +420,8 @@ test("without a link: a count that is odd, not here, a note, a reading, a timer,
   // Looked back at, nothing changes; taken back, the step stands again.
   await page.getByRole("link", { name: "Look back" }).click();
   await expect(page.locator(".floor .bar")).toContainText("looking back");
+  // A step that has just come up, looked back at too, takes no tap for a moment.
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
   await page.getByRole("button", { name: "To the step in work" }).click();
   await expect(h1).toHaveText(at);
   // A step that has just come up takes no tap for a moment.
