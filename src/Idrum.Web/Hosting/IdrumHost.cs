@@ -284,7 +284,11 @@ public static class IdrumHost
         app.Use(
             (context, rest) =>
             {
-                if (HttpMethods.IsHead(context.Request.Method))
+                // The live line never ends: it is not asked for its head.
+                if (
+                    HttpMethods.IsHead(context.Request.Method)
+                    && !context.Request.Path.Value!.EndsWith("/live", StringComparison.OrdinalIgnoreCase)
+                )
                 {
                     context.Request.Method = HttpMethods.Get;
                 }

@@ -287,10 +287,18 @@ function take(form, submitter, issue) {
     });
 }
 
-/** Whether two acts say the same; a timer's own id is drawn anew at each tap. */
+/** Whether two acts say the same; a timer's own id is drawn anew at each tap, and two files are not one. */
 function same(one, other) {
   const [a, b] = [one, other].map(({ fields }) =>
-    JSON.stringify(fields.filter(([name]) => name !== "timerId")),
+    JSON.stringify(
+      fields
+        .filter(([name]) => name !== "timerId")
+        .map(([name, value]) =>
+          value instanceof File
+            ? [name, value.name, value.size, value.lastModified]
+            : [name, value],
+        ),
+    ),
   );
   return a === b;
 }
