@@ -305,6 +305,54 @@ test("a correction made without a link is an act of its own; the same pressed tw
   await expect(page.locator("#waiting")).toBeHidden();
 });
 
+test("who goes on while an act is being sent gets where he goes, and one who stays sees what was stored", async ({
+  page,
+}) => {
+  const number = await server.own("J-0151");
+  const here = `${server.url}/jobs/${number}/complaint`;
+  const there = `${server.url}/jobs/${number}/find`;
+  const state = page.getByRole("button", { name: /^State the complaint/ });
+  const later = (ms) => async (route) => {
+    await new Promise((go) => setTimeout(go, ms));
+    await route.continue();
+  };
+  const cut = async (words) => {
+    await page.route(here, (route) =>
+      route.request().method() === "POST" ? route.abort() : route.continue(),
+    );
+    await page.goto(here);
+    await page.getByLabel("Thump").first().check();
+    await page.getByLabel(/^In the user's words/).fill(words);
+    await state.click();
+    await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+    await page.locator("h1").click();
+    await page.unroute(here);
+  };
+  // The queue's own try is answered while the next page is still coming.
+  await cut("Since Sunday.");
+  await page.route(here, later(1000));
+  await page.route(there, later(3000));
+  await page.waitForRequest((r) => r.method() === "POST" && r.url() === here);
+  await page.goto(there);
+  expect(page.url()).toBe(there);
+  await expect(page.locator("#waiting")).toBeHidden();
+  await page.unroute(here);
+  await page.unroute(there);
+  await cut("Since Monday.");
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const log = await page.request.get(
+    `${server.url}/api/v1/jobs/${number}/export`,
+  );
+  const { events } = await log.json();
+  expect(
+    events.filter((e) => e.kind === "complaint-stated").map((e) => e.words),
+  ).toEqual(expect.arrayContaining(["Since Sunday.", "Since Monday."]));
+  await expect(page.locator("#page")).toHaveAttribute(
+    "data-version",
+    String(events.length),
+  );
+});
+
 test("an act that is refused when the link is back is kept with its reason until it is dropped", async ({
   page,
   browser,

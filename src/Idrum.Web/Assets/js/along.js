@@ -112,8 +112,17 @@ function draw(look) {
   );
 }
 
-/** The shop's own page again, unless a hand is on the package's; says whether it comes. What was typed and left comes again by itself. */
+// When a link was taken last: a page that is on its way is not called back.
+const ON_THE_WAY = 5000;
+let went = -ON_THE_WAY;
+document.addEventListener("click", ({ target }) => {
+  if (target.closest?.("a[href]")) went = performance.now();
+});
+
+/** The shop's own page again, unless a hand is on the package's or another page is on its way; says whether it comes. What was typed and left comes again by
+itself. */
 export function leave() {
+  if (performance.now() - went < ON_THE_WAY) return false;
   const field = document.activeElement;
   const busy =
     (field?.matches("input[type=text], textarea") && field.value) ||

@@ -25,22 +25,36 @@ function typing() {
 function told(version) {
   if (mounted() || !page()?.dataset.version) return;
   if (Number(version) <= Number(page().dataset.version)) return;
+  if (!renew()) setTimeout(told, 400, version);
+}
+
+// A word that is being typed at this moment is not taken from under the fingers.
+const STILL = 3000;
+let typed = -STILL;
+document.addEventListener("input", () => (typed = performance.now()));
+
+/** The page as the shop has it now. It takes the place of what stands here without leaving: whoever is on the way to another page gets there. What another did
+does not take away what is typed: a word says so. What was done here does, for its own form is full of it; what else was typed comes again by itself. False
+while another answer or an act is under way, or a key was just struck. */
+export function renew(own = false) {
   if (
     document.querySelector(".htmx-request") ||
-    "taking" in document.body.dataset
+    "taking" in document.body.dataset ||
+    (own && performance.now() - typed < STILL)
   )
-    return setTimeout(told, 400, version);
-  const word = document.getElementById("meanwhile");
-  if (typing()) {
+    return false;
+  if (!own && typing()) {
+    const word = document.getElementById("meanwhile");
     word.querySelector("a").href = location.href;
     word.hidden = false;
-    return;
+    return true;
   }
   window.htmx.ajax("GET", location.pathname + location.search, {
     target: "#page",
     select: "#page",
     swap: "outerHTML",
   });
+  return true;
 }
 
 function stop() {

@@ -5,6 +5,7 @@ import { dropDrafts, keysOf } from "./drafts.js";
 import { dropWaiting, keepAct, putWaiting, waiting } from "./store.js";
 import { finish } from "./away-view.js";
 import { advance, follow, forget, leave, mount, mounted } from "./along.js";
+import { renew } from "./live.js";
 
 // The next step is shown before the sending is tried.
 const SOON = 300;
@@ -215,7 +216,8 @@ async function send() {
   } finally {
     busy = false;
   }
-  if (behind && unsent().length === 0) behind = !leave();
+  if (behind && unsent().length === 0)
+    behind = !(away() ? leave() : renew(true));
 }
 
 /** Whether the page shows what is on this device, not what the shop knows. */
