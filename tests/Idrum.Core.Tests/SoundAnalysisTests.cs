@@ -161,6 +161,10 @@ public class SoundAnalysisTests
             Assert.Contains(words, heard.Say, StringComparison.Ordinal);
         }
         Assert.True(With(s => s, all).Enough);
+        var lost = SoundAnalysis.Of(recording, sources, new() { LostSeconds = 0.6 });
+        Assert.False(lost.Enough);
+        Assert.Contains("0.6 s of it are lost", lost.Say, StringComparison.Ordinal);
+        Assert.True(SoundAnalysis.Of(recording, sources, new() { LostSeconds = 0.2 }).Enough);
         var hours = SoundAnalysis.Of(new(8000, new float[8000 * 400]), sources, new());
         Assert.False(hours.Enough);
         Assert.Contains("cut out five", hours.Say, StringComparison.Ordinal);

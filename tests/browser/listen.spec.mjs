@@ -131,16 +131,31 @@ test("the noise bench is recorded through the microphone, and Find hears of it",
   await page.goto(`${server.url}/jobs/${job}/listen`);
   await page.getByLabel("Thump").check();
   await page.locator("summary", { hasText: "Record it" }).click();
-  await page.getByRole("button", { name: "Record", exact: true }).click();
-  await expect(page.locator("[data-seconds]")).toHaveText("11 s");
-  await page.getByRole("button", { name: "Stop and keep" }).click();
+  // A machine that is busy loses sound, is told so, and records again.
+  for (let n = 0; n < 5; n++) {
+    await page.getByRole("button", { name: "Record", exact: true }).click();
+    await expect(page.locator("[data-seconds]")).toHaveText("11 s");
+    await page.getByRole("button", { name: "Stop and keep" }).click();
+    await expect(page.locator(".heardnow")).toBeVisible();
+    await expect(page.locator("[data-seconds]")).toHaveText("0 s");
+    if (!/could not keep up/.test(await page.locator(".heardnow").innerText()))
+      break;
+  }
   await expect(page.locator(".heardnow")).toContainText(/roller/);
+  await expect(
+    page.getByText(/each turn of the roller/).first(),
+  ).toBeAttached();
   await clean(page);
   await page.locator("summary", { hasText: "Ledger" }).click();
-  await page.getByRole("button", { name: "Play", exact: true }).click();
+  await page.getByRole("button", { name: "Play", exact: true }).first().click();
   await expect(
     page.getByRole("button", { name: "Stop", exact: true }),
   ).toBeVisible();
+  // A line goes along in the picture.
+  await expect(page.locator("[data-cursor]")).toHaveAttribute(
+    "transform",
+    /^translate\([1-9]/,
+  );
   // Tapped to the recording at a quarter of its speed, the rate is that of the noise.
   await page.locator("summary", { hasText: "Tap along" }).click();
   await page.getByRole("button", { name: "A quarter" }).click();

@@ -122,6 +122,16 @@ public sealed record MotionSeries(
         ];
     }
 
+    /// <summary>How strongly it shakes at each reading, m/s², all ways together, less rest and trend.</summary>
+    public IReadOnlyList<double> Shaking
+    {
+        get
+        {
+            double[][] axes = [.. new[] { X, Y, Z }.Select(Level)];
+            return [.. Enumerable.Range(0, Seconds.Count).Select(i => Math.Sqrt(axes.Sum(a => a[i] * a[i])))];
+        }
+    }
+
     private double[] Level(IReadOnlyList<double> axis)
     {
         var (slope, start) = (0.0, axis.Average());

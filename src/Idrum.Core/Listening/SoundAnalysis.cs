@@ -8,6 +8,9 @@ public sealed record SoundConditions
 
     /// <summary>The drum was turned by hand with the supply off: the motor does not drive, the speed is free.</summary>
     public bool ByHand { get; init; }
+
+    /// <summary>How much the device lost while it was recorded, s.</summary>
+    public double LostSeconds { get; init; }
 }
 
 /// <summary>What a recording says of the parts.</summary>
@@ -49,6 +52,9 @@ public sealed record SoundAnalysis(
     private const double QuietDb = -66,
         ClippedShare = 0.01;
 
+    // Where little is missing here and there it sounds as if it ran that much quicker; more breaks the rhythm.
+    private const double MostLost = 0.03;
+
     /// <summary>What evidence is worth: lines of one sound are not independent of each other, and rooms differ.</summary>
     internal const double Temper = 0.5;
 
@@ -78,11 +84,14 @@ public sealed record SoundAnalysis(
                 ? $"{recording.Seconds / 60:0.#} min are more than is listened to at once: cut out five, where it is heard."
             : level < QuietDb ? "It is too quiet: hold the phone to the cabinet, low, where it is loudest."
             : clipped > ClippedShare ? "It is cut off at full level: hold the phone further away."
+            : conditions.LostSeconds > MostLost * recording.Seconds
+                ? $"The device could not keep up: {conditions.LostSeconds:0.0} s of it are lost, and the rhythm with them. Close what else runs on it and record again."
             : recording.Note;
         var enough =
             recording.Seconds is >= ShortestSeconds and <= LongestSeconds
             && level >= QuietDb
-            && clipped <= ClippedShare;
+            && clipped <= ClippedShare
+            && conditions.LostSeconds <= MostLost * recording.Seconds;
         if (!enough)
         {
             return new(recording.Seconds, level, 1, [], 1, false, say);
@@ -260,22 +269,6 @@ public sealed record SoundAnalysis(
         var (slow, quick) = a.Hz < b.Hz ? (a.Hz, b.Hz) : (b.Hz, a.Hz);
         var times = quick / slow;
         return a == b || Math.Abs(times - Math.Round(times)) < 0.02 * Math.Round(times) && times < 4;
-    }
-
-    /// <summary>The envelope spectrum of the band in which a source's lines stand out most; for a picture.</summary>
-    /// <param name="recording">The sound.</param>
-    /// <param name="source">The source; null for the band with the highest line of all.</param>
-    /// <param name="scale">Speed against the usual.</param>
-    /// <param name="stop">Ends the work.</param>
-    public static EnvelopeSpectrum Clearest(
-        Recording recording,
-        SoundSource? source,
-        double scale,
-        CancellationToken stop = default
-    )
-    {
-        var envelopes = BandEnvelopes.Of(recording, stop);
-        return Clearest([.. envelopes.Power.Select(band => EnvelopeSpectrum.Of(band, envelopes.Rate))], source, scale);
     }
 
     /// <summary>Of several spectra the one in which a source's lines stand out most.</summary>

@@ -4,7 +4,6 @@ using Idrum.Storage;
 using Idrum.Web.Drawing;
 using Idrum.Web.Shop;
 using Idrum.Web.Work;
-using Microsoft.AspNetCore.Html;
 using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Attachments;
@@ -17,15 +16,15 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
     /// <inheritdoc />
     public void Dispose() => pictures.Dispose();
 
-    /// <summary>The rhythm of a recording, drawn; null where its sound was dropped.</summary>
-    public async Task<HtmlString?> PictureAsync(
+    /// <summary>A recording, drawn; null where its sound was dropped.</summary>
+    public async Task<SoundPictures?> PictureAsync(
         SoundRecorded act,
         IReadOnlyList<SoundSource> sources,
         CancellationToken caller
     )
     {
         var key = (act.SoundId, sources[0].Hz);
-        if (pictures.TryGetValue(key, out HtmlString? known))
+        if (pictures.TryGetValue(key, out SoundPictures? known))
         {
             return known;
         }
@@ -48,14 +47,12 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         var scale = act.Heard?.SpeedScale ?? 1;
         var picture = await gate.RunAsync(
             stop =>
-                SoundPicture.Of(
-                    recording is not null
-                        ? SoundAnalysis.Clearest(recording, named.FirstOrDefault(), scale, stop)
-                        : SoundAnalysis.Clearest(series!.Spectra(stop), named.FirstOrDefault(), scale),
-                    sources,
-                    scale,
-                    [.. named.Select(s => s.Id)]
-                ),
+            {
+                var trace = recording is not null
+                    ? SoundTrace.Of(recording, named.FirstOrDefault(), scale, stop)
+                    : SoundTrace.Of(series!, named.FirstOrDefault(), scale, stop);
+                return SoundPictures.Of(trace, recording, sources, scale, named);
+            },
             caller
         );
         return pictures.Set(key, picture, new MemoryCacheEntryOptions { Size = 1 });
@@ -77,7 +74,13 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         }
         var (recording, _) = WavFile.Read(file.Bytes);
         var heard = await gate.RunAsync(
-            stop => SoundAnalysis.Of(recording!, sources, new() { ByHand = recorded.ByHand }, stop),
+            stop =>
+                SoundAnalysis.Of(
+                    recording!,
+                    sources,
+                    new() { ByHand = recorded.ByHand, LostSeconds = recorded.LostSeconds ?? 0 },
+                    stop
+                ),
             caller
         );
         return recorded with { Heard = HeardInSound.Of(heard) };

@@ -157,6 +157,17 @@ document.addEventListener("change", (event) => {
 document.addEventListener("submit", stop);
 document.addEventListener("visibilitychange", () => document.hidden && stop());
 
+// While a recording is played a line goes along in its picture.
+function along(sound) {
+  const drawn = document.querySelector("[data-drawn]");
+  const line = drawn?.querySelector("[data-cursor]");
+  if (!line || !sound.src.endsWith(drawn.dataset.drawn)) return;
+  const share = Math.min(1, sound.currentTime / line.dataset.length);
+  line.setAttribute("visibility", sound.paused ? "hidden" : "visible");
+  line.setAttribute("transform", `translate(${4 + 352 * share} 0)`);
+  if (!sound.paused) requestAnimationFrame(() => along(sound));
+}
+
 document.addEventListener("click", ({ target }) => {
   const button = target.closest?.("[data-play]");
   if (!button) return;
@@ -185,6 +196,7 @@ document.addEventListener("click", ({ target }) => {
     sound.preservesPitch = true;
     sound.playbackRate = rate;
     sound.play();
+    along(sound);
   } else {
     sound.pause();
     sound.currentTime = 0;

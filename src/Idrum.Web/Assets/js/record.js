@@ -70,7 +70,7 @@ async function start(form) {
       numberOfOutputs: 0,
     });
     context.createMediaStreamSource(stream).connect(node);
-    running = { form, stream, context, chunks: [], count: 0 };
+    running = { form, stream, context, chunks: [], count: 0, lags: [] };
     node.port.onmessage = ({ data }) => take(data);
     // A call or a plug pulled ends it: what is there is kept.
     stream.getAudioTracks()[0].addEventListener("ended", finish);
@@ -94,6 +94,7 @@ function take(samples) {
   running.count += samples.length;
   const { form } = running;
   const seconds = running.count / running.context.sampleRate;
+  running.lags.push({ seconds, lag: performance.now() / 1000 - seconds });
   form.querySelector("[data-seconds]").textContent = `${Math.floor(seconds)} s`;
   form.querySelector("[data-level]").value = Math.min(
     1,
@@ -102,9 +103,23 @@ function take(samples) {
   if (seconds >= LONGEST) finish();
 }
 
+/** How much of the sound the device lost: what comes late comes at last, what is lost leaves the sound behind the clock for good. */
+export function lost(lags) {
+  if (lags.length === 0) return 0;
+  const end = lags.at(-1).seconds;
+  const least = (from, to) =>
+    Math.min(
+      ...lags
+        .filter((l) => l.seconds > from && l.seconds <= to)
+        .map((l) => l.lag),
+    );
+  const behind = least(end - 1.5, end) - least(0, 1.5);
+  return end < 3 ? 0 : Math.max(0, Math.round(behind * 100) / 100);
+}
+
 function finish() {
   if (!running) return;
-  const { form, stream, context, chunks, count } = running;
+  const { form, stream, context, chunks, count, lags } = running;
   running = null;
   stream.getTracks().forEach((track) => track.stop());
   const all = new Float32Array(count);
@@ -119,6 +134,7 @@ function finish() {
   form.querySelector("[data-record-start]").textContent = "Record";
   form.querySelector("[data-recording]").hidden = true;
   if (count === 0) return wrong(form, "Nothing was recorded.");
+  form.querySelector("[data-lost]").value = lost(lags);
   form.querySelector("input[type=file]").files = held.files;
   form.requestSubmit();
 }
@@ -128,6 +144,11 @@ document.addEventListener("click", (event) => {
   if (!button) return;
   if (running) finish();
   else start(button.form);
+});
+// A file that is chosen has lost nothing here.
+document.addEventListener("change", ({ target }) => {
+  if (target.matches("[data-record] input[type=file]"))
+    target.form.querySelector("[data-lost]").value = 0;
 });
 // Who looks elsewhere while it records keeps what was recorded so far.
 document.addEventListener(

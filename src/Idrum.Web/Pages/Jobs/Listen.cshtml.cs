@@ -138,13 +138,17 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
         );
         if (State.Sounds.LastOrDefault(s => s.Heard is { Enough: true }) is { } sound)
         {
+            PictureOf = sound.SoundId;
             Picture = await Services.Sounds.PictureAsync(sound, Sources, HttpContext.RequestAborted);
         }
         await base.PrepareAsync();
     }
 
-    /// <summary>The rhythm of the last recording, drawn; null where there is none.</summary>
-    public Microsoft.AspNetCore.Html.HtmlString? Picture { get; private set; }
+    /// <summary>Hash of the recording that is drawn.</summary>
+    public string PictureOf { get; private set; } = "";
+
+    /// <summary>The last recording, drawn; null where there is none.</summary>
+    public Drawing.SoundPictures? Picture { get; private set; }
 }
 
 /// <summary>What was heard last.</summary>

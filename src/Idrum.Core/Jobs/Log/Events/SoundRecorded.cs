@@ -111,6 +111,11 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Felt { get; init; }
 
+    /// <summary>How much of it the device lost while it was recorded, s: what follows is moved up, and the rhythm with it; null
+    /// where it does not say.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? LostSeconds { get; init; }
+
     /// <summary>SHA-256 of the sound as it is stored.</summary>
     [SaidByShop]
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
@@ -148,6 +153,11 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
             Felt && ByHand,
             "byHand",
             "By hand nothing shakes the cabinet enough: tap the rhythm, or count in turns of the drum."
+        );
+        check.Errors.If(
+            LostSeconds is not (null or >= 0 and <= 3600),
+            "lostSeconds",
+            "Seconds that the device lost are between 0 and 3600."
         );
         check.Errors.If(!Spots.ContainsKey(Spot), "spot", "The four spots are door and rear, low left and right.");
     }
