@@ -4,6 +4,7 @@ import { chromium, expect, test } from "@playwright/test";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { inTime } from "../../src/Idrum.Web/Assets/js/lost.js";
 import config from "./playwright.config.mjs";
 import { sharedServer } from "./server.mjs";
 import { clean, desktop, phone, quick, watch } from "./steps.mjs";
@@ -94,6 +95,32 @@ test("space taps, too few are not kept, and a beat is nudged until it goes along
   await expect(page.locator(".rates .named")).toHaveCount(1);
   await clean(page);
   expect(wrong).toEqual([]);
+});
+
+test("what a busy device loses is silence at its own time, what is only late is not", () => {
+  const rate = 1000;
+  let [now, n] = [5, 0];
+  const all = [];
+  const chunks = [];
+  for (let k = 0; k < 80; k++) {
+    // Half a second is lost before the thirtieth, a tenth before the sixtieth.
+    if (k === 30) [now, n] = [now + 0.5, n + 500];
+    if (k === 60) [now, n] = [now + 0.1, n + 100];
+    now += 0.1;
+    const samples = Float32Array.from({ length: 100 }, () => ++n);
+    // Every seventh message is late by up to 0.4 s.
+    const late = k % 7 === 3 ? ((k * 37) % 40) / 100 : 0.004;
+    chunks.push({ samples, at: now + late });
+    all.push(...samples);
+  }
+  const { samples, lost } = inTime(chunks, rate);
+  expect(lost).toBeCloseTo(0.6, 1);
+  expect([...samples].filter((s) => s > 0)).toEqual(all);
+  // Each stands within two hundredths of a second of its own time; a piece that was late just before a loss may stand after it.
+  const off = [...samples].map((s, at) => (s > 0 ? Math.abs(s - 1 - at) : 0));
+  expect(off.filter((o) => o >= 20).length).toBeLessThanOrEqual(100);
+  expect(Math.max(...off)).toBeLessThanOrEqual(101);
+  expect(inTime([], rate).samples).toHaveLength(0);
 });
 
 test("the noise bench is recorded through the microphone, and Find hears of it", async () => {

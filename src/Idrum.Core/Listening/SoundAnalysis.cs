@@ -52,8 +52,8 @@ public sealed record SoundAnalysis(
     private const double QuietDb = -66,
         ClippedShare = 0.01;
 
-    // Where little is missing here and there it sounds as if it ran that much quicker; more breaks the rhythm.
-    private const double MostLost = 0.03;
+    // The device puts silence where it lost something; of rollers and idlers made so 12 of 12 are named at 8 % lost, 7 at 15 %.
+    private const double MostLost = 0.1;
 
     /// <summary>What evidence is worth: lines of one sound are not independent of each other, and rooms differ.</summary>
     internal const double Temper = 0.5;

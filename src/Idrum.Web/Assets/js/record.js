@@ -1,4 +1,6 @@
 // The microphone, and files that only the browser can open: one channel of 16 bits at 16 kHz is sent.
+import { inTime } from "./lost.js";
+
 const RATE = 16_000;
 const LONGEST = 5 * 60;
 let running = null;
@@ -70,7 +72,7 @@ async function start(form) {
       numberOfOutputs: 0,
     });
     context.createMediaStreamSource(stream).connect(node);
-    running = { form, stream, context, chunks: [], count: 0, lags: [] };
+    running = { form, stream, context, chunks: [], count: 0 };
     node.port.onmessage = ({ data }) => take(data);
     // A call or a plug pulled ends it: what is there is kept.
     stream.getAudioTracks()[0].addEventListener("ended", finish);
@@ -90,11 +92,10 @@ async function start(form) {
 
 function take(samples) {
   if (!running) return;
-  running.chunks.push(samples);
+  running.chunks.push({ samples, at: performance.now() / 1000 });
   running.count += samples.length;
   const { form } = running;
   const seconds = running.count / running.context.sampleRate;
-  running.lags.push({ seconds, lag: performance.now() / 1000 - seconds });
   form.querySelector("[data-seconds]").textContent = `${Math.floor(seconds)} s`;
   form.querySelector("[data-level]").value = Math.min(
     1,
@@ -103,38 +104,19 @@ function take(samples) {
   if (seconds >= LONGEST) finish();
 }
 
-/** How much of the sound the device lost: what comes late comes at last, what is lost leaves the sound behind the clock for good. */
-export function lost(lags) {
-  if (lags.length === 0) return 0;
-  const end = lags.at(-1).seconds;
-  const least = (from, to) =>
-    Math.min(
-      ...lags
-        .filter((l) => l.seconds > from && l.seconds <= to)
-        .map((l) => l.lag),
-    );
-  const behind = least(end - 1.5, end) - least(0, 1.5);
-  return end < 3 ? 0 : Math.max(0, Math.round(behind * 100) / 100);
-}
-
 function finish() {
   if (!running) return;
-  const { form, stream, context, chunks, count, lags } = running;
+  const { form, stream, context, chunks, count } = running;
   running = null;
   stream.getTracks().forEach((track) => track.stop());
-  const all = new Float32Array(count);
-  let at = 0;
-  for (const chunk of chunks) {
-    all.set(chunk, at);
-    at += chunk.length;
-  }
+  const { samples, lost } = inTime(chunks, context.sampleRate);
   const held = new DataTransfer();
-  held.items.add(wav(all, context.sampleRate));
+  held.items.add(wav(samples, context.sampleRate));
   context.close();
   form.querySelector("[data-record-start]").textContent = "Record";
   form.querySelector("[data-recording]").hidden = true;
   if (count === 0) return wrong(form, "Nothing was recorded.");
-  form.querySelector("[data-lost]").value = lost(lags);
+  form.querySelector("[data-lost]").value = lost;
   form.querySelector("input[type=file]").files = held.files;
   form.requestSubmit();
 }
