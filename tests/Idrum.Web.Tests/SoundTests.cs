@@ -68,6 +68,41 @@ public sealed class SoundTests : IAsyncLifetime
         Assert.Contains("recorded", (await host.Client.GetStringAsync("/jobs/J-0150/find")).ToLowerInvariant());
     }
 
+    [Theory]
+    [InlineData("J-0147", "quenby-qd62", true)]
+    // Its belt lies behind the front that carries the drum: by hand with the belt off is no check there.
+    [InlineData("J-0146", "ostrel-ot50", false)]
+    public async Task By_hand_belt_on_and_off_tells_find_where_it_asks(string job, string layout, bool asks)
+    {
+        byte[] Turned(bool off) =>
+            WavFile.Write(
+                NoiseBench.Render(
+                    Core.Tests.TestShop.Machine(layout).Layout,
+                    new()
+                    {
+                        Faults = ["idler-dry"],
+                        Seed = 4,
+                        ByHand = true,
+                        BeltOff = off,
+                        Seconds = 12,
+                        FaultDb = 10,
+                    }
+                )
+            );
+        SoundRecorded ByHand(string belt) => Act("chirp") with { ByHand = true, Belt = belt };
+        var refused = await SendAsync(job, ByHand("off") with { ByHand = false }, Turned(true));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        await SendAsync(job, ByHand("on"), Turned(false));
+        Assert.Contains("now slip the belt off", await host.Client.GetStringAsync($"/jobs/{job}/listen"));
+        await SendAsync(job, ByHand("off"), Turned(true));
+        var page = await host.Client.GetStringAsync($"/jobs/{job}/listen");
+        Assert.Contains("Gone with the belt off", page);
+        Assert.Equal(asks, page.Contains("Tell Find: silent with the belt off", StringComparison.Ordinal));
+        Assert.Equal(!asks, page.Contains("Find does not ask it as this machine stands", StringComparison.Ordinal));
+        // By itself it is no answer: what is told is told by who stands there.
+        Assert.DoesNotContain("hand-belt-off", host.Store.Find(job)!.State.Answers.Keys);
+    }
+
     [Fact]
     public async Task It_goes_with_the_job_to_another_shop_and_leaves_with_the_customers_data()
     {

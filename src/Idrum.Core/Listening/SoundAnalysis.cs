@@ -39,6 +39,10 @@ public sealed record SoundAnalysis(
     /// machine it tells where that noise is loudest, which the level of everything does not.</summary>
     public IReadOnlyDictionary<string, double> SourceDb { get; init; } = new Dictionary<string, double>();
 
+    /// <summary>Level by band of pitch, dB below full scale, as <see cref="BandEnvelopes"/> parts them; empty where nothing was
+    /// listened to.</summary>
+    public IReadOnlyList<double> BandDb { get; init; } = [];
+
     /// <summary>What tells of a steady squeal, which has no rhythm.</summary>
     public const string SteadySqueal =
         "A steady squeal has little rhythm. What tells: warm or cold, loaded or not, where it is loudest, what it does by hand, belt on and belt off.";
@@ -112,6 +116,7 @@ public sealed record SoundAnalysis(
         return judged with
         {
             Character = kinds,
+            BandDb = [.. powers.Select(p => 10 * Math.Log10(Math.Max(p, 1e-15)))],
             SourceDb = sources
                 .Where(s => s.Mechanism is not ("mains" or "blades"))
                 .ToDictionary(s => s.Id, s => NoiseDb(spectra, powers, s, judged.SpeedScale)),

@@ -31,6 +31,9 @@ public sealed record NoiseOrder
     /// <summary>Turned by hand with the supply off: no motor, no blower, an uneven turn.</summary>
     public bool ByHand { get; init; }
 
+    /// <summary>The belt is slipped off: what it drives is still; as loud as with the belt on and the same seed.</summary>
+    public bool BeltOff { get; init; }
+
     /// <summary>Where the phone is held, one of <see cref="SpotLevels.Spots"/>; empty for where all is heard alike.</summary>
     public string Spot { get; init; } = "";
 
@@ -112,12 +115,17 @@ public static class NoiseBench
         var n = (int)(order.Seconds * Rate);
         var turns = Turns(layout, order, random, n);
         var room = new Room(random);
-        var faults = new float[n];
+        var (faults, driven) = (new float[n], new float[n]);
         foreach (var fault in order.Faults)
         {
             stop.ThrowIfCancellationRequested();
             var one = FaultSound(layout, fault, order, random, turns, n);
-            Add(faults, one, NoisePlace.Gain(layout, order, fault) / Math.Max(Rms(one), 1e-9));
+            var gain = NoisePlace.Gain(layout, order, fault) / Math.Max(Rms(one), 1e-9);
+            Add(faults, one, gain);
+            if (order.BeltOff && Heard[fault].Mechanism is "idler" or "motor" or "belt-pass" or "mains")
+            {
+                Add(driven, one, gain);
+            }
         }
         var before = Rms(faults);
         stop.ThrowIfCancellationRequested();
@@ -129,7 +137,9 @@ public static class NoiseBench
         {
             // At a spot it is louder or quieter than where all is heard alike: there each fault is as loud as the others.
             var share = order.Spot.Length == 0 ? Rms(faults) : Rms(faults) / before * Math.Sqrt(order.Faults.Count);
-            Add(sound, faults, Math.Pow(10, (order.FaultDb ?? 0) / 20) / Math.Max(share, 1e-9));
+            var loud = Math.Pow(10, (order.FaultDb ?? 0) / 20) / Math.Max(share, 1e-9);
+            Add(sound, faults, loud);
+            driven = [.. room.Heard(driven).Select(d => (float)(d * loud))];
         }
         if (order.FaultDb is not null || order.Faults.Count == 0)
         {
@@ -140,7 +150,7 @@ public static class NoiseBench
         var level = order.Spot.Length == 0 ? set / Math.Max(Rms(sound), 1e-9) : 0.5 * set * NoisePlace.Held(order);
         for (var i = 0; i < n; i++)
         {
-            sound[i] = (float)Math.Clamp(sound[i] * level + 2e-5 * (random.NextDouble() - 0.5), -1, 1);
+            sound[i] = (float)Math.Clamp((sound[i] - driven[i]) * level + 2e-5 * (random.NextDouble() - 0.5), -1, 1);
         }
         return new(Rate, sound);
     }

@@ -105,6 +105,9 @@ public sealed record NoiseQuestion
 
     public bool ByHand { get; init; }
 
+    /// <summary>By hand with the belt slipped off: what it drives is still.</summary>
+    public bool BeltOff { get; init; }
+
     /// <summary>door-left, door-right, rear-left or rear-right: where the phone is held; empty for anywhere.</summary>
     public string Spot { get; init; } = "";
 
@@ -371,6 +374,11 @@ public static class ListeningCalls
             "partId",
             "There is no such part." + Nearest.Hint(question.PartId, layout?.Parts.Select(p => p.Id) ?? [])
         );
+        errors.If(
+            question.BeltOff && !question.ByHand,
+            "beltOff",
+            "With the belt off only a hand turns the drum: byHand as well."
+        );
         errors.If(!(question.BackgroundDb is >= -40 and <= 40), "backgroundDb", "From −40 to 40 dB.");
         if (layout is not null)
         {
@@ -400,6 +408,7 @@ public static class ListeningCalls
             Warmth = question.Warmth,
             Load = question.Load,
             ByHand = question.ByHand,
+            BeltOff = question.BeltOff,
             FaultDb = question.BackgroundDb,
             Spot = question.Spot,
             Part = question.PartId,

@@ -141,8 +141,22 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
             PictureOf = sound.SoundId;
             Picture = await Services.Sounds.PictureAsync(sound, Sources, HttpContext.RequestAborted);
         }
+        Pair = HeardPair.Of(State);
+        if (Pair is { Outcome.Length: > 0 } && State.Answers.GetValueOrDefault("hand-belt-off") != Pair.Outcome)
+        {
+            await View.DiagnoseAsync(Services.Gate, HttpContext.RequestAborted);
+            PairAnswers =
+                State.Answers.ContainsKey("hand-belt-off")
+                || View.Diagnosis.Checks.Any(c => c.Finding.Id == "hand-belt-off");
+        }
         await base.PrepareAsync();
     }
+
+    /// <summary>The pair by hand, belt on and off; null where neither was recorded.</summary>
+    public HeardPair? Pair { get; private set; }
+
+    /// <summary>Whether what the pair says can be told to Find: it asks it as the machine stands and does not know it.</summary>
+    public bool PairAnswers { get; private set; }
 
     /// <summary>Hash of the recording that is drawn.</summary>
     public string PictureOf { get; private set; } = "";

@@ -47,6 +47,10 @@ public sealed record HeardInSound(
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IReadOnlyDictionary<string, double>? SourceDb { get; init; }
 
+    /// <summary>Level by band of pitch, dB; null in logs from before it was told, and where nothing was listened to.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<double>? BandDb { get; init; }
+
     /// <summary>A kind in words.</summary>
     public static string KindWords(string kind) => kind == "double-knock" ? "a double knock" : $"a {kind}";
 
@@ -80,6 +84,7 @@ public sealed record HeardInSound(
         )
         {
             Kind = heard.Character.FirstOrDefault(c => c.Value > 0.5 && c.Key != "quiet").Key,
+            BandDb = heard.BandDb.Count == 0 ? null : [.. heard.BandDb.Select(b => Math.Round(b, 1))],
             SourceDb =
                 heard.SourceDb.Count == 0 ? null : heard.SourceDb.ToDictionary(s => s.Key, s => Math.Round(s.Value, 1)),
         };
@@ -110,6 +115,10 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     /// <summary>Not heard but felt: a phone that lay on the cabinet; what is stored is a series of motion.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Felt { get; init; }
+
+    /// <summary>By hand: on or off, whether the belt was on; null where it was not said.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Belt { get; init; }
 
     /// <summary>How much of it the device lost while it was recorded, s: what follows is moved up, and the rhythm with it; null
     /// where it does not say.</summary>
@@ -159,6 +168,12 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
             "lostSeconds",
             "Seconds that the device lost are between 0 and 3600."
         );
+        check.Errors.If(Belt is not (null or "" or "on" or "off"), "belt", "The belt was on or off.");
+        check.Errors.If(
+            Belt is "on" or "off" && !ByHand,
+            "belt",
+            "Belt on and belt off are compared by hand, supply off: tick that the drum was turned by hand."
+        );
         check.Errors.If(!Spots.ContainsKey(Spot), "spot", "The four spots are door and rear, low left and right.");
     }
 
@@ -172,7 +187,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     public override string Words(MachineKnowledge machine) =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"{(Felt ? "Felt" : "Recorded")}{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}"
+            $"{(Felt ? "Felt" : "Recorded")}{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}{(Belt is "on" or "off" ? ", belt " + Belt : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}"
         );
 
     private static string Lower(string text) => char.ToLowerInvariant(text[0]) + text[1..];
