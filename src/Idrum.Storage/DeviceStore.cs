@@ -116,6 +116,26 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
         return device;
     }
 
+    /// <summary>The device of a token that was revoked; null where there is none, or it is in use.</summary>
+    public Device? FindRevoked(string token)
+    {
+        if (token.Length != 64)
+        {
+            return null;
+        }
+        var hash = HashOf(token);
+        using var connection = database.Connect();
+        using var find = connection.Command(
+            null,
+            $"SELECT {Columns} FROM device WHERE token_hash = $hash",
+            ("$hash", hash)
+        );
+        using var reader = find.ExecuteReader();
+        return reader.Read() && Read(reader) is var device && (device.RevokedAt is not null || revoked.Holds(hash))
+            ? device
+            : null;
+    }
+
     /// <summary>Revokes a device: its next request is that of a stranger.</summary>
     /// <returns>Whether there was such a device in use.</returns>
     public bool Revoke(Guid deviceId)

@@ -560,6 +560,7 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
                 JobRows.WriteEvent(connection, transaction, jobId, act);
                 // What was promised on the telephone for it goes too.
                 WeekStore.RemoveCustomer(connection, transaction, job.State.Number);
+                LeftStore.RemoveCustomer(connection, transaction, job.State.Number);
                 var next = new StoredJob(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId)));
                 WriteSummary(connection, transaction, next, keeper.Now);
                 var head = HeadOf(connection, transaction, jobId);

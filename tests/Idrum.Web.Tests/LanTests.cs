@@ -287,6 +287,99 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
     }
 
     [Fact]
+    public async Task Revoked_it_leaves_what_it_kept_is_given_nothing_and_forgets_the_shop()
+    {
+        using var phone = Paired();
+        var device = host.Get<DeviceStore>().List().MaxBy(d => d.PairedAt)!;
+        Task<HttpResponseMessage> Leave(HttpClient who, string id, params (string, string)[] more) =>
+            who.PostAsync(
+                "/left",
+                new FormUrlEncodedContent(
+                    new[]
+                    {
+                        ("id", id),
+                        ("leftJob", "J-0148"),
+                        ("leftWords", "Done: top up"),
+                        ("kind", "operation-done"),
+                        ("operationId", "top-up"),
+                        ("madeAt", "2026-11-30T10:00:00Z"),
+                        ("__RequestVerificationToken", "of a session that has ended"),
+                    }
+                        .Concat(more)
+                        .Select(f => KeyValuePair.Create(f.Item1, f.Item2))
+                )
+            );
+        var id = Guid.NewGuid().ToString();
+        // In use it sends its acts; a stranger is nobody here either.
+        Assert.Equal(HttpStatusCode.Forbidden, (await Leave(phone, id)).StatusCode);
+        using var stranger = Phone();
+        Assert.Equal(HttpStatusCode.Unauthorized, (await Leave(stranger, id)).StatusCode);
+        await FormAsync(host.Client, "/shop", "/shop/revoke", ("device", device.DeviceId.ToString()));
+        var before = host.Store.Find("J-0148")!.Version;
+        Assert.Equal(HttpStatusCode.OK, (await Leave(phone, id)).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await Leave(phone, id)).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await Leave(phone, "no id")).StatusCode);
+        using (var photo = new MultipartFormDataContent())
+        {
+            photo.Add(new StringContent(Guid.NewGuid().ToString()), "id");
+            photo.Add(new StringContent("J-0148"), "leftJob");
+            photo.Add(new StringContent("a photo"), "leftWords");
+            photo.Add(new ByteArrayContent([1, 2, 3]), "photo", "../plug.jpg");
+            Assert.Equal(HttpStatusCode.OK, (await phone.PostAsync("/left", photo)).StatusCode);
+        }
+        Assert.Equal(before, host.Store.Find("J-0148")!.Version);
+        var done = await phone.PostAsync("/left", new FormUrlEncodedContent([KeyValuePair.Create("done", "yes")]));
+        Assert.Contains("storage", done.Headers.GetValues("Clear-Site-Data").Single());
+        // Everywhere else it stays a stranger.
+        Assert.Equal(HttpStatusCode.Unauthorized, (await phone.GetAsync("/")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await phone.GetAsync("/left")).StatusCode);
+        var shop = await host.Client.GetStringAsync("/shop");
+        Assert.Contains("Done: top up", shop);
+        Assert.DoesNotContain("of a session that has ended", shop);
+        var left = host.Get<LeftStore>().List();
+        Assert.Equal(2, left.Count);
+        var file = left.Single(a => a.FileName.Length > 0);
+        Assert.Equal("plug.jpg", file.FileName);
+        Assert.Equal([1, 2, 3], await host.Client.GetByteArrayAsync($"/shop/left/{file.Id}"));
+        await FormAsync(host.Client, "/shop", "/shop/left-note", ("left", id));
+        await FormAsync(host.Client, "/shop", "/shop/left-drop", ("left", file.Id));
+        Assert.Empty(host.Get<LeftStore>().List());
+        var note = host.Store.Find("J-0148")!.State.Notes[^1].Text;
+        Assert.Contains("Left by Phone of Berta", note);
+        Assert.Contains("operationId: top-up", note);
+    }
+
+    [Fact]
+    public void What_one_device_leaves_is_bounded()
+    {
+        var left = host.Get<LeftStore>();
+        LeftAct Act(Guid device, string fields = "") =>
+            new(
+                Guid.NewGuid().ToString(),
+                device,
+                "Phone",
+                "Berta",
+                "J-0148",
+                "words",
+                "",
+                DateTimeOffset.UtcNow,
+                fields,
+                "",
+                0
+            );
+        var (many, large) = (Guid.NewGuid(), Guid.NewGuid());
+        Assert.All(Enumerable.Range(0, LeftStore.MostActs), _ => Assert.True(left.Add(Act(many), null)));
+        Assert.False(left.Add(Act(many), null));
+        Assert.True(left.Add(Act(large), new byte[LeftStore.MostBytes - 10]));
+        Assert.False(left.Add(Act(large), new byte[11]));
+        Assert.True(left.Add(Act(large), new byte[5]));
+        foreach (var act in left.List().Where(a => a.DeviceId == many || a.DeviceId == large))
+        {
+            left.Drop(act.Id);
+        }
+    }
+
+    [Fact]
     public async Task A_code_holds_once_and_wrong_tries_withdraw_it_and_slow_who_guesses()
     {
         var code = await CodeAsync();

@@ -24,6 +24,8 @@ public sealed class RightsTests(TestHost host) : IClassFixture<TestHost>
         ["Machines/file"] = Rights.Keep,
         ["Machines/new"] = Rights.Keep,
         ["welcome"] = Rights.Keep,
+        ["/left"] = Rights.Leave,
+        ["/shop/left/{id:guid}"] = Rights.Keep,
         ["Welcome"] = Rights.Keep,
         ["Machines"] = Rights.KeepToWrite,
         ["Machines/Index"] = Rights.KeepToWrite,

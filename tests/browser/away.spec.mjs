@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { chromium, expect, test } from "@playwright/test";
 import config from "./playwright.config.mjs";
 import { startServer } from "./server.mjs";
-import { clean, openSigned, phone, quick, watch } from "./steps.mjs";
+import { clean, desktop, openSigned, phone, quick, watch } from "./steps.mjs";
 
 let server;
 let browser;
@@ -226,6 +226,54 @@ test("a phone is paired by its code, and revoked it is a stranger", async () => 
   await clean(desk);
   await page.reload();
   await expect(page.locator("h1")).toHaveText("Not paired");
+  await desk.context().close();
+  await context.close();
+});
+
+test("a phone that is revoked leaves what it kept with whoever keeps the shop, and nothing of the shop stays on it", async () => {
+  await signedJob("J-0908", "ostrel-ot50", ["belt"]);
+  const { page, context } = await paired("Green phone", "Edgar");
+  await page.goto(`${server.network}/jobs/J-0908/floor`);
+  await along(page, "J-0908");
+  await controlled(page);
+  await context.setOffline(true);
+  expect(await next(page)).toBeTruthy();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  const desk = await (
+    await browser.newContext({ viewport: desktop })
+  ).newPage();
+  await desk.goto(`${server.url}/shop`);
+  const row = desk.locator(".row", { hasText: "Green phone" });
+  await row.getByRole("button", { name: "Revoke" }).click();
+  await expect(row).toContainText("revoked");
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toContainText(
+    "This device was taken off the shop",
+    { timeout: 60_000 },
+  );
+  const kept = () =>
+    page.evaluate(async () => ({
+      databases: (await indexedDB.databases()).length,
+      caches: (await caches.keys()).length,
+      cookie: document.cookie,
+    }));
+  await expect.poll(kept, { timeout: 60_000 }).toEqual({
+    databases: 0,
+    caches: 0,
+    cookie: "",
+  });
+  expect((await job("J-0908")).events.map((e) => e.kind)).not.toContain(
+    "operation-done",
+  );
+  await desk.goto(`${server.url}/shop`);
+  const left = desk.locator(".row", { hasText: "Green phone, Edgar · made" });
+  await expect(left).toContainText("operation-done");
+  await clean(desk);
+  await left.getByRole("button", { name: /As a note/ }).click();
+  await expect(left).toHaveCount(0);
+  expect((await job("J-0908")).events.at(-1).text).toContain(
+    "Left by Green phone of Edgar",
+  );
   await desk.context().close();
   await context.close();
 });

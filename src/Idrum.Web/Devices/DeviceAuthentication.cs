@@ -33,6 +33,24 @@ public sealed class DeviceAuthentication(
             entrance == EntranceKind.Loopback && options.Proxy is null
                 ? new Caller(settings.Get(SettingStore.PersonHere), "this computer", true, true)
                 : Paired();
+        if (
+            caller is null
+            && HttpMethods.IsPost(Request.Method)
+            && Request.Path == LeftBehind.Path
+            && Request.Cookies[Cookie] is { } was
+        )
+        {
+            // Nobody to the rest of the house: no caller, only who leaves something.
+            if (devices.FindRevoked(was) is { } device)
+            {
+                Context.Features.Set(device);
+                return Task.FromResult(
+                    AuthenticateResult.Success(
+                        new(new(new ClaimsIdentity([new(ClaimTypes.Name, device.Name)], Scheme)), Scheme)
+                    )
+                );
+            }
+        }
         if (caller is null)
         {
             return Task.FromResult(AuthenticateResult.NoResult());

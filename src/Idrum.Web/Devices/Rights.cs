@@ -1,3 +1,4 @@
+using Idrum.Storage;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc.ApplicationModels;
 
@@ -17,6 +18,9 @@ public static class Rights
 
     /// <summary>Whoever comes: the pages of trust and pairing and what these need to be drawn.</summary>
     public const string Anyone = "anyone";
+
+    /// <summary>A device that was let in once and is no more: it may leave what it kept.</summary>
+    public const string Leave = "leave";
 
     /// <summary>What states no right.</summary>
     private const string Nobody = "nobody";
@@ -116,6 +120,10 @@ public static class Rights
                         || c.Resource is HttpContext { Request.Method: var method }
                             && (HttpMethods.IsGet(method) || HttpMethods.IsHead(method))
                     )
+            )
+            .AddPolicy(Leave, p =>
+                p.RequireAuthenticatedUser()
+                    .RequireAssertion(c => (c.Resource as HttpContext)?.Features.Get<Device>() is not null)
             )
             .AddPolicy(Nobody, p => p.RequireAuthenticatedUser().RequireAssertion(_ => false))
             // An address that is not there is as little a stranger's business as one that is.

@@ -44,6 +44,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         "/stock",
         "/week",
         "/welcome",
+        LeftBehind.Path,
     ];
     private readonly HashSet<string> here = new(
         ["localhost", "127.0.0.1", "[::1]", .. options.Proxy is { } p ? new[] { p.Host } : []],
@@ -193,8 +194,12 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
             false when value.Equals("/shop/restore", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBackup,
             // More than is read, so that the page can say how large it is.
             false when files && value.Equals("/week", StringComparison.OrdinalIgnoreCase) => CalendarFormBytes,
-            false when files && request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase) =>
-                FileBytes,
+            false
+                when files
+                    && (
+                        request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase)
+                        || request.Path == LeftBehind.Path
+                    ) => FileBytes,
             false => FormBytes,
         };
         if (request.ContentLength > most)

@@ -208,6 +208,7 @@ public static class IdrumHost
         services.AddSingleton<LogbookStore>();
         services.AddSingleton<PracticeStore>();
         services.AddSingleton<WeekStore>();
+        services.AddSingleton<LeftStore>();
         services.AddScoped<WeekDesk>();
         services.AddScoped<WeekCalendar>();
         services.AddSingleton<LogDesk>();
@@ -383,6 +384,12 @@ public static class IdrumHost
         app.MapGet("/guide/pictures/{name}.png", Pages.GuideModel.Picture)
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
+        // Form, cookie and origin are looked at on the way; a token of a page is of a session that has ended.
+        app.MapPost(LeftBehind.Path, LeftBehind.TakeAsync)
+            .RequireAuthorization(Rights.Leave)
+            .DisableAntiforgery()
+            .ExcludeFromDescription();
+        app.MapGet("/shop/left/{id:guid}", LeftBehind.File).RequireAuthorization(Rights.Keep).ExcludeFromDescription();
         app.MapGet("/shop/diagnosis.json", DiagnosticBundle.Write)
             .RequireAuthorization(Rights.Keep)
             .ExcludeFromDescription();

@@ -2,7 +2,13 @@
 // carries its own id, so that sending it again changes nothing. What the shop refuses is kept with its reason until it is decided by hand.
 import { onShow, page } from "./page.js";
 import { dropDrafts, keysOf } from "./drafts.js";
-import { dropWaiting, keepAct, putWaiting, waiting } from "./store.js";
+import {
+  dropWaiting,
+  jobsAlong,
+  keepAct,
+  putWaiting,
+  waiting,
+} from "./store.js";
 import { finish } from "./away-view.js";
 import { advance, follow, forget, leave, mount, mounted } from "./along.js";
 import { renew } from "./live.js";
@@ -125,6 +131,13 @@ function show() {
   const refused = list.filter((act) => act.refused);
   bar.hidden = count === 0 && refused.length === 0 && !mounted();
   const away = bar.querySelector("[data-away-word]");
+  if (takenOff()) {
+    bar.hidden = away.hidden = false;
+    away.textContent =
+      "This device was taken off the shop. What it had kept is with whoever keeps the shop; nothing of the shop is left here.";
+    bar.querySelector("[data-unsent]").hidden = true;
+    return;
+  }
   away.hidden = count > 0 || !mounted();
   away.textContent =
     "No link to the shop: this comes from what is on this device. Nothing waits to be sent.";
@@ -170,7 +183,33 @@ const doubted = new Set();
 async function freshToken() {
   const answer = await fetch("/token", { cache: "no-store" });
   stranger = answer.status === 401;
+  if (answer.ok) sessionStorage.removeItem(TAKEN_OFF);
   return answer.ok ? (await answer.json()).token : null;
+}
+
+// Whether the shop has taken this device off and has what it kept; until it is paired anew.
+const TAKEN_OFF = "idrum.takenOff";
+const takenOff = () => sessionStorage.getItem(TAKEN_OFF) !== null;
+
+/** A device that was taken off the shop leaves there what it had kept, and forgets the shop. One that is only not known keeps all. */
+async function leaveBehind() {
+  const say = async (body) => {
+    const answer = await fetch("/left", { method: "POST", body });
+    return answer.ok;
+  };
+  for (const act of list) {
+    const body = bodyOf(act);
+    body.append("leftJob", act.job ?? "");
+    body.append("leftWords", act.words);
+    if (!(await say(body))) return;
+  }
+  // The answer clears what this device has of the shop.
+  if (!(await say(new URLSearchParams({ done: "yes" })))) return;
+  list = [];
+  sessionStorage.setItem(TAKEN_OFF, "yes");
+  // The form of pairing was cleared of its session too.
+  if (location.pathname === "/pair") location.reload();
+  else show();
 }
 
 async function send() {
@@ -181,7 +220,10 @@ async function send() {
       // Nothing to send tells whether the link is back: it is asked for.
       behind = (await fetch("/away", { method: "HEAD" })).ok;
     const token = unsent().length > 0 ? await freshToken() : null;
-    if (stranger) show();
+    if (stranger) {
+      show();
+      await leaveBehind();
+    }
     while (token && unsent().length > 0) {
       const [act] = unsent();
       const answer = await fetch(act.url, {
@@ -384,4 +426,13 @@ for (const broken of ["htmx:sendError", "htmx:sendAbort", "htmx:timeout"])
 setInterval(send, 4000);
 addEventListener("online", send);
 onShow(show);
-read().then(send);
+read()
+  .then(send)
+  .then(async () => {
+    // Whoever comes to be paired with a shop's jobs in hand was let in before.
+    if (location.pathname === "/pair" && (await jobsAlong()).length > 0)
+      await leaveBehind();
+  })
+  .catch(() => {
+    // No link: whoever stays is asked again by the queue.
+  });

@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Hosting;
@@ -46,6 +48,53 @@ public sealed class DeviceSection(
         Guid.TryParse(Form["device"], out var id) && devices.Revoke(id)
             ? Reply.Said("Revoked: its next request is that of a stranger.")
             : Reply.Refused("There is no such device in use.");
+
+    /// <summary>What revoked devices had still kept, device by device.</summary>
+    public IReadOnlyList<LeftAct> Left => field ??= Store.List();
+
+    private LeftStore Store => services.GetRequiredService<LeftStore>();
+
+    internal async Task<Reply> KeepLeftAsync(HttpContext context)
+    {
+        var jobs = services.GetRequiredService<JobStore>();
+        if (Store.Find(Form["left"].ToString()) is not { } act)
+        {
+            return Reply.Refused("It is not here any more.");
+        }
+        if (act.Job.Length == 0 || jobs.Find(act.Job) is not { } job)
+        {
+            return Reply.Refused($"There is no job {act.Job} here: drop it, or write down what you need of it.");
+        }
+        var text =
+            $"Left by {act.Device} of {act.Person} when it was let in no more, made {act.MadeAt}: {act.Words}. {act.Fields.Replace("\n", "; ", StringComparison.Ordinal)}";
+        var added = await jobs.AppendAsync(
+            job.JobId,
+            context.By(
+                new NoteAdded("", text.Length > FieldErrors.LongText ? text[..FieldErrors.LongText] : text)
+                {
+                    // The same note once, however often it is asked for.
+                    Id = Guid.Parse(act.Id),
+                    At = DateTimeOffset.UtcNow,
+                }
+            )
+        );
+        if (added.Errors.Count > 0)
+        {
+            return Reply.Refused(added.Errors[0].Message);
+        }
+        if (act.FileName.Length == 0)
+        {
+            Store.Drop(act.Id);
+            return Reply.Said($"A note of {act.Job}.");
+        }
+        return Reply.Said($"A note of {act.Job}. Its file stays here until it is dropped.");
+    }
+
+    internal Reply DropLeft()
+    {
+        Store.Drop(Form["left"].ToString());
+        return Reply.Said("Dropped.");
+    }
 
     internal Reply KeepHere()
     {

@@ -45,7 +45,7 @@ public sealed class IndexModel(
             _ => NotFound(),
         };
 
-    public IActionResult OnPost([FromRoute] string act)
+    public async Task<IActionResult> OnPostAsync([FromRoute] string act)
     {
         var passphrase = Request.Form["passphrase"].ToString();
         if (act == "file" && SealedKeys.Fault(passphrase).Length == 0)
@@ -60,6 +60,8 @@ public sealed class IndexModel(
             "seen" => Backups.Seen(),
             "pair" => Devices.Pair(),
             "revoke" => Devices.Revoke(),
+            "left-note" => await Devices.KeepLeftAsync(HttpContext),
+            "left-drop" => Devices.DropLeft(),
             "here" => Devices.KeepHere(),
             "warmth" => Glue.KeepWarmth(),
             "label" => Glue.KeepLabel(),
