@@ -81,7 +81,7 @@ public class HeardPlaceTests
         double Db(string fault, string part, string spot) =>
             20
             * Math.Log10(
-                NoiseBench.Rms(
+                NoiseSounds.Rms(
                     NoiseBench
                         .Render(
                             layout,

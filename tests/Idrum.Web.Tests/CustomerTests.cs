@@ -95,6 +95,34 @@ public class CustomerTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_a_revoked_phone_left_of_the_job_goes_too()
+    {
+        var job = await ClosedAsync();
+        var left = host.Get<LeftStore>();
+        foreach (var number in new[] { job.State.Number, "J-0148" })
+        {
+            left.Add(
+                new(
+                    Guid.NewGuid().ToString(),
+                    Guid.NewGuid(),
+                    "Phone",
+                    "Berta",
+                    number,
+                    "a note",
+                    "",
+                    DateTimeOffset.UtcNow,
+                    Name,
+                    "",
+                    0
+                ),
+                null
+            );
+        }
+        await host.Store.RemoveCustomerAsync(job.JobId, null, null);
+        Assert.Equal("J-0148", Assert.Single(left.List()).Job);
+    }
+
+    [Fact]
     public async Task After_it_a_change_by_hand_still_shows_and_what_a_phone_sends_again_is_known()
     {
         var job = await ClosedAsync();
