@@ -19,10 +19,12 @@ internal static class FindPart
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var ok = true;
         // Whoever opens looks at all that is in reach, the harder reference; "alone": only at what he went for. "bits":
-        // beside the strongest simple way alone. "quick" leaves thinking it through out, "model" the other world,
+        // beside the strongest simple way alone; "listen": the noise recorded against the ear, and no other way. "quick" leaves thinking it through out, "model" the other world,
         // "other" the model's; any other word names layouts.
         var quick = args.Contains("quick");
-        var named = args.Skip(1).Where(a => a is not ("quick" or "model" or "other" or "alone" or "bits")).ToList();
+        var named = args.Skip(1)
+            .Where(a => a is not ("quick" or "model" or "other" or "alone" or "bits" or "listen"))
+            .ToList();
         var worlds =
             args.Contains("model") ? [0.0]
             : args.Contains("other") ? [0.5]
@@ -39,11 +41,26 @@ internal static class FindPart
                     error,
                     quick,
                     !args.Contains("alone"),
-                    args.Contains("bits")
+                    args.Contains("bits"),
+                    args.Contains("listen")
                 );
                 ok &= well;
                 behind[error].Add(paired);
             }
+        }
+        if (args.Contains("listen"))
+        {
+            foreach (var (error, saved) in behind)
+            {
+                var all = saved.SelectMany(s => s).ToArray();
+                Console.WriteLine(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"find, {saved.Count} machines together, world {(error == 0 ? "as the model" : $"wrong by {error:0.0} logit")}: recording saves {all.Average():+0.0;-0.0} ± {Error(all):0.0} min a job"
+                    )
+                );
+            }
+            return Task.FromResult(ok);
         }
         foreach (var (error, paired) in behind)
         {
@@ -67,7 +84,8 @@ internal static class FindPart
         double error,
         bool quick,
         bool looks,
-        bool bits
+        bool bits,
+        bool listen
     )
     {
         var knowledge = shop.For(layout);
@@ -77,12 +95,12 @@ internal static class FindPart
                 : new FaultModel(knowledge.Layout, OtherWorld.Of(shop.Catalog, error, new Random(77)));
         SimulatedMachine Machine(int seed) =>
             new(truth, 0.4 + new Random(seed).NextDouble() * 1.4, new Random(seed * 31 + 7));
-        PracticeJob[] Play(Action<PracticeJob, double> way, double threshold, int count, int from)
+        PracticeJob[] Play(Action<PracticeJob, double> way, double threshold, int count, int from, bool listens = false)
         {
             var played = new PracticeJob[count];
             Parallel.For(0, count, i =>
             {
-                played[i] = new(knowledge, Machine(from + i), from + i, looks);
+                played[i] = new(knowledge, Machine(from + i), from + i, looks) { Listens = listens };
                 way(played[i], threshold);
             });
             return played;
@@ -110,6 +128,18 @@ internal static class FindPart
         }
         var mine = Play(FindWays.Idrum, 0, jobs, 10_000);
         var own = Print("Idrum's advice", mine);
+        if (listen)
+        {
+            var recorded = Print("Idrum's advice, recording", Play(FindWays.Idrum, 0, jobs, 10_000, true));
+            var saved = recorded.Zip(own, (a, b) => b - a).ToArray();
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"  recording saves {saved.Average():0.0} ± {Error(saved):0.0} min a job against the ear on the same jobs"
+                )
+            );
+            return (saved.Average() > -2 * Error(saved), saved);
+        }
         // Thinking it through takes seconds a job: the first fifth of them, beside the first advice on the same.
         if (!quick)
         {

@@ -41,7 +41,7 @@ public sealed record DrillCard(string Card, string Kind, string LayoutId, int Se
 public sealed class PracticeStore(Database database)
 {
     private const string Columns =
-        "exercise_id, person, layout_id, level, seed, begun_at, ended_at, moves, marks, lost, unsafe";
+        "exercise_id, person, layout_id, level, seed, begun_at, ended_at, moves, marks, lost, unsafe, from_job, faults";
 
     /// <summary>Keeps an exercise; one of the same id gives way to it.</summary>
     public void Keep(KeptExercise e)
@@ -49,7 +49,7 @@ public sealed class PracticeStore(Database database)
         using var connection = database.Connect();
         using var command = connection.Command(
             null,
-            $"INSERT INTO exercise ({Columns}) VALUES ($id, $person, $layout, $level, $seed, $begun, $ended, $moves, $marks, $lost, $unsafe) ON CONFLICT (exercise_id) DO UPDATE SET ended_at = $ended, moves = $moves, marks = $marks, lost = $lost, unsafe = $unsafe",
+            $"INSERT INTO exercise ({Columns}) VALUES ($id, $person, $layout, $level, $seed, $begun, $ended, $moves, $marks, $lost, $unsafe, $from_job, $faults) ON CONFLICT (exercise_id) DO UPDATE SET ended_at = $ended, moves = $moves, marks = $marks, lost = $lost, unsafe = $unsafe",
             ("$id", e.Id.ToString()),
             ("$person", e.Person),
             ("$layout", e.Spec.LayoutId),
@@ -60,7 +60,9 @@ public sealed class PracticeStore(Database database)
             ("$moves", JsonSerializer.Serialize(e.Moves, IdrumJson.Options)),
             ("$marks", e.Marks),
             ("$lost", e.Lost),
-            ("$unsafe", e.Unsafe)
+            ("$unsafe", e.Unsafe),
+            ("$from_job", e.Spec.FromJob),
+            ("$faults", JsonSerializer.Serialize(e.Spec.Faults, IdrumJson.Options))
         );
         command.ExecuteNonQuery();
     }
@@ -91,7 +93,11 @@ public sealed class PracticeStore(Database database)
                 new(
                     Guid.Parse(r.GetString(0)),
                     r.GetString(1),
-                    new(r.GetString(2), r.GetInt32(3), r.GetInt32(4)),
+                    new(r.GetString(2), r.GetInt32(3), r.GetInt32(4))
+                    {
+                        FromJob = r.GetString(11),
+                        Faults = JsonSerializer.Deserialize<List<string>>(r.GetString(12), IdrumJson.Options)!,
+                    },
                     SqlRows.Time(r.GetString(5)),
                     r.IsDBNull(6) ? null : SqlRows.Time(r.GetString(6)),
                     JsonSerializer.Deserialize<List<ExerciseMove>>(r.GetString(7), IdrumJson.Options)!,

@@ -12,7 +12,7 @@ public class HeardPairTests
     public void What_is_gone_with_the_belt_is_driven_by_it_and_what_stays_lies_with_the_drum()
     {
         var (right, wrong, all) = (0, new List<string>(), 0);
-        foreach (var layout in TestSize.Every(6, TestShop.Shop.Layouts))
+        foreach (var layout in TestSize.Every(12, TestShop.Shop.Layouts))
         {
             foreach (
                 var fault in NoiseBench
@@ -31,7 +31,7 @@ public class HeardPairTests
             }
         }
         Assert.True(right >= 0.8 * all, $"{right} of {all}; wrong {string.Join(", ", wrong)}");
-        Assert.True(wrong.Count <= 0.03 * all, string.Join(", ", wrong));
+        Assert.True(wrong.Count <= Math.Max(TestSize.Long ? 0 : 1, 0.03 * all), string.Join(", ", wrong));
     }
 
     [Fact]

@@ -44,6 +44,37 @@ public sealed partial class PracticeTests(TestHost host) : IClassFixture<TestHos
         );
 
     [Fact]
+    public async Task Of_a_closed_job_a_teacher_makes_an_exercise_that_hides_it_until_it_is_over()
+    {
+        var index = await host.Client.GetStringAsync("/practice");
+        Assert.Contains("J-0143", index);
+        // An open one, one that is not there, and a name that is too long: said, and nothing is made.
+        foreach (var (job, who) in new[] { ("J-0148", "Cyril"), ("J-9999", "Cyril"), ("J-0143", new string('x', 61)) })
+        {
+            var (_, refused) = await PostAsync("/practice", index, ("job", job), ("for", who));
+            Assert.Contains("role=\"alert\"", refused);
+        }
+        var found = host.Store.Find("J-0143")!.State.Found.First(f => f.FaultId.Length > 0).FaultId;
+        var (address, page) = await PostAsync("/practice", index, ("job", "J-0143"), ("for", "Cyril"));
+        Assert.DoesNotContain("J-0143", page);
+        var id = Guid.Parse(address.Split('/')[^1]);
+        var kept = host.Get<PracticeStore>().Find(id)!;
+        Assert.Equal("Cyril", kept.Person);
+        Assert.Contains(found, kept.Spec.Faults);
+        Assert.Equal("J-0143", kept.Spec.FromJob);
+        Assert.Contains(kept.Id, host.Get<PracticeStore>().Of("Cyril", 5).Select(e => e.Id));
+        (_, page) = await PostAsync(address, page, ("kind", "check"), ("id", "drum-hand"), ("made", "0"));
+        Assert.DoesNotContain("J-0143", page);
+        (_, page) = await PostAsync(address, page, ("kind", "end"), ("id", ""), ("made", "1"));
+        Assert.Contains("It was made of", page);
+        Assert.Contains("/jobs/J-0143/report", page);
+        Assert.Contains(
+            System.Net.WebUtility.HtmlEncode(host.Get<Idrum.Core.Shop.ShopSnapshot>().Catalog.FindFault(found)!.Name),
+            page
+        );
+    }
+
+    [Fact]
     public async Task An_exercise_is_kept_and_counts_for_nothing()
     {
         var (jobs, lessons) = (host.Store.List().Count, host.Get<LearningStore>().Count);

@@ -106,6 +106,14 @@ public sealed class FaultModel
         tables[finding].Of(outcome, set, does);
 
     /// <summary>Place of a set by its members, rising.</summary>
+    /// <summary>Whether it knows these faults, and reckons with all of them at once.</summary>
+    /// <param name="faults">Ids.</param>
+    public bool Has(IReadOnlyCollection<string> faults)
+    {
+        int[] members = [.. Enumerable.Range(0, Faults.Count).Where(i => faults.Contains(Faults[i].Id))];
+        return members.Length == faults.Count && Sets.Any(s => s.AsSpan().SequenceEqual(members));
+    }
+
     internal int IndexOfSet(int[] members)
     {
         for (var s = 0; s < Sets.Count; s++)

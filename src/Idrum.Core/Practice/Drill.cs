@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Drive;
 using Idrum.Core.Fitting;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
@@ -23,7 +24,14 @@ public sealed record DrillQuestion(
     int Right,
     string Why,
     string Sound = ""
-);
+)
+{
+    /// <summary>The course of the belt that is drawn; empty where none is.</summary>
+    public string Course { get; init; } = "";
+
+    /// <summary>Whether it is drawn from behind.</summary>
+    public bool Behind { get; init; }
+}
 
 /// <summary>Makes short questions. Nothing is listed by hand: each answer is worked out.</summary>
 public static class Drill
@@ -36,6 +44,9 @@ public static class Drill
         ("sound", "Name this sound"),
         ("screw", "Which screw goes where"),
         ("last", "What comes off first"),
+        ("order", "In which order"),
+        ("course", "Which course is this"),
+        ("behind", "The same move from behind"),
         ("turn", "Which way the nut turns"),
         ("glue", "Press or wait"),
     ];
@@ -51,6 +62,9 @@ public static class Drill
             "sound" => Sound(machine, random),
             "screw" => Screw(machine.Layout, random),
             "last" => First(machine, random),
+            "order" => Order(machine, random),
+            "course" => Course(machine.Layout, random),
+            "behind" => Behind(machine.Layout, random),
             "turn" => Turn(machine.Layout, random),
             "glue" => Glue(machine, random),
             _ => null,
@@ -136,6 +150,111 @@ public static class Drill
             );
         }
         return null;
+    }
+
+    /// <summary>Three steps of which each waits for the one before it, so that one order alone can be done.</summary>
+    private static DrillQuestion? Order(MachineKnowledge machine, Random random)
+    {
+        var graph = machine.Planner.Graph;
+        var all = graph.Reachable;
+        var nodes = all.ToList().Where(i => !graph.Virtual.Has(i)).ToList();
+        int? Before(int later)
+        {
+            var doable = nodes.Where(n => n != later && !graph.Doable(all.Without(n), Bits.None).Has(later)).ToList();
+            return doable.Count == 0 ? null : doable[random.Next(doable.Count)];
+        }
+        for (var tries = 0; tries < 60; tries++)
+        {
+            var third = nodes[random.Next(nodes.Count)];
+            if (Before(third) is not { } second || Before(second) is not { } first)
+            {
+                continue;
+            }
+            string Said(params int[] order) => string.Join(", then ", order.Select(i => $"“{graph.Node(i).Name}”"));
+            var right = Said(first, second, third);
+            List<string> choices =
+            [
+                .. new[]
+                {
+                    Said(first, third, second),
+                    Said(second, first, third),
+                    Said(second, third, first),
+                    Said(third, first, second),
+                    Said(third, second, first),
+                }
+                    .OrderBy(_ => random.Next())
+                    .Take(Many - 1)
+                    .Append(right)
+                    .OrderBy(_ => random.Next()),
+            ];
+            return new(
+                $"order/{machine.Layout.Id}/{graph.Node(first).Id}/{graph.Node(second).Id}/{graph.Node(third).Id}",
+                "order",
+                $"{machine.Layout.Title}: which of these orders can be done?",
+                choices,
+                choices.IndexOf(right),
+                $"“{graph.Node(second).Name}” cannot be done before “{graph.Node(first).Name}”, nor “{graph.Node(third).Name}” before that."
+            );
+        }
+        return null;
+    }
+
+    private static DrillQuestion? Course(Layout layout, Random random)
+    {
+        var some = Some([.. BeltCourse.Of(layout).DistinctBy(c => c.Name)], random);
+        if (some.Count < 2)
+        {
+            return null;
+        }
+        var right = random.Next(some.Count);
+        var behind = random.Next(2) == 0;
+        return new(
+            $"course/{layout.Id}/{some[right].Id}/{(behind ? "behind" : "door")}",
+            "course",
+            $"{layout.Title}, seen {(behind ? "from behind" : "from the door")}: how does the belt lie?",
+            [.. some.Select(c => c.Name)],
+            right,
+            some[right].Right ? some[right].Tell : $"{some[right].Tell} {some[right].WhenRun}"
+        )
+        {
+            Course = some[right].Id,
+            Behind = behind,
+        };
+    }
+
+    /// <summary>A move of threading whose sides change with where one kneels.</summary>
+    private static DrillQuestion? Behind(Layout layout, Random random)
+    {
+        var (door, behind) = (
+            Threading.Of(layout.Drive, false, false).Moves,
+            Threading.Of(layout.Drive, true, false).Moves
+        );
+        static string Said(ThreadMove m) => m.Hand == "both" ? m.Do : $"With the {m.Hand} hand: {m.Do}";
+        // What names the side it is seen from would give itself away.
+        var moves = door.Zip(behind)
+            .Where(m =>
+                Said(m.First) != Said(m.Second)
+                && m.First.Shows == m.Second.Shows
+                && !m.First.Do.Contains("seen", StringComparison.Ordinal)
+            )
+            .ToList();
+        if (door.Count != behind.Count || moves.Count == 0)
+        {
+            return null;
+        }
+        var at = random.Next(moves.Count);
+        var (first, second) = moves[at];
+        var turned = random.Next(2) == 0;
+        var (known, asked) = turned ? (second, first) : (first, second);
+        var right = random.Next(2);
+        return new(
+            $"behind/{layout.Id}/{first.Shows}/{at}/{(turned ? "door" : "behind")}",
+            "behind",
+            $"{layout.Title}. From {(turned ? "behind" : "the door")}: “{Said(known)}” Now you kneel {(turned ? "at the door" : "behind it")}. What is the same move?",
+            right == 0 ? [Said(asked), Said(known)] : [Said(known), Said(asked)],
+            right,
+            "From the other side left and right are changed, and with them the hands and the way it turns."
+        );
     }
 
     private static DrillQuestion? Turn(Layout layout, Random random)

@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
@@ -18,6 +19,39 @@ public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
         (2, "As they come: one fault or several"),
         (3, "As they come, in a machine that does not go by the book"),
     ];
+
+    /// <summary>What is wrong with the machine, where the exercise is made of a job; empty where the seed draws it.</summary>
+    public IReadOnlyList<string> Faults { get; init; } = [];
+
+    /// <summary>Number of that job; shown once the exercise is over.</summary>
+    public string FromJob { get; init; } = "";
+
+    /// <summary>An exercise made of a closed job: its machine with the causes that were put right or handed over; complaint and answers
+    /// are drawn anew, as another customer would tell it.</summary>
+    /// <param name="job">The job.</param>
+    /// <param name="knowledge">Its machine's kind, by the files.</param>
+    /// <param name="seed">For what is drawn.</param>
+    /// <returns>Null where the job is open, or nothing was found in it that a customer complains of and the model knows.</returns>
+    public static ExerciseSpec? Of(JobState job, MachineKnowledge knowledge, int seed)
+    {
+        var model = knowledge.Diagnostician.Model;
+        List<string> found =
+        [
+            .. job
+                .Found.Where(f => f.Decision is Decided.Change or Decided.HandOver && f.FaultId.Length > 0)
+                .Select(f => f.FaultId)
+                .Distinct(),
+        ];
+        if (job.Closed is null || found.Count == 0)
+        {
+            return null;
+        }
+        // Where the model has not all of them together it is the first that was met.
+        return new[] { found, [found[0]] }
+            .Where(model.Has)
+            .Select(faults => new ExerciseSpec(job.Machine.LayoutId, 2, seed) { Faults = faults, FromJob = job.Number })
+            .FirstOrDefault(spec => Exercise.BareJob(spec, knowledge).Machine.Complaints.Count > 0);
+    }
 }
 
 /// <summary>One act of an exercise.</summary>
@@ -71,6 +105,10 @@ public sealed class Exercise
                     OtherWorld.Of(knowledge.Diagnostician.Model.Catalog, 0.5, new Random(spec.Seed))
                 );
         var random = new Random(unchecked(spec.Seed * 31 + spec.Level));
+        if (spec.Faults.Count > 0)
+        {
+            return new(knowledge, new(truth, Worn(random), spec.Faults, random), spec.Seed);
+        }
         var machine = new SimulatedMachine(truth, Worn(random), random);
         for (var tries = 0; spec.Level == 1 && machine.Speaking.Count != 1 && tries < 200; tries++)
         {

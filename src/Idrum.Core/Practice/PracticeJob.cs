@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
@@ -22,9 +23,24 @@ public sealed class PracticeJob
     public PracticeJob(MachineKnowledge knowledge, SimulatedMachine machine, int seed, bool looksRound = false)
     {
         this.looksRound = looksRound;
-        (Knowledge, Machine, luck) = (knowledge, machine, new Random(seed));
+        (Knowledge, Machine, luck, ear) = (knowledge, machine, new Random(seed), new Random(seed * 17 + 3));
         Hear();
     }
+
+    /// <summary>Whether the noise is recorded where its rhythm is asked after, and the recording gone by: as sure as the analyser was
+    /// measured to be, no surer.</summary>
+    public bool Listens { get; init; }
+
+    // What is heard in it, and the sound that is asked after.
+    private static readonly Dictionary<string, string> Recorded = new()
+    {
+        ["chirp-rate"] = "chirp",
+        ["thump-rate"] = "thump",
+        ["motor-sound"] = "other",
+    };
+
+    private readonly List<GradedFinding> heard = [];
+    private readonly Random ear;
 
     /// <summary>The machine's kind.</summary>
     public MachineKnowledge Knowledge { get; }
@@ -77,6 +93,7 @@ public sealed class PracticeJob
             Fitted = Fitted,
             PutRight = PutRight,
             HeardAgain = CuredSome,
+            Graded = heard,
         };
 
     /// <summary>Whether something was cured and all that is known was heard after it.</summary>
@@ -104,7 +121,20 @@ public sealed class PracticeJob
         Open(Groups(Knowledge.Layout.PartsOfKind(f.At)));
         Machine.Spend(f.Minutes + f.RiskMinutes);
         Checking += f.Minutes + f.RiskMinutes;
+        if (Listens && Recorded.TryGetValue(f.Id, out var sound))
+        {
+            heard.Add(HeardSound.Graded(sound, HeardSound.Drawn(Sounding(), ear)));
+            return;
+        }
         Evidence[f.Id] = Machine.Answer(f.Id);
+    }
+
+    /// <summary>What sounds now; of several any one.</summary>
+    private string Sounding()
+    {
+        var audible = NoiseBench.FaultsOf(Knowledge.Layout);
+        var sounding = Machine.Speaking.Where(audible.Contains).Select(NoiseBench.MechanismOf).ToList();
+        return sounding.Count == 0 || sounding[ear.Next(sounding.Count)] is not { } m || m is "mains" ? "none" : m;
     }
 
     /// <summary>Opens up to parts, to look.</summary>
@@ -167,6 +197,7 @@ public sealed class PracticeJob
         if (cured)
         {
             CuredSome = true;
+            heard.Clear();
             // What may be otherwise now is asked anew; what has nothing to do with it still holds.
             var catalog = Knowledge.Diagnostician.Model.Catalog;
             Evidence = Evidence
@@ -255,6 +286,7 @@ public sealed class PracticeJob
         PutRight.AddRange(theirs.Select(f => f.Id));
         CuredSome = true;
         (done, Evidence) = ([], []);
+        heard.Clear();
         Hear();
     }
 

@@ -41,6 +41,72 @@ public class DrillTests
 
     [Theory]
     [MemberData(nameof(Layouts))]
+    public void Of_the_orders_one_stands_in_the_plans_and_the_others_in_none(string id)
+    {
+        var machine = TestShop.Shop.ByFiles(TestShop.Shop.FindLayout(id)!);
+        var plans = machine
+            .Layout.Parts.Where(p => p.Wears)
+            .Select(p => machine.Planner.Plan(new([p.Id], [], new Dictionary<string, string>())))
+            .OfType<Idrum.Core.Teardown.TeardownPlan>()
+            .Select(p => p.Removal.Select(o => o.Id).ToList())
+            .ToList();
+        var asked = Asked("order", id, 12).ToList();
+        Assert.NotEmpty(asked);
+        foreach (var question in asked)
+        {
+            var steps = question.Card.Split('/')[2..];
+            Assert.Equal(4, question.Choices.Distinct().Count());
+            Assert.All(plans.Where(p => steps.All(p.Contains)), p => Assert.Equal(steps, p.Where(steps.Contains)));
+            var names = steps.Select(s => machine.Layout.Operations.First(o => o.Id == s).Name).ToList();
+            var at = names
+                .Select(n => question.Choices[question.Right].IndexOf($"“{n}”", StringComparison.Ordinal))
+                .ToList();
+            Assert.Equal(at.Order(), at);
+            Assert.DoesNotContain(-1, at);
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(Layouts))]
+    public void The_course_that_is_drawn_is_the_one_that_is_named_and_runs_only_where_it_is_right(string id)
+    {
+        var layout = TestShop.Shop.FindLayout(id)!;
+        var courses = Idrum.Core.Drive.BeltCourse.Of(layout);
+        var asked = Asked("course", id, 40).ToList();
+        Assert.Contains(asked, q => q.Behind);
+        Assert.Contains(asked, q => q.Course == "right");
+        Assert.Contains(asked, q => q.Course != "right");
+        foreach (var question in asked)
+        {
+            var course = courses.Single(c => c.Id == question.Course);
+            Assert.Equal(course.Name, question.Choices[question.Right]);
+            Assert.Equal(question.Choices.Count, question.Choices.Distinct().Count());
+            Assert.Equal(course.Run.Runs, question.Course == "right");
+            Assert.DoesNotContain(course.Name, question.Ask, StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public void From_behind_left_is_right_and_the_other_way_round()
+    {
+        var all = TestShop.Shop.Layouts.SelectMany(l => Asked("behind", l.Id, 10)).ToList();
+        Assert.Contains(all, q => q.Right == 0);
+        Assert.Contains(all, q => q.Right == 1);
+        foreach (var question in all)
+        {
+            Assert.Equal(2, question.Choices.Distinct().Count());
+            // The right one is the other with each side changed.
+            string Changed(string s) =>
+                System.Text.RegularExpressions.Regex.Replace(s, @"\b(left|right)\b", m =>
+                    m.Value == "left" ? "right" : "left"
+                );
+            Assert.Equal(question.Choices[question.Right], Changed(question.Choices[1 - question.Right]));
+            Assert.Contains(question.Choices[1 - question.Right], question.Ask, StringComparison.Ordinal);
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(Layouts))]
     public void A_screw_goes_to_one_of_the_places_only(string id)
     {
         var layout = TestShop.Shop.FindLayout(id)!;

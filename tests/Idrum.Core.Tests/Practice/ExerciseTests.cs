@@ -36,6 +36,26 @@ public class ExerciseTests
         return exercise;
     }
 
+    [Fact]
+    public void Made_of_a_job_it_has_what_was_found_there_and_is_the_same_for_the_same_seed()
+    {
+        var machine = Machine("ostrel-ot50");
+        var model = machine.Diagnostician.Model;
+        var fault = model.Faults.First(f => f.Id == "roller-flat");
+        for (var seed = 1; seed <= 5; seed++)
+        {
+            var spec = new ExerciseSpec("ostrel-ot50", 2, seed) { Faults = [fault.Id], FromJob = "J-0001" };
+            var exercise = Exercise.Of(spec, machine, []);
+            Assert.Equal([fault.Id], exercise.Hidden);
+            Assert.NotEmpty(exercise.Evidence);
+            Assert.Equal(exercise.Evidence, Exercise.Of(spec, machine, []).Evidence);
+            Assert.Equal(100, Play(spec, Advised).Marks);
+        }
+        Assert.True(model.Has([fault.Id]));
+        Assert.False(model.Has(["no-such-fault"]));
+        Assert.False(model.Has([.. model.Faults.Select(f => f.Id)]));
+    }
+
     private static ExerciseMove Advised(Exercise e)
     {
         var advice = e.Prices.Advice;

@@ -7,6 +7,23 @@ namespace Idrum.Core.Jobs.Known;
 /// the noise bench; never more than <see cref="GradedFinding.MostOfRecording"/> to 1.</summary>
 public static class HeardSound
 {
+    /// <summary>Draws what the analyser names where this sounds.</summary>
+    /// <param name="sounds">The mechanism that sounds, or none.</param>
+    /// <param name="random">Seeded.</param>
+    public static string Drawn(string sounds, Random random)
+    {
+        var at = random.NextDouble();
+        foreach (var named in Named)
+        {
+            at -= Says(sounds, named);
+            if (at < 0)
+            {
+                return named;
+            }
+        }
+        return "none";
+    }
+
     private static readonly string[] Named = ["belt-pass", "drum", "roller", "idler", "motor", "none"];
 
     // Rows: what sounds; columns: what is named first. `./idrum bench listening 500`, with half a recording added to
@@ -53,9 +70,17 @@ public static class HeardSound
         {
             return null;
         }
-        var named = heard.Named?.Mechanism ?? "none";
-        double P(string sounds) => Says(sounds, named, act.Felt);
-        return act.Sound switch
+        return Graded(act.Sound, heard.Named?.Mechanism ?? "none", act.Felt);
+    }
+
+    /// <summary>What it says that this is named where such a noise is asked after.</summary>
+    /// <param name="sound">chirp, thump, double or other.</param>
+    /// <param name="named">The mechanism named first, or none.</param>
+    /// <param name="felt">Whether it was felt.</param>
+    public static GradedFinding Graded(string sound, string named, bool felt = false)
+    {
+        double P(string sounds) => Says(sounds, named, felt);
+        return sound switch
         {
             "chirp" => new(
                 "chirp-rate",
@@ -72,10 +97,10 @@ public static class HeardSound
                 new Dictionary<string, double>
                 {
                     ["none"] = Math.Max(P("none"), Math.Max(P("motor"), P("idler"))),
-                    ["drum"] = P("drum") * (act.Sound == "double" ? 0.1 : 1),
-                    ["belt"] = P("belt-pass") * (act.Sound == "double" ? 0.1 : 1),
-                    ["double"] = P("drum") * (act.Sound == "double" ? 1 : 0.2),
-                    ["roller"] = P("roller") * (act.Sound == "double" ? 0.1 : 1),
+                    ["drum"] = P("drum") * (sound == "double" ? 0.1 : 1),
+                    ["belt"] = P("belt-pass") * (sound == "double" ? 0.1 : 1),
+                    ["double"] = P("drum") * (sound == "double" ? 1 : 0.2),
+                    ["roller"] = P("roller") * (sound == "double" ? 0.1 : 1),
                 },
                 EvidenceSource.Recording
             ),

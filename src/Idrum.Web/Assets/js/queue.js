@@ -191,6 +191,9 @@ async function freshToken() {
 const TAKEN_OFF = "idrum.takenOff";
 const takenOff = () => sessionStorage.getItem(TAKEN_OFF) !== null;
 
+// What is there already: a long queue is taken a part at a time.
+const leftThere = new Set();
+
 /** A device that was taken off the shop leaves there what it had kept, and forgets the shop. One that is only not known keeps all. */
 async function leaveBehind() {
   const say = async (body) => {
@@ -198,10 +201,12 @@ async function leaveBehind() {
     return answer.ok;
   };
   for (const act of list) {
+    if (leftThere.has(act.id)) continue;
     const body = bodyOf(act);
     body.append("leftJob", act.job ?? "");
     body.append("leftWords", act.words);
     if (!(await say(body))) return;
+    leftThere.add(act.id);
   }
   // The answer clears what this device has of the shop.
   if (!(await say(new URLSearchParams({ done: "yes" })))) return;

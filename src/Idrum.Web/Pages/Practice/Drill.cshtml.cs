@@ -1,11 +1,14 @@
 using System.Globalization;
 using System.Security.Cryptography;
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Devices;
+using Idrum.Web.Drawing;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -23,6 +26,22 @@ public sealed class DrillModel(PracticeStore store, ShopSnapshot shop, TimeProvi
     public int Seed { get; private set; }
 
     public DrillQuestion? Question { get; private set; }
+
+    /// <summary>The belt as it lies, drawn, without what it is called; null where the question is of something else.</summary>
+    public HtmlString? Course =>
+        Question is { Course.Length: > 0 } q
+        && shop.FindLayout(LayoutId) is { } layout
+        && BeltCourse.Of(layout).FirstOrDefault(c => c.Id == q.Course) is { } course
+            ? DriveSvg.Of(
+                layout,
+                course with
+                {
+                    Name = "How it lies",
+                },
+                q.Behind,
+                course.Id is not ("off-track" or "round-hook" or "twisted" or "behind-harness")
+            )
+            : null;
 
     /// <summary>What was answered; null while nothing was.</summary>
     public int? Answer { get; private set; }
