@@ -44,6 +44,14 @@ public sealed class LeftStore(Database database)
     /// <summary>All that waits, device by device, in the order it came.</summary>
     public IReadOnlyList<LeftAct> List() => Read("1 = 1");
 
+    /// <summary>How many wait.</summary>
+    public int Count()
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(null, "SELECT count(*) FROM left_act");
+        return (int)(long)command.ExecuteScalar()!;
+    }
+
     /// <summary>One of them, or null.</summary>
     public LeftAct? Find(string id) => Read("left_id = $id", ("$id", id)).FirstOrDefault();
 

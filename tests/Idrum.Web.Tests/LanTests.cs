@@ -333,6 +333,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         // Everywhere else it stays a stranger.
         Assert.Equal(HttpStatusCode.Unauthorized, (await phone.GetAsync("/")).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await phone.GetAsync("/left")).StatusCode);
+        Assert.Contains("A device that was revoked left 2 acts", await host.Client.GetStringAsync("/"));
         var shop = await host.Client.GetStringAsync("/shop");
         Assert.Contains("Done: top up", shop);
         Assert.DoesNotContain("of a session that has ended", shop);
@@ -344,6 +345,7 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         await FormAsync(host.Client, "/shop", "/shop/left-note", ("left", id));
         await FormAsync(host.Client, "/shop", "/shop/left-drop", ("left", file.Id));
         Assert.Empty(host.Get<LeftStore>().List());
+        Assert.DoesNotContain("that was revoked left", await host.Client.GetStringAsync("/"));
         var note = host.Store.Find("J-0148")!.State.Notes[^1].Text;
         Assert.Contains("Left by Phone of Berta", note);
         Assert.Contains("operationId: top-up", note);

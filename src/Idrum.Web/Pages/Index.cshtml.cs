@@ -23,6 +23,7 @@ public sealed class BenchModel(
     ShopSnapshot shop,
     BackupDesk backups,
     SettingStore settings,
+    LeftStore left,
     TimeProvider clock
 ) : PageModel
 {
@@ -37,6 +38,9 @@ public sealed class BenchModel(
             settings.Get(SettingStore.ActsMissing),
             StartChecks.Clock(store.LastArrived, clock.GetUtcNow()),
             backups.Worry(),
+            HttpContext.Features.Get<Devices.Caller>() is { Keeps: true } && left.Count() is > 0 and var acts
+                ? $"A device that was revoked left {Say.Count(acts, "act", "acts")}: look at {(acts == 1 ? "it" : "them")} under Shop, Devices."
+                : "",
         }.Where(w => w.Length > 0);
 
     public IReadOnlyList<Need> Needs { get; private set; } = [];

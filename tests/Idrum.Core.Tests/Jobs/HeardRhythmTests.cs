@@ -121,6 +121,26 @@ public class HeardRhythmTests
             Fitted = JobState.Empty.Fitted.SetItem("roller-left", part),
             Sounds = [.. Sound(before, -60), .. Sound(after, 60)],
         };
+        // What was recorded by hand with the belt off, before or after, changes nothing of it.
+        state = state with
+        {
+            Sounds =
+            [
+                .. state.Sounds.SelectMany(s =>
+                    new[]
+                    {
+                        s,
+                        s with
+                        {
+                            At = s.At.AddMinutes(1),
+                            ByHand = true,
+                            Belt = "off",
+                            Heard = s.Heard! with { None = 1, Sources = [] },
+                        },
+                    }
+                ),
+            ],
+        };
         var compared = HeardAfter.Of(state)!;
         Assert.Equal(verdict, compared.Verdict);
         Assert.Contains(words, compared.Words, StringComparison.Ordinal);

@@ -12,10 +12,12 @@ public sealed record HeardAfter(SoundRecorded? Before, SoundRecorded? After)
     public static HeardAfter? Of(JobState state)
     {
         bool Repaired(SoundRecorded s) => Since(state) is { } since && s.Happened >= since;
-        var after = state.Sounds.LastOrDefault(s => s.Heard is { Enough: true } && Repaired(s));
-        // What was felt is set against what was felt.
-        var before = state.Sounds.LastOrDefault(s =>
-            s.Heard is { Enough: true } && !Repaired(s) && (after is null || s.Felt == after.Felt)
+        // With the belt off half of the machine stands still: that says nothing of how it was or is.
+        List<SoundRecorded> told = [.. state.Sounds.Where(s => s is { Heard.Enough: true, Belt: not "off" })];
+        var after = told.LastOrDefault(Repaired);
+        // What was felt is set against what was felt, by hand against by hand.
+        var before = told.LastOrDefault(s =>
+            !Repaired(s) && (after is null ? !s.ByHand : s.Felt == after.Felt && s.ByHand == after.ByHand)
         );
         return before is null && after is null ? null : new(before, after);
     }

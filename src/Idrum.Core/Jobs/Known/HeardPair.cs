@@ -22,8 +22,15 @@ public sealed record HeardPair(SoundRecorded? On, SoundRecorded? Off)
     /// <param name="state">The job.</param>
     public static HeardPair? Of(JobState state)
     {
+        // What was heard before the repair is not set against what is heard after it.
+        var since = HeardAfter.Since(state);
         SoundRecorded? Last(string belt) =>
-            state.Sounds.LastOrDefault(s => s.ByHand && s.Belt == belt && s.Heard?.Seconds >= ShortestSeconds);
+            state.Sounds.LastOrDefault(s =>
+                s.ByHand
+                && s.Belt == belt
+                && s.Heard?.Seconds >= ShortestSeconds
+                && (since is null || s.Happened >= since)
+            );
         var pair = new HeardPair(Last("on"), Last("off"));
         return pair is { On: null, Off: null } ? null : pair;
     }

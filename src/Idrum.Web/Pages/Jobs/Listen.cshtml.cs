@@ -100,7 +100,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
                 )
                 .Concat(
                     State
-                        .Sounds.Where(s => s.Heard?.Named is not null)
+                        .Sounds.Where(s => s is { ByHand: false, Heard.Named: not null })
                         .Select(s =>
                             (
                                 s.Happened,
