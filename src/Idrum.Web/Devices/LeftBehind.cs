@@ -23,11 +23,13 @@ public static class LeftBehind
             context.Response.Headers["Clear-Site-Data"] = "\"cache\", \"cookies\", \"storage\"";
             return Results.Json(new { left = left.List().Count(a => a.DeviceId == device.DeviceId) });
         }
-        var (id, job) = (form["id"].ToString(), form["leftJob"].ToString());
-        if (!Guid.TryParse(id, out var act) || job.Length > 0 && !JobNumber.Fits(job))
+        if (form["ask"] == "yes")
         {
-            return Results.BadRequest();
+            return Results.Json(new { left = 0 });
         }
+        // What an older page kept may lack its id, or name no job: it is taken all the same.
+        var act = Guid.TryParse(form["id"].ToString(), out var own) ? own : Guid.NewGuid();
+        var job = JobNumber.Fits(form["leftJob"].ToString()) ? form["leftJob"].ToString() : "";
         byte[]? bytes = null;
         var file = form.Files.Count > 0 ? form.Files[0] : null;
         if (file is not null)

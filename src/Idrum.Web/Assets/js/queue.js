@@ -191,15 +191,22 @@ async function freshToken() {
 const TAKEN_OFF = "idrum.takenOff";
 const takenOff = () => sessionStorage.getItem(TAKEN_OFF) !== null;
 
+// This device was not taken off: it is not known, and pairing it anew loads the page anew.
+let neverKnown = false;
+
 // What is there already: a long queue is taken a part at a time.
 const leftThere = new Set();
 
 /** A device that was taken off the shop leaves there what it had kept, and forgets the shop. One that is only not known keeps all. */
 async function leaveBehind() {
+  if (neverKnown) return;
   const say = async (body) => {
     const answer = await fetch("/left", { method: "POST", body });
+    neverKnown = answer.status === 401;
     return answer.ok;
   };
+  // Asked first with nothing in hand: a stranger's photos are not carried there to be refused.
+  if (!(await say(new URLSearchParams({ ask: "yes" })))) return;
   for (const act of list) {
     if (leftThere.has(act.id)) continue;
     const body = bodyOf(act);
