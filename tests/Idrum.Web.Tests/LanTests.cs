@@ -348,8 +348,17 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         Assert.Empty(host.Get<LeftStore>().List());
         Assert.DoesNotContain("that was revoked left", await host.Client.GetStringAsync("/"));
         var note = host.Store.Find("J-0148")!.State.Notes[^1].Text;
+        // What had been stored, and only the answer was lost, is not taken in a second time.
+        var known = host.Store.Find("J-0148")!.Log[0].Id.ToString();
+        await Leave(phone, known);
+        var version = host.Store.Find("J-0148")!.Version;
+        var said = await FormAsync(host.Client, "/shop", "/shop/left-note", ("left", known));
+        Assert.Contains("had been stored in J-0148", await said.Content.ReadAsStringAsync());
+        Assert.Equal(version, host.Store.Find("J-0148")!.Version);
+        Assert.Empty(host.Get<LeftStore>().List());
         Assert.Contains("Left by Phone of Berta", note);
         Assert.Contains("operationId: top-up", note);
+        Assert.DoesNotContain("T10:00:00Z", note);
     }
 
     [Fact]

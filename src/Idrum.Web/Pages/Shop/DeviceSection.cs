@@ -1,8 +1,10 @@
+using System.Globalization;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Hosting;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Shop;
 
@@ -52,6 +54,14 @@ public sealed class DeviceSection(
     /// <summary>What revoked devices had still kept, device by device.</summary>
     public IReadOnlyList<LeftAct> Left => field ??= Store.List();
 
+    private const string LeftBy = "Left by ";
+
+    /// <summary>When it was made, by the device, in the shop's time.</summary>
+    public static string Made(LeftAct act) =>
+        DateTimeOffset.TryParse(act.MadeAt, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+            ? Say.Clock(at)
+            : act.MadeAt;
+
     private LeftStore Store => services.GetRequiredService<LeftStore>();
 
     internal async Task<Reply> KeepLeftAsync(HttpContext context)
@@ -65,8 +75,20 @@ public sealed class DeviceSection(
         {
             return Reply.Refused($"There is no job {act.Job} here: drop it, or write down what you need of it.");
         }
+        if (job.Log.FirstOrDefault(e => e.Id == Guid.Parse(act.Id)) is { } stored)
+        {
+            if (stored is NoteAdded note && note.Text.StartsWith(LeftBy, StringComparison.Ordinal))
+            {
+                return Reply.Said($"It is a note of {act.Job} already.");
+            }
+            // The shop's answer had not reached the device.
+            Store.Drop(act.Id);
+            return Reply.Said(
+                $"It had been stored in {act.Job} before the device was revoked: there was nothing to take in."
+            );
+        }
         var text =
-            $"Left by {act.Device} of {act.Person} when it was let in no more, made {act.MadeAt}: {act.Words}. {act.Fields.Replace("\n", "; ", StringComparison.Ordinal)}";
+            $"{LeftBy}{act.Device} of {act.Person} when it was let in no more, made {Made(act)}: {act.Words}. {act.Fields.Replace("\n", "; ", StringComparison.Ordinal)}";
         var added = await jobs.AppendAsync(
             job.JobId,
             context.By(
@@ -74,7 +96,7 @@ public sealed class DeviceSection(
                 {
                     // The same note once, however often it is asked for.
                     Id = Guid.Parse(act.Id),
-                    At = DateTimeOffset.UtcNow,
+                    At = services.GetRequiredService<TimeProvider>().GetUtcNow(),
                 }
             )
         );
