@@ -46,6 +46,7 @@ const views = [
   "/jobs/new?machine=marlune-mf20",
   "/appointment?complaint=squeal&age=9",
   "/machines/quenby-qd62?part=idler",
+  "/machines/quenby-qd62/tour?part=idler",
 ];
 const viewsOf = (...jobs) => [
   ...views,

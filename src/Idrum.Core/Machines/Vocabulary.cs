@@ -14,8 +14,15 @@ public record Term(string Id, string Name);
 /// <param name="Left">What may come of it where a bad one is left in; empty where nobody said.</param>
 /// <param name="Does">What it does, in a sentence.</param>
 /// <param name="Worn">How it wears and what that sounds and looks like.</param>
-public sealed record PartKind(string Id, string Name, string Left = "", string Does = "", string Worn = "")
-    : Term(Id, Name);
+/// <param name="Guards">What it regulates or cuts out, in a sentence; empty where it does neither.</param>
+public sealed record PartKind(
+    string Id,
+    string Name,
+    string Left = "",
+    string Does = "",
+    string Worn = "",
+    string Guards = ""
+) : Term(Id, Name);
 
 /// <summary>A hazard and its caution.</summary>
 /// <param name="Id">Stable id.</param>

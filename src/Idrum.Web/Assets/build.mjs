@@ -52,10 +52,26 @@ const licences = [
   ["Tailwind CSS", "tailwindcss"],
   ["idb", "idb"],
   ["jsQR", "jsqr"],
+  ["three", "three"],
 ];
 
 rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, "fonts"), { recursive: true });
+
+// The same letters for paper: a PDF carries its own, and cannot read what is packed for the web.
+const paper = [
+  [fonts[1][0], "barlow-condensed-600"],
+  [fonts[2][0], "atkinson-400", { variationAxes: { wght: 400 } }],
+  [fonts[2][0], "atkinson-700", { variationAxes: { wght: 700 } }],
+];
+
+for (const [source, name, options] of paper) {
+  const font = await subsetFont(readFileSync(join(modules, source)), signs, {
+    targetFormat: "truetype",
+    ...options,
+  });
+  writeFileSync(join(out, "fonts", `${name}.ttf`), font);
+}
 
 for (const [source, name, options] of fonts) {
   const font = await subsetFont(readFileSync(join(modules, source)), signs, {
@@ -72,7 +88,7 @@ copyFileSync(
 );
 copyFileSync(join(here, "js/theme.js"), join(out, "theme.js"));
 copyFileSync(join(here, "js/recorder.js"), join(out, "recorder.js"));
-for (const name of ["app", "sw", "codes"]) {
+for (const name of ["app", "sw", "codes", "tour"]) {
   await build({
     entryPoints: [join(here, `js/${name}.js`)],
     outfile: join(out, `${name}.js`),
@@ -120,6 +136,7 @@ for (const file of [
   "app.css",
   "app.js",
   "codes.js",
+  "tour.js",
   "theme.js",
   "htmx.js",
   "alpine.js",

@@ -74,6 +74,7 @@ public static class Rights
         ["/Machines/Index"] = KeepToWrite,
         ["/Machines/Learned"] = KeepToWrite,
         ["/Machines/Machine"] = KeepToWrite,
+        ["/Machines/Tour"] = Work,
         ["/Machines/New"] = Keep,
         ["/Practice/Index"] = Work,
         ["/Practice/Exercise"] = Work,

@@ -10,7 +10,9 @@ internal sealed class Scene
     internal sealed record Item(Part Part, IReadOnlyList<SolidFaces> Solids, bool Moved);
 
     private const double Margin = 34;
-    private const double Apart = 520;
+
+    /// <summary>How far things stand from each other that are drawn apart, mm.</summary>
+    internal const double Apart = 520;
 
     /// <summary>How much of an open part is shown beyond the machine, mm.</summary>
     private const double Open = 130;
@@ -341,16 +343,7 @@ internal sealed class Scene
         {
             return null;
         }
-        var bounds = layout.Solids.Where(s => s.Part == partId && s.Shape != "path").Select(s => s.Bounds()).ToList();
-        P3 Corner(Func<IEnumerable<double>, double> end, bool high) =>
-            new(
-                end(bounds.Select(b => (high ? b.High : b.Low)[0])),
-                end(bounds.Select(b => (high ? b.High : b.Low)[1])),
-                end(bounds.Select(b => (high ? b.High : b.Low)[2]))
-            );
-        return bounds.Count == 0
-            ? null
-            : Swing.Of(operation.Motion!, Corner(Enumerable.Min, false), Corner(Enumerable.Max, true));
+        return Swing.Of(layout, operation, partId);
     }
 
     /// <summary>Along the motion, far enough that what lies behind is seen.</summary>

@@ -24,6 +24,21 @@ internal readonly record struct Swing(P3 About, int Axis, double Radians)
         return new(about, axis, Angle(to - about, axis) - Angle(from - about, axis));
     }
 
+    /// <summary>How a part swings by an operation with a hinge; null where the part has no body.</summary>
+    internal static Swing? Of(Layout layout, Operation operation, string partId)
+    {
+        var bounds = layout.Solids.Where(s => s.Part == partId && s.Shape != "path").Select(s => s.Bounds()).ToList();
+        P3 Corner(Func<IEnumerable<double>, double> end, bool high) =>
+            new(
+                end(bounds.Select(b => (high ? b.High : b.Low)[0])),
+                end(bounds.Select(b => (high ? b.High : b.Low)[1])),
+                end(bounds.Select(b => (high ? b.High : b.Low)[2]))
+            );
+        return bounds.Count == 0
+            ? null
+            : Of(operation.Motion!, Corner(Enumerable.Min, false), Corner(Enumerable.Max, true));
+    }
+
     internal P3 Turn(P3 p)
     {
         var (d, (c, s)) = (p - About, (Math.Cos(Radians), Math.Sin(Radians)));

@@ -192,6 +192,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
             false when value.EndsWith("/machines/file", StringComparison.OrdinalIgnoreCase) => LayoutFormBytes,
             false when value.EndsWith("/import", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             false when value.Equals("/shop/restore", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBackup,
+            false when files && value.Equals("/shop/logo", StringComparison.OrdinalIgnoreCase) => Paper.Logo.FormBytes,
             // More than is read, so that the page can say how large it is.
             false when files && value.Equals("/week", StringComparison.OrdinalIgnoreCase) => CalendarFormBytes,
             false

@@ -229,6 +229,7 @@ public static class IdrumHost
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();
         services.AddSingleton<AttachmentDesk>();
+        services.AddSingleton<Paper.Logo>();
         services.AddSingleton<SoundDesk>();
         services.AddSingleton<JobServices>();
         services
@@ -296,6 +297,7 @@ public static class IdrumHost
                 return rest(context);
             }
         );
+        app.Use(Paper.AsPdf.AnswerAsync);
         // Where to, who, whether he may, and only then what is sent.
         app.UseRouting();
         app.UseAuthentication();
@@ -359,6 +361,13 @@ public static class IdrumHost
         app.MapGet("/paper/{size}.css", (string size) =>
                 size is "a4" or "letter" ? Results.Text($"@page{{size:{size}}}", "text/css") : Results.NotFound()
             )
+            .RequireAuthorization(Rights.Work)
+            .ExcludeFromDescription();
+        app.MapGet(Paper.Logo.Address, (Paper.Logo logo, HttpContext context) =>
+            {
+                context.Response.Headers.CacheControl = "private, no-cache";
+                return logo.Jpeg is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound();
+            })
             .RequireAuthorization(Rights.Work)
             .ExcludeFromDescription();
         app.MapGet("/jobs/{number}/live", LiveJobs.FollowAsync)

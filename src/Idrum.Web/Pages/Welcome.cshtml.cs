@@ -5,6 +5,7 @@ using Idrum.Storage;
 using Idrum.Web.Forms;
 using Idrum.Web.Hosting;
 using Idrum.Web.Pages.Shop;
+using Idrum.Web.Paper;
 using Idrum.Web.Shop;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -12,13 +13,18 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages;
 
 /// <summary>The first start: what Idrum cannot know of a shop, asked once; put off it stays under Shop.</summary>
-public sealed class WelcomeModel(MoneyDesk money, SettingStore settings, ShopSnapshot shop, IdrumOptions options)
-    : PageModel
+public sealed class WelcomeModel(
+    MoneyDesk money,
+    Logo logo,
+    SettingStore settings,
+    ShopSnapshot shop,
+    IdrumOptions options
+) : PageModel
 {
     private const int MostName = 60;
 
     /// <summary>The settings that are asked for, as the shop's own page reads and keeps them.</summary>
-    public MoneySection Money => section ??= new(money, Request);
+    public MoneySection Money => section ??= new(money, logo, Request);
 
     private MoneySection? section;
 

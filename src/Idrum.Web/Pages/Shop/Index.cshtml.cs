@@ -2,6 +2,7 @@ using Idrum.Storage;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Hosting;
+using Idrum.Web.Paper;
 using Idrum.Web.Shop;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
@@ -19,6 +20,7 @@ public sealed class IndexModel(
     RestoreDesk restore,
     GlueDesk glue,
     MoneyDesk money,
+    Logo logo,
     IdrumOptions options,
     TimeProvider clock,
     IServiceProvider services
@@ -30,7 +32,7 @@ public sealed class IndexModel(
 
     public GlueSection Glue => field ??= new(glue, money, Request);
 
-    public MoneySection Money => field ??= new(money, Request);
+    public MoneySection Money => field ??= new(money, logo, Request);
 
     public string Wrong { get; private set; } = "";
 
@@ -66,6 +68,7 @@ public sealed class IndexModel(
             "warmth" => Glue.KeepWarmth(),
             "label" => Glue.KeepLabel(),
             "money" => Money.Keep(),
+            "logo" => Money.KeepLogo(),
             _ => null,
         };
         switch (reply)

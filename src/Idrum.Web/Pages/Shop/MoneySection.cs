@@ -1,13 +1,14 @@
 using System.Globalization;
 using Idrum.Core.Basics;
 using Idrum.Web.Forms;
+using Idrum.Web.Paper;
 using Idrum.Web.Shop;
 using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Shop;
 
 /// <summary>Prices, paper, units, zone, who signs, the van.</summary>
-public sealed class MoneySection(MoneyDesk money, HttpRequest request)
+public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request)
 {
     private IFormCollection Form => request.Form;
 
@@ -67,6 +68,28 @@ public sealed class MoneySection(MoneyDesk money, HttpRequest request)
 
     /// <summary>What stands in the van under a number that says not clearly what it is.</summary>
     public IReadOnlyList<(string Number, string Now)> UnclearInVan => money.UnclearInVan();
+
+    /// <summary>Whether the shop has a sign.</summary>
+    public bool HasLogo => logo.Here;
+
+    /// <summary>Takes the shop's sign, or takes it away.</summary>
+    internal Reply KeepLogo()
+    {
+        if (Form["drop"] == "yes")
+        {
+            logo.Drop();
+            return Reply.Said("The sign is gone from estimates and reports.");
+        }
+        if (Form.Files.GetFile("logo") is not { Length: > 0 } file)
+        {
+            return Reply.Refused("Sign of the shop: choose a picture first.");
+        }
+        using var bytes = new MemoryStream();
+        file.CopyTo(bytes);
+        return logo.Keep(bytes.ToArray()) is { Length: > 0 } error
+            ? Reply.Refused($"Sign of the shop: {error}")
+            : Reply.Said("Kept: it stands at the head of estimates and reports from now on.");
+    }
 
     internal Reply Keep()
     {
