@@ -16,7 +16,7 @@ namespace Idrum.Storage;
 /// <param name="database">The database.</param>
 /// <param name="keeper">Rules need what the shop knows.</param>
 /// <param name="clock">The shop's clock.</param>
-public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider clock) : IDisposable
+public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeProvider clock) : IDisposable
 {
     /// <summary>Acts of the jobs that are kept in memory; a job counts at least ten.</summary>
     private const int MostActs = 200_000;
@@ -525,74 +525,6 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
         }
     }
 
-    /// <summary>Takes what tells who the customer is out of a closed job: out of its acts, its row, and the files it
-    /// alone names. Backups made before still hold it.</summary>
-    /// <param name="jobId">The job.</param>
-    /// <param name="by">Who does it.</param>
-    /// <param name="device">On which device.</param>
-    /// <returns>Out of how many acts something was taken; 0 where there was nothing, null where there is no such job,
-    /// or it is open.</returns>
-    public async Task<int?> RemoveCustomerAsync(Guid jobId, string? by, string? device)
-    {
-        await writer.WaitAsync();
-        try
-        {
-            using var connection = database.Connect();
-            using (var transaction = connection.BeginTransaction(deferred: false))
-            {
-                if (Current(connection, transaction, jobId) is not { State.Closed: not null } job)
-                {
-                    return null;
-                }
-                var removed = JobRows.RemoveCustomer(connection, transaction, jobId);
-                if (removed.Count == 0)
-                {
-                    return 0;
-                }
-                var act = new CustomerRemoved(removed)
-                {
-                    Id = Guid.NewGuid(),
-                    At = clock.GetUtcNow(),
-                    Arrived = clock.GetUtcNow(),
-                    By = by,
-                    Device = device,
-                };
-                JobRows.WriteEvent(connection, transaction, jobId, act);
-                // What was promised on the telephone for it goes too.
-                WeekStore.RemoveCustomer(connection, transaction, job.State.Number);
-                LeftStore.RemoveCustomer(connection, transaction, job.State.Number);
-                var next = new StoredJob(jobId, JobHistory.Of(JobRows.ReadLog(connection, transaction, jobId)));
-                WriteSummary(connection, transaction, next, keeper.Now);
-                var head = HeadOf(connection, transaction, jobId);
-                await transaction.CommitAsync(CancellationToken.None);
-                marks.Note(next.State.Number, jobId, next.Version, head);
-                Known(next);
-                Stored?.Invoke(jobId, next.Version);
-                Compact(connection);
-                return removed.Count;
-            }
-        }
-        finally
-        {
-            writer.Release();
-        }
-    }
-
-    /// <summary>Writes the file anew, so that nothing stays in slack left by an Idrum that did not wipe it, and cuts the journal. Where
-    /// others read just then it is left: what was overwritten since is wiped already.</summary>
-    private static void Compact(SqliteConnection connection)
-    {
-        try
-        {
-            using var command = connection.Command(null, "VACUUM; PRAGMA wal_checkpoint(TRUNCATE)");
-            command.ExecuteNonQuery();
-        }
-        catch (SqliteException e) when (e.SqliteErrorCode is 5 or 6 or 13)
-        {
-            // Busy, locked, or no room for a second copy.
-        }
-    }
-
     /// <summary>A log without what says that it came in as a file.</summary>
     private static List<JobEvent> Made(IEnumerable<JobEvent> log) => [.. log.Where(e => e is not JobImported)];
 
@@ -713,12 +645,20 @@ public sealed class JobStore(Database database, ShopKeeper keeper, TimeProvider 
     public string? Broken(Guid jobId)
     {
         using var connection = database.Connect();
-        return Chain.Broken(connection, jobId)
-            ?? Find(jobId)
-                ?.Log.Select((e, i) => (Act: e as ICarriesAttachment, Place: i + 1))
-                .Where(e => e.Act is not null)
-                .Select(e => BrokenFile(e.Act!, e.Place))
-                .FirstOrDefault(words => words is not null);
+        if (Chain.Broken(connection, jobId) is { } broken)
+        {
+            return broken;
+        }
+        if (Find(jobId) is not { } job)
+        {
+            return null;
+        }
+        var held = SoundDropped.Held(job.Log).ToHashSet(ReferenceEqualityComparer.Instance);
+        return job
+            .Log.Select((e, i) => (Act: e as ICarriesAttachment, Place: i + 1))
+            .Where(e => e.Act is not null && held.Contains(e.Act))
+            .Select(e => BrokenFile(e.Act!, e.Place))
+            .FirstOrDefault(words => words is not null);
     }
 
     /// <summary>Whether the file an act carries was changed or removed, in words.</summary>

@@ -59,6 +59,20 @@ public sealed class WeekTests : IAsyncLifetime
     internal static string Calendar(params string[] events) =>
         string.Join("\r\n", ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//x//y//EN", .. events, "END:VCALENDAR", ""]);
 
+    [Theory]
+    [InlineData("{0}{\"a\":1}")]
+    [InlineData("<script>alert(1)</script>")]
+    public async Task What_was_typed_stands_in_what_is_wrong_with_it_as_words(string typed)
+    {
+        using var answer = await host.PostFormAsync("/week/appointment", ("job", typed), ("day", "2026-12-01"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        var page = await answer.Content.ReadAsStringAsync();
+        Assert.Contains("There is no job", page);
+        Assert.DoesNotContain("<script>alert", page);
+        Assert.Contains("</main>", page);
+        Assert.Empty(host.Logged);
+    }
+
     [Fact]
     public async Task What_was_said_on_the_telephone_is_in_the_job_opened_of_it()
     {

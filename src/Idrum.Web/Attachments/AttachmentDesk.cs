@@ -5,13 +5,14 @@ namespace Idrum.Web.Attachments;
 
 /// <summary>Files that acts carry, as they come in: looked at, made safe to store and named by their hash, two at a time
 /// (a picture may take some hundred megabytes while it is open). One reader a kind.</summary>
-public sealed class AttachmentDesk : IDisposable
+public sealed class AttachmentDesk(SoundRoom room) : IDisposable
 {
     private static readonly Dictionary<string, Func<byte[], (byte[] Stored, string Error)>> Readers = new()
     {
         [AttachmentKind.Photo.Name] = PhotoFile.Read,
         [AttachmentKind.Signature.Name] = SignatureFile.Read,
         [AttachmentKind.Sound.Name] = SoundFile.Read,
+        [AttachmentKind.Voice.Name] = SoundFile.Read,
         [AttachmentKind.Motion.Name] = bytes =>
             MotionFile.Read(bytes) is { Series: { } series }
                 ? (MotionFile.Write(series), "")
@@ -56,6 +57,10 @@ public sealed class AttachmentDesk : IDisposable
         if (sent.Length > act.Carries.MostBytes)
         {
             return (null, null, TooLarge(act.Carries, sent.Length));
+        }
+        if (room.Fault(act.Carries, sent.Length) is { Length: > 0 } full)
+        {
+            return (null, null, full);
         }
         using var bytes = new MemoryStream((int)sent.Length);
         await sent.CopyToAsync(bytes, caller);

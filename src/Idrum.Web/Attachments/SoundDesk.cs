@@ -61,6 +61,10 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
     /// <summary>The act with what is heard in its file; another act as it is.</summary>
     public async Task<JobEvent> HearAsync(JobEvent act, Attachment? file, StoredJob job, CancellationToken caller)
     {
+        if (act is NoteSpoken && file is not null)
+        {
+            return (NoteSpoken)act with { Seconds = Math.Round(WavFile.Read(file.Bytes).Recording!.Seconds, 1) };
+        }
         if (act is not SoundRecorded recorded || file is null)
         {
             return act;

@@ -228,6 +228,7 @@ public static class IdrumHost
         services.AddSingleton<LiveJobs>();
         services.AddSingleton<JobDesk>();
         services.AddSingleton<WorkGate>();
+        services.AddSingleton<SoundRoom>();
         services.AddSingleton<AttachmentDesk>();
         services.AddSingleton<Paper.Logo>();
         services.AddSingleton<SoundDesk>();

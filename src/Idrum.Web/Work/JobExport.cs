@@ -16,8 +16,8 @@ public static class JobExport
                 job.JobId,
                 job.Log,
                 [
-                    .. job
-                        .Log.OfType<ICarriesAttachment>()
+                    .. SoundDropped
+                        .Held(job.Log)
                         .DistinctBy(a => a.CarriedName)
                         .Select(a =>
                             store.FindAttachment(a.CarriedName) ?? new Attachment(a.CarriedName, a.Carries.Name, [])

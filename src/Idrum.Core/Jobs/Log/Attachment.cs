@@ -19,11 +19,17 @@ public sealed record AttachmentKind(string Name, string MediaType, int MostBytes
     /// <summary>A recording, stored as WAV of one channel: five minutes at most.</summary>
     public static AttachmentKind Sound { get; } = new("recording", "audio/wav", 10 << 20, 30);
 
+    /// <summary>A spoken note, stored like a recording.</summary>
+    public static AttachmentKind Voice { get; } = new("spoken note", "audio/wav", 10 << 20, 60);
+
     /// <summary>What a phone on the cabinet felt, stored as JSON.</summary>
     public static AttachmentKind Motion { get; } = new("series of motion", "application/json", 4 << 20, 30);
 
+    /// <summary>Kinds that are heard or felt: large, and their result stands with the act.</summary>
+    public static IReadOnlyList<AttachmentKind> Sounds { get; } = [Sound, Motion, Voice];
+
     /// <summary>All kinds.</summary>
-    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature, Sound, Motion];
+    public static IReadOnlyList<AttachmentKind> All { get; } = [Photo, Signature, Sound, Motion, Voice];
 
     /// <summary>The kind of that name, or null.</summary>
     public static AttachmentKind? Of(string name) => All.FirstOrDefault(k => k.Name == name);

@@ -242,7 +242,7 @@ public sealed record JobArchive(
     /// states.</summary>
     private static FieldError? Carried(JobArchive archive)
     {
-        var named = archive.Events.OfType<ICarriesAttachment>().ToLookup(a => a.CarriedName);
+        var named = SoundDropped.Held(archive.Events).ToLookup(a => a.CarriedName);
         var held = new HashSet<string>();
         foreach (var (file, i) in archive.Attachments.Select((a, i) => (a, i)))
         {

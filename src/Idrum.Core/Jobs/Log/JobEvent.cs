@@ -60,6 +60,8 @@ public sealed class SaidByShopAttribute : Attribute;
 [JsonDerivedType(typeof(LayoutPinned), "layout-pinned")]
 [JsonDerivedType(typeof(JobImported), "imported")]
 [JsonDerivedType(typeof(CustomerRemoved), "customer-removed")]
+[JsonDerivedType(typeof(SoundDropped), "sound-dropped")]
+[JsonDerivedType(typeof(NoteSpoken), "note-spoken")]
 [JsonDerivedType(typeof(ProofRecorded), "proof-recorded")]
 [JsonDerivedType(typeof(AskedAgain), "asked-again")]
 [JsonDerivedType(typeof(StationEntered), "station-entered")]

@@ -91,7 +91,7 @@ public sealed class JobHistory
             case Restored r when !takenBack.IsEmpty && takenBack.Peek().Id == r.EventId:
                 var again = takenBack.Peek();
                 return new(log, Apply(State, again), acts.Push(new(again, State)), takenBack.Pop(), known);
-            case LayoutPinned or JobImported or CustomerRemoved:
+            case LayoutPinned or JobImported or CustomerRemoved or SoundDropped:
                 // No act of the repair: it is not taken back with the others, but by pinning another.
                 return new(log, Apply(State, e), acts, takenBack, known);
             case Undone or Restored:
@@ -118,7 +118,7 @@ public sealed class JobHistory
     internal static JobState Apply(JobState state, JobEvent e)
     {
         var after = e.Apply(
-            e.Happened > state.LastAt && e is not (JobImported or CustomerRemoved)
+            e.Happened > state.LastAt && e is not (JobImported or CustomerRemoved or SoundDropped)
                 ? state with
                 {
                     LastAt = e.Happened,

@@ -122,7 +122,10 @@ public sealed record JobState
     /// <summary>Notes.</summary>
     public ImmutableList<NoteAdded> Notes { get; init; } = [];
 
-    /// <summary>Files that acts carry: name → kind.</summary>
+    /// <summary>Notes that were spoken.</summary>
+    public ImmutableList<NoteSpoken> Spoken { get; init; } = [];
+
+    /// <summary>Files that acts carry and that are still held: name → kind.</summary>
     [JsonIgnore]
     public ImmutableDictionary<string, AttachmentKind> Attachments { get; init; } =
         ImmutableDictionary<string, AttachmentKind>.Empty;

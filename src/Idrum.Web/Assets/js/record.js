@@ -113,10 +113,12 @@ function finish() {
   const held = new DataTransfer();
   held.items.add(wav(samples, context.sampleRate));
   context.close();
-  form.querySelector("[data-record-start]").textContent = "Record";
+  const button = form.querySelector("[data-record-start]");
+  button.textContent = button.dataset.words ?? "Record";
   form.querySelector("[data-recording]").hidden = true;
   if (count === 0) return wrong(form, "Nothing was recorded.");
-  form.querySelector("[data-lost]").value = lost;
+  const told = form.querySelector("[data-lost]");
+  if (told) told.value = lost;
   form.querySelector("input[type=file]").files = held.files;
   form.requestSubmit();
 }
@@ -129,8 +131,10 @@ document.addEventListener("click", (event) => {
 });
 // A file that is chosen has lost nothing here.
 document.addEventListener("change", ({ target }) => {
-  if (target.matches("[data-record] input[type=file]"))
-    target.form.querySelector("[data-lost]").value = 0;
+  const told =
+    target.matches("[data-record] input[type=file]") &&
+    target.form.querySelector("[data-lost]");
+  if (told) told.value = 0;
 });
 // Who looks elsewhere while it records keeps what was recorded so far.
 document.addEventListener(
@@ -139,8 +143,11 @@ document.addEventListener(
 );
 
 function offer() {
-  const box = document.querySelector("[data-recorder]");
-  if (box) box.hidden = !navigator.mediaDevices?.getUserMedia;
+  const hears = Boolean(navigator.mediaDevices?.getUserMedia);
+  for (const box of document.querySelectorAll("[data-recorder]"))
+    box.hidden = !hears;
+  for (const box of document.querySelectorAll("[data-without-recorder]"))
+    box.hidden = hears;
 }
 document.addEventListener("htmx:afterSettle", offer);
 offer();

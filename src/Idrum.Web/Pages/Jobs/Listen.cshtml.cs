@@ -1,8 +1,11 @@
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
+using Idrum.Web.Devices;
 using Idrum.Web.Drawing;
+using Idrum.Web.Forms;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Idrum.Web.Pages.Jobs;
 
@@ -127,6 +130,33 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
         Form.Is("rhythm-heard") && Form.Value("rhythm-heard", "way") == way
             ? Form.Value("rhythm-heard", field)
             : otherwise;
+
+    /// <summary>Whether the sound of a recording is still there.</summary>
+    public bool Holds(SoundRecorded sound) => State.Attachments.ContainsKey(sound.SoundId);
+
+    /// <summary>Whether who looks at it may drop sounds.</summary>
+    public bool Keeps => HttpContext.Features.Get<Caller>() is { Keeps: true };
+
+    /// <summary>Drops the sound of a recording; what was heard in it stays.</summary>
+    public async Task<IActionResult> OnPostDropAsync([FromRoute] string number, [FromForm] string? sound)
+    {
+        if (!Keeps)
+        {
+            return StatusCode(StatusCodes.Status403Forbidden);
+        }
+        if (!Load(number))
+        {
+            return NotFound();
+        }
+        var caller = HttpContext.Caller();
+        await Services.Store.DropSoundsAsync(
+            View.Job.JobId,
+            [sound ?? ""],
+            caller.Person.Length > 0 ? caller.Person : null,
+            caller.Device
+        );
+        return this.SeeOther(To("listen"));
+    }
 
     protected override async Task PrepareAsync()
     {

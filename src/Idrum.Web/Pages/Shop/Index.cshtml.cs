@@ -1,4 +1,5 @@
 using Idrum.Storage;
+using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Hosting;
@@ -34,6 +35,14 @@ public sealed class IndexModel(
 
     public MoneySection Money => field ??= new(money, logo, Request);
 
+    public SoundSection Sounds =>
+        field ??= new(
+            services.GetRequiredService<SoundRoom>(),
+            services.GetRequiredService<JobStore>(),
+            clock,
+            Request
+        );
+
     public string Wrong { get; private set; } = "";
 
     public string Said { get; private set; } = "";
@@ -68,6 +77,8 @@ public sealed class IndexModel(
             "warmth" => Glue.KeepWarmth(),
             "label" => Glue.KeepLabel(),
             "money" => Money.Keep(),
+            "sounds" => Sounds.Keep(),
+            "sounds-drop" => await Sounds.DropAsync(HttpContext),
             "logo" => Money.KeepLogo(),
             _ => null,
         };
