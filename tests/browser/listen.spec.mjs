@@ -219,6 +219,61 @@ test("the noise bench is recorded through the microphone, and Find hears of it",
   await browser.close();
 });
 
+test("phone: a note is spoken at its step, one without a link too, and both are in the report", async () => {
+  const { launchOptions } = config.use;
+  const browser = await chromium.launch({
+    ...launchOptions,
+    args: [
+      ...launchOptions.args,
+      "--use-fake-ui-for-media-stream",
+      "--use-fake-device-for-media-stream",
+    ],
+  });
+  const context = await browser.newContext({
+    viewport: phone,
+    permissions: ["microphone"],
+  });
+  const page = await context.newPage();
+  const wrong = watch(page);
+  await quick(page);
+  const job = await server.own("J-0148");
+  await page.goto(`${server.url}/jobs/${job}/floor`);
+  const more = page.locator("summary", { hasText: "Note, reading" });
+  const speak = page.getByRole("button", { name: "Speak a note" });
+  await more.click();
+  await speak.click();
+  await expect(page.locator("#more [data-seconds]")).toHaveText("2 s");
+  await clean(page);
+  await page.getByRole("button", { name: "Stop and keep" }).click();
+  const spoken = page.locator(".spoken");
+  await expect(spoken).toHaveCount(1);
+  await expect(spoken).toHaveText(/^Spoken note, [2-9] s/);
+  await expect(page.locator("h1")).toBeVisible();
+  // In the cellar it waits on the phone.
+  await more.click();
+  await speak.click();
+  await expect(page.locator("#more [data-seconds]")).toHaveText("1 s");
+  await context.setOffline(true);
+  await page.getByRole("button", { name: "Stop and keep" }).click();
+  await expect(page.locator("#waiting")).toContainText("1 act is kept here");
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden();
+  await expect(spoken).toHaveCount(2);
+  await page.goto(`${server.url}/jobs/${job}/report`);
+  await expect(page.getByText(/^Spoken note, \d s at /)).toHaveCount(2);
+  await page
+    .getByRole("button", { name: "Play the spoken note" })
+    .first()
+    .click();
+  await expect(
+    page.getByRole("button", { name: "Stop the spoken note" }),
+  ).toBeVisible();
+  expect(
+    wrong.filter((w) => !/ERR_INTERNET|Failed to fetch|htmx:/.test(w)),
+  ).toEqual([]);
+  await browser.close();
+});
+
 test("the phone is laid on the cabinet: refused, without a sensor, felt, out as a table, and a bad file is said", async ({
   page,
 }) => {
