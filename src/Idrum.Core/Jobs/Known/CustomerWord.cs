@@ -142,7 +142,9 @@ public sealed record CustomerWord(
                         + (
                             s.Until(state) is { } until
                                 ? $"; likely until {until.ToString("MMMM yyyy", CultureInfo.InvariantCulture)}"
-                                : ""
+                            : LiningLeft.Of(s, state, earlier) is { Limit.Loads: > 0 } left
+                                ? $"; some {left.Limit.Loads:0} loads to it, {left.Since}"
+                            : ""
                         )
                         + "."
                     ),
