@@ -12,6 +12,14 @@ public sealed class SettingStore(Database database)
     /// <summary>What was answered and was missing at a start, until who keeps the shop has seen it.</summary>
     public const string ActsMissing = "acts-missing";
 
+    /// <summary>What devices are asked for: a number of the question and since when acts may be missing, with a space
+    /// between; empty while they are asked for nothing.</summary>
+    public const string ActsAsked = "acts-asked";
+
+    /// <summary>A question to all devices for what they sent since a moment.</summary>
+    public static string Asking(DateTimeOffset since) =>
+        $"{Guid.NewGuid():N} {since.UtcDateTime.ToString("O", System.Globalization.CultureInfo.InvariantCulture)}";
+
     /// <summary>Folder the daily backups go to; empty for the one beside the data.</summary>
     public const string BackupFolder = "backup-folder";
 

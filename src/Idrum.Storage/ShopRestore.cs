@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using Microsoft.Data.Sqlite;
 
 namespace Idrum.Storage;
 
@@ -45,6 +46,8 @@ public static class ShopRestore
         try
         {
             manifest = BackupFormat.Unpack(file, fresh, passphrase);
+            // What was stored since is with the devices that made it: they are asked once the shop is back.
+            Ask(Path.Combine(fresh, DatabaseName), manifest.MadeAt);
         }
         catch
         {
@@ -108,6 +111,32 @@ public static class ShopRestore
                 $"There is no shop in {dataFolder}, but one is set aside in {aside}. Move its files back, or restore a backup; an empty one is not made in its place."
             );
         }
+    }
+
+    private static void Ask(string database, DateTimeOffset since)
+    {
+        using var connection = new SqliteConnection($"Data Source={database};Pooling=False");
+        connection.Open();
+        using (
+            var settings = connection.Command(
+                null,
+                "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'setting'"
+            )
+        )
+        {
+            // A shop from before there were settings has devices that kept nothing.
+            if (settings.ExecuteScalar() is null)
+            {
+                return;
+            }
+        }
+        using var ask = connection.Command(
+            null,
+            "INSERT INTO setting (name, value) VALUES ($name, $value) ON CONFLICT (name) DO UPDATE SET value = $value",
+            ("$name", SettingStore.ActsAsked),
+            ("$value", SettingStore.Asking(since))
+        );
+        ask.ExecuteNonQuery();
     }
 
     private const string Fresh = "restoring";

@@ -389,7 +389,7 @@ test("a photo that is refused is kept as a photo of the job, and goes only when 
     .click();
   // The step it was taken at is not there any more when the link is back.
   await page
-    .locator("form[data-file] input[name=operationId]")
+    .locator("form[data-kind=photo-added] input[name=operationId]")
     .evaluate((field) => (field.value = "a-step-that-went"));
   await context.setOffline(true);
   await page.getByLabel(/^Photo, kept as soon/).setInputFiles({

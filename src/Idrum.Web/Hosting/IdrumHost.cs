@@ -132,7 +132,11 @@ public static class IdrumHost
             now.WithFiles(ContentFolder.Own(options.DataFolder), app.Services.GetRequiredService<LayoutIntake>())
         );
         app.Services.GetRequiredService<LayoutStore>().Load();
-        StartChecks.Acts(app.Services.GetRequiredService<JobStore>(), app.Services.GetRequiredService<SettingStore>());
+        StartChecks.Acts(
+            app.Services.GetRequiredService<JobStore>(),
+            app.Services.GetRequiredService<SettingStore>(),
+            app.Services.GetRequiredService<TimeProvider>().GetUtcNow()
+        );
         app.Services.GetRequiredService<JobStore>().Refresh();
         if (options.Demo)
         {

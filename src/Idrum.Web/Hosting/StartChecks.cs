@@ -33,16 +33,20 @@ public static class StartChecks
             ? $"The clock of the shop's computer stands {(last - now).TotalMinutes:0} minutes before the last stored act ({last.ToLocalTime():yyyy-MM-dd HH:mm}). Set it right before you go on: times of acts, timers and glue go by it."
             : "";
 
+    /// <summary>How long a device keeps what it sent (<c>store.js</c>).</summary>
+    private static readonly TimeSpan DeviceKeeps = TimeSpan.FromDays(30);
+
     /// <summary>Looks whether all that was answered is still there; what is not is told until it was seen.</summary>
-    public static void Acts(JobStore store, SettingStore settings)
+    public static void Acts(JobStore store, SettingStore settings, DateTimeOffset now)
     {
         if (store.Missing() is not { Count: > 0 } missing)
         {
             return;
         }
         var words =
-            $"Acts that were stored are missing: {string.Join("; ", missing.Take(12))}{(missing.Count > 12 ? $"; and {missing.Count - 12} jobs more" : "")}. Nothing in the database tells why; a damaged disk or a copied file may. Look at the newest backup before you go on.";
+            $"Acts that were stored are missing: {string.Join("; ", missing.Take(12))}{(missing.Count > 12 ? $"; and {missing.Count - 12} jobs more" : "")}. Nothing in the database tells why; a damaged disk or a copied file may. Every device that comes by is asked for what it sent these last weeks. Look at the newest backup before you go on.";
         Console.WriteLine(words);
         settings.Set(SettingStore.ActsMissing, words);
+        settings.Set(SettingStore.ActsAsked, SettingStore.Asking(now - DeviceKeeps));
     }
 }

@@ -191,8 +191,18 @@ public abstract class JobPage(JobServices services) : PageModel
         return result.Outcome == AppendOutcome.Refused ? await RefuseAsync(result.Errors) : this.SeeOther(next);
     }
 
+    /// <summary>Finds the job of an address. An act says besides of which job it is: after a restore its number may be
+    /// another's.</summary>
     protected bool Load(string number)
     {
+        if (
+            HttpMethods.IsPost(Request.Method)
+            && Request.HasFormContentType
+            && Guid.TryParse(Request.Form["jobId"], out var meant)
+        )
+        {
+            number = services.Store.Find(meant)?.State.Number ?? "";
+        }
         if (services.Desk.Open(number) is not { } view)
         {
             return false;

@@ -17,8 +17,16 @@ public sealed class LiveJobs
     /// <summary>Most lines of one device: more pages than that nobody has open.</summary>
     private const int MostOfDevice = 24;
 
-    public LiveJobs(JobStore store, DeviceStore devices)
+    public LiveJobs(JobStore store, DeviceStore devices, IHostApplicationLifetime lifetime)
     {
+        // A shop that ends, to be updated or brought back, does not wait half a minute for pages that only listen.
+        lifetime.ApplicationStopping.Register(() =>
+        {
+            foreach (var follower in followers.Values)
+            {
+                follower.Versions.Writer.TryComplete();
+            }
+        });
         store.Stored += (id, version) =>
         {
             foreach (var follower in followers.Values.Where(f => f.JobId == id))

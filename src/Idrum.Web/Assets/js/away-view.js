@@ -86,6 +86,9 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     true,
   );
   page.dataset.job = pack.number;
+  // A package of an older Idrum does not say it.
+  if (pack.jobId) page.dataset.jobId = pack.jobId;
+  else delete page.dataset.jobId;
   page.dataset.known = job.known;
   page.dataset.floor = "";
   delete page.dataset.away;

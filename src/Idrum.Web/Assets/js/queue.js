@@ -3,9 +3,12 @@
 import { onShow, page } from "./page.js";
 import { dropDrafts, keysOf } from "./drafts.js";
 import {
+  askedFor,
   dropWaiting,
+  forgetSent,
   jobsAlong,
   keepAct,
+  keepSent,
   putWaiting,
   waiting,
 } from "./store.js";
@@ -54,6 +57,7 @@ function actOf(form, submitter) {
     version: 2,
     id,
     job: page()?.dataset.job,
+    jobId: page()?.dataset.jobId,
     url: form.getAttribute("action") || location.pathname,
     fields,
     knew: data.get("knew") || undefined,
@@ -163,6 +167,8 @@ function bodyOf(act) {
     if (act.knew) form.append("knew", act.knew);
     if (act.run) form.append("run", act.run);
   }
+  // Of which job it is, whatever number that has by now.
+  if (act.jobId && !form.has("jobId")) form.append("jobId", act.jobId);
   form.append("madeAt", act.madeAt);
   form.append("sentAt", new Date().toISOString());
   return form;
@@ -259,6 +265,7 @@ async function send() {
         await read();
       } else {
         await follow(act);
+        await remember(act);
         await drop(act);
         // What this stood in for is stored now in its way.
         const original = list.find((other) => other.id === act.insteadOf);
@@ -278,6 +285,33 @@ async function send() {
 const away = () =>
   mounted() ||
   (page()?.dataset.away === "yes" && location.pathname !== "/away");
+
+/** Keeps what was stored for a while: that it cannot be kept hinders nothing. */
+const remember = (act) => keepSent(act).catch(() => {});
+
+// The question that was answered last by this device.
+const ASKED = "idrum.asked";
+let answering = false;
+
+/** A shop that came back without its last acts asks each device once for what it sent since. */
+async function answerAsked() {
+  const [question, since] = (page()?.dataset.ask ?? "").split(" ");
+  if (!since || answering || localStorage.getItem(ASKED) === question) return;
+  answering = true;
+  try {
+    // A device's clock may be wrong by hours; what is stored already is not stored again.
+    const from = new Date(Date.parse(since) - 86_400_000).toISOString();
+    const count = await askedFor(from);
+    answered.clear();
+    sessionStorage.removeItem(ANSWERED);
+    localStorage.setItem(ASKED, question);
+    if (count === 0) return;
+    await read();
+    send();
+  } finally {
+    answering = false;
+  }
+}
 
 /** Why an act was refused, as the page that came back says it. */
 async function reasonIn(answer) {
@@ -419,7 +453,10 @@ document.addEventListener("htmx:afterRequest", async (event) => {
   if (done) answeredNow(act.id);
   underWay.delete(act.id);
   if (done) {
-    if (xhr.status < 400) await follow(act);
+    if (xhr.status < 400) {
+      await follow(act);
+      await remember(act);
+    }
     await dropWaiting(act);
   }
   await read();
@@ -438,6 +475,10 @@ for (const broken of ["htmx:sendError", "htmx:sendAbort", "htmx:timeout"])
 setInterval(send, 4000);
 addEventListener("online", send);
 onShow(show);
+onShow(answerAsked);
+onShow(() => {
+  if (page()?.dataset.removed) forgetSent(page().dataset.jobId);
+});
 read()
   .then(send)
   .then(async () => {

@@ -2,7 +2,7 @@
 // takes what an older one left here.
 import { openDB } from "idb";
 
-const database = openDB("idrum", 2, {
+const database = openDB("idrum", 3, {
   upgrade(db, from) {
     if (from < 1)
       db.createObjectStore("waiting", { keyPath: "key", autoIncrement: true });
@@ -10,6 +10,7 @@ const database = openDB("idrum", 2, {
       db.createObjectStore("along", { keyPath: "number" });
       db.createObjectStore("packages", { keyPath: "number" });
     }
+    if (from < 3) db.createObjectStore("sent", { keyPath: "id" });
   },
 });
 
@@ -55,6 +56,55 @@ export const lineOf = ({ id, fields, madeAt, words }) => ({
 
 export const dropWaiting = async (act) =>
   (await database).delete("waiting", act.key);
+
+// What was sent is kept a while: a shop that lost it asks for it.
+const KEPT_DAYS = 30;
+const MOST_SENT = 600;
+const MOST_BYTES = 60 << 20;
+
+const bytesOf = (act) =>
+  act.fields.reduce((sum, [, value]) => sum + (value?.size ?? 200), 0);
+
+/** Keeps an act that the shop has stored; the oldest make room. */
+export async function keepSent({ key: _, refused: _refused, ...act }) {
+  const change = (await database).transaction("sent", "readwrite");
+  const sent = change.objectStore("sent");
+  await sent.put({ ...act, sentAt: new Date().toISOString() });
+  const all = (await sent.getAll()).sort((a, b) =>
+    b.sentAt.localeCompare(a.sentAt),
+  );
+  const oldest = new Date(Date.now() - KEPT_DAYS * 86_400_000).toISOString();
+  let room = MOST_BYTES;
+  all.forEach((one, n) => {
+    room -= bytesOf(one);
+    if (n >= MOST_SENT || room < 0 || one.sentAt < oldest) sent.delete(one.id);
+  });
+  await change.done;
+}
+
+/** Forgets what was sent of a job: its customer asked for it. */
+export async function forgetSent(jobId) {
+  const change = (await database).transaction("sent", "readwrite");
+  const sent = change.objectStore("sent");
+  for (const act of await sent.getAll())
+    if (act.jobId === jobId) sent.delete(act.id);
+  await change.done;
+}
+
+/** Puts what was sent since a moment among what waits again, in the order it was made. */
+export async function askedFor(since) {
+  const change = (await database).transaction(["sent", "waiting"], "readwrite");
+  const held = new Set(
+    (await change.objectStore("waiting").getAll()).map(({ id }) => id),
+  );
+  const again = (await change.objectStore("sent").getAll())
+    .filter((act) => act.sentAt >= since && !held.has(act.id))
+    .sort((a, b) => a.madeAt.localeCompare(b.madeAt));
+  for (const { sentAt: _, ...act } of again)
+    await change.objectStore("waiting").add(act);
+  await change.done;
+  return again.length;
+}
 
 /** Runs of acts of the jobs taken along; small, read and written with every act. */
 export const jobsAlong = async () => (await database).getAll("along");
