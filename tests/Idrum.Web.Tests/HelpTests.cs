@@ -77,6 +77,31 @@ public sealed class HelpTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains("Presses on the belt", belt);
     }
 
+    [Fact]
+    public async Task Each_part_is_drawn_beside_its_sentence_and_nothing_else_of_the_machine()
+    {
+        var page = new AngleSharp.Html.Parser.HtmlParser().ParseDocument(
+            await host.Client.GetStringAsync("/help?of=/jobs/J-0147/find")
+        );
+        var layout = TestShop.Machine("quenby-qd62").Layout;
+        var drawn = 0;
+        foreach (var (term, says) in page.QuerySelectorAll("dl.terms dt").Zip(page.QuerySelectorAll("dl.terms dd")))
+        {
+            var kind = TestShop.Shop.Words.PartKinds.Single(k => k.Name == term.TextContent.Trim()).Id;
+            var parts = layout.PartsOfKind([kind]).ToList();
+            var titles = says.QuerySelectorAll("svg title").Select(t => t.TextContent).Distinct().ToList();
+            Assert.Equal(parts.Any(p => layout.Solids.Any(s => s.Part == p.Id)) ? 1 : 0, titles.Count);
+            Assert.All(titles, t => Assert.Contains(parts, p => p.Name == t));
+            drawn += titles.Count;
+        }
+        Assert.True(drawn > 12, $"{drawn} are drawn");
+        // Where no machine is in question every kind that any draws is drawn.
+        var all = await host.Client.GetStringAsync("/help");
+        Assert.True(AngleSharpCount(all) > drawn);
+        static int AngleSharpCount(string html) =>
+            new AngleSharp.Html.Parser.HtmlParser().ParseDocument(html).QuerySelectorAll("dl.terms svg").Length;
+    }
+
     [Theory]
     [InlineData("")]
     [InlineData("/")]

@@ -18,7 +18,7 @@ const shots = [
   ["listen", "/jobs/J-0151/listen", desktop],
   ["prove", "/jobs/J-0150/prove", desktop],
   ["report", "/jobs/J-0138/report", desktop],
-  ["machine", "/machines/quenby-qd62?part=idler", desktop],
+  ["tour", "/machines/quenby-qd62/tour?part=rear-roller-left&at=18", desktop],
   ["floor", "/jobs/J-0149/floor", desktop],
   [
     "gauge",
@@ -42,7 +42,15 @@ for (let jobs = -1; ;) {
   jobs = now.length;
   await new Promise((done) => setTimeout(done, 3000));
 }
-const browser = await chromium.launch(config.use.launchOptions);
+const browser = await chromium.launch({
+  ...config.use.launchOptions,
+  // Drawing in space without a graphics card.
+  args: [
+    ...config.use.launchOptions.args,
+    "--enable-unsafe-swiftshader",
+    "--use-angle=swiftshader",
+  ],
+});
 try {
   const maker = await browser.newPage();
   // A roller read through the jaws.

@@ -31,6 +31,9 @@ public sealed record DrawingRequest
     /// <summary>Whether the step's place stands beside the whole, to scale.</summary>
     public bool CloseUp { get; init; }
 
+    /// <summary>Only what is in question is drawn, as large as it fits: what such a part looks like.</summary>
+    public bool Alone { get; init; }
+
     /// <summary>Address a part leads to, with {0} for its id; null where parts are not clickable.</summary>
     public string? Link { get; init; }
 
@@ -45,7 +48,8 @@ public sealed record DrawingRequest
             StepKey,
             Inward,
             CloseUp,
-            Link
+            Link,
+            Alone
         );
 
     private string StepKey =>

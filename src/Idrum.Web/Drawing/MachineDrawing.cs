@@ -262,7 +262,7 @@ public static class MachineDrawing
 
     private static void Ends(StringBuilder svg, Scene scene)
     {
-        if (scene.View.Name is "door" or "behind")
+        if (scene.Alone || scene.View.Name is "door" or "behind")
         {
             return;
         }

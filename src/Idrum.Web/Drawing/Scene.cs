@@ -64,7 +64,7 @@ internal sealed class Scene
             .. layout
                 .Solids.GroupBy(s => s.Part)
                 .Select(g => (Part: layout.FindPart(g.Key)!, Solids: g.ToList()))
-                .Where(p => Here(p.Part))
+                .Where(p => request.Alone ? request.Focus.Contains(p.Part.Id) : Here(p.Part))
                 .Select(p => new Item(
                     p.Part,
                     [
@@ -92,6 +92,7 @@ internal sealed class Scene
         Arrow = request.Step?.Motion is { } motion
             ? [.. (request.Inward ? motion.Path.Reverse() : motion.Path).Select(P3.Of)]
             : [];
+        Alone = request.Alone;
         swung = opened.Except(request.Focus).ToHashSet();
         Frame = FrameOf();
         whole = Depth(Frame, new HashSet<string>(), out var seen);
@@ -101,6 +102,9 @@ internal sealed class Scene
 
     private readonly DepthBuffer whole;
     private readonly HashSet<string> swung;
+
+    /// <summary>Whether nothing of the machine stands round what is drawn.</summary>
+    internal bool Alone { get; }
 
     /// <summary>Whether the step shown goes in.</summary>
     internal bool Inward { get; }
@@ -295,7 +299,7 @@ internal sealed class Scene
                 Math.Clamp(p.Y, -Open, size[1] + Open),
                 Math.Clamp(p.Z, -Open, size[2] + Open)
             );
-        var corners = (Lying.Count > 0 ? [] : Corners(new(0, 0, 0), new(size[0], size[1], size[2])))
+        var corners = (Lying.Count > 0 || Alone ? [] : Corners(new(0, 0, 0), new(size[0], size[1], size[2])))
             .Concat(
                 Items.SelectMany(i =>
                     i.Solids.SelectMany(s => Corners(s.Low, s.High))
@@ -305,12 +309,23 @@ internal sealed class Scene
             .Concat(Arrow)
             .Select(View.Map)
             .ToList();
-        var above = View.Name == "above" ? Margin * 1.5 : Margin;
+        // A small part keeps little air about it, so that it is seen at all.
+        var margin = Alone
+            ? Math.Min(
+                Margin,
+                0.1
+                    * Math.Max(
+                        corners.Max(c => c.U) - corners.Min(c => c.U),
+                        corners.Max(c => c.V) - corners.Min(c => c.V)
+                    )
+            )
+            : Margin;
+        var above = View.Name == "above" ? margin * 1.5 : margin;
         return (
-            corners.Min(c => c.U) - Margin,
+            corners.Min(c => c.U) - margin,
             corners.Min(c => c.V) - above,
-            corners.Max(c => c.U) + Margin,
-            corners.Max(c => c.V) + above + Margin / 2
+            corners.Max(c => c.U) + margin,
+            corners.Max(c => c.V) + above + margin / 2
         );
     }
 

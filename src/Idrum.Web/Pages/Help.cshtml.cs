@@ -28,8 +28,20 @@ public sealed class HelpModel(
     /// <summary>The machine in question; null where none is.</summary>
     public Layout? Machine { get; private set; }
 
-    /// <summary>The parts of that machine, or of all, each kind once.</summary>
-    public IReadOnlyList<(PartKind Kind, string Part)> Kinds { get; private set; } = [];
+    /// <summary>The parts of that machine, or of all, each kind once; with the machine it is drawn from, null where none draws
+    /// it.</summary>
+    public IReadOnlyList<(PartKind Kind, string Part, Layout? Drawn)> Kinds { get; private set; } = [];
+
+    private (PartKind, string, Layout?) Of(PartKind kind)
+    {
+        (Layout Layout, string Part) First(IEnumerable<Layout> layouts) =>
+            layouts
+                .SelectMany(l => l.PartsOfKind([kind.Id]).Select(p => (Layout: l, Part: p.Id)))
+                .FirstOrDefault(p => p.Layout.Solids.Any(s => s.Part == p.Part));
+        var own = Machine?.Parts.FirstOrDefault(p => p.Kind == kind.Id)?.Id ?? "";
+        var drawn = Machine is null ? First(shop.Layouts) : First([Machine]);
+        return (kind, drawn.Part ?? own, drawn.Layout);
+    }
 
     /// <summary>All sentences that are written.</summary>
     public static IReadOnlyList<Sentence> Read(IdrumOptions options) =>
@@ -57,8 +69,8 @@ public sealed class HelpModel(
         [
             .. shop
                 .Words.PartKinds.Where(k => k.Does.Length > 0)
-                .Select(k => (Kind: k, Part: Machine?.Parts.FirstOrDefault(p => p.Kind == k.Id)?.Id ?? ""))
-                .Where(k => Machine is null || k.Part.Length > 0),
+                .Where(k => Machine is null || Machine.PartsOfKind([k.Id]).Any())
+                .Select(Of),
         ];
     }
 

@@ -1,11 +1,18 @@
 // "?": what this screen is for, its keys, and what the parts of its machine are, in front of the screen.
 import { page } from "./page.js";
 
+/** What an element says, without the key that stands on it. */
+const said = (element) => {
+  const copy = element?.cloneNode(true);
+  copy?.querySelectorAll("kbd").forEach((key) => key.remove());
+  return copy?.textContent;
+};
+
 const words = (control) =>
   (
     control.getAttribute("aria-label") ||
-    control.querySelector("summary")?.textContent ||
-    (control.labels?.[0] ?? control).textContent ||
+    said(control.querySelector("summary")) ||
+    said(control.labels?.[0] ?? control) ||
     ""
   )
     .replace(/\s+/g, " ")
@@ -15,7 +22,7 @@ const words = (control) =>
 const keysOf = () => {
   const keys = new Map();
   for (const control of page()?.querySelectorAll("[data-key]") ?? [])
-    if (control.offsetParent !== null && words(control))
+    if (control.dataset.key && control.offsetParent !== null && words(control))
       keys.set(control.dataset.key, words(control));
   return keys;
 };
@@ -55,12 +62,12 @@ async function help() {
   const place = told.querySelector("[data-keys], #help-keys");
   if (place && keys.size > 0) {
     const list = document.createElement("dl");
-    list.className = "terms";
-    for (const [key, said] of keys) {
+    list.className = "terms keys";
+    for (const [key, does] of keys) {
       const name = document.createElement("dt");
       name.textContent = key;
       const what = document.createElement("dd");
-      what.textContent = said;
+      what.textContent = does;
       list.append(name, what);
     }
     const title = document.createElement("h2");

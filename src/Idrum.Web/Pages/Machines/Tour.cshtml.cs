@@ -70,9 +70,9 @@ public sealed class TourModel(ShopSnapshot shop) : PageModel
     public IReadOnlyDictionary<string, PartCondition> Conditions =>
         PartStates.Of(JobState.Empty with { Out = [.. Removal.Take(At).Select(o => o.Id)] }, Layout);
 
-    /// <summary>What is for looking at: parts with a body first those that wear, then the rest.</summary>
+    /// <summary>What is for looking at: what is shown, then those that wear, then the rest.</summary>
     public IReadOnlyList<Part> Parts =>
-        [.. Layout.Parts.OrderBy(p => !p.Wears).ThenBy(p => p.Name, StringComparer.Ordinal)];
+        [.. Layout.Parts.OrderBy(p => p != Part).ThenBy(p => !p.Wears).ThenBy(p => p.Name, StringComparer.Ordinal)];
 
     /// <summary>What a part is; null where the vocabulary has no such kind.</summary>
     public PartKind? KindOf(Part part) => shop.Words.FindKind(part.Kind);
