@@ -262,6 +262,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal("rear-plate-off", host.Store.Find("J-corrected")!.State.WaysIn["blower-reach"]);
         var corrected = Card("", layout: "quenby-qd62");
         corrected[0] = ("kind", "machine-corrected");
+        corrected = [.. corrected.Where(f => f.Item1 != "jobId")];
         Assert.Equal(
             HttpStatusCode.SeeOther,
             (await host.PostFormAsync("/jobs/J-corrected/complaint", corrected)).StatusCode

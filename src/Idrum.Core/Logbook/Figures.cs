@@ -28,6 +28,21 @@ public sealed record Figure(string What, int Of, Between? Value, int Count = 0)
             count
         );
 
+    /// <summary>The mean with its interval by Student's t; no value below three.</summary>
+    /// <param name="what">Of what.</param>
+    /// <param name="values">The values.</param>
+    public static Figure Mean(string what, IReadOnlyList<double> values)
+    {
+        if (values.Count < 3)
+        {
+            return new(what, values.Count, null);
+        }
+        var half =
+            StudentT.InvCDF(0, 1, values.Count - 1, 0.975) * values.StandardDeviation() / Math.Sqrt(values.Count);
+        var mean = values.Mean();
+        return new(what, values.Count, new(mean, mean - half, mean + half));
+    }
+
     /// <summary>The geometric mean of ratios with its interval by Student's t on their logarithms; no value below three.</summary>
     /// <param name="what">Of what.</param>
     /// <param name="ratios">Each above 0.</param>

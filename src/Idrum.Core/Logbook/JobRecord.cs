@@ -50,6 +50,9 @@ public sealed record JobRecord(
     /// <summary>Parts changed.</summary>
     public IReadOnlyList<PartChanged> Changed { get; init; } = [];
 
+    /// <summary>What each answered check was worth; empty in records from before it was told.</summary>
+    public IReadOnlyList<CheckWorth> Checks { get; init; } = [];
+
     /// <summary>Days on which something was done at the machine.</summary>
     public int Trips { get; init; }
 
@@ -99,6 +102,7 @@ public sealed record JobRecord(
             Declined = [.. s.Declined.Select(d => d.Part).Distinct()],
             HandedOver = s.HandedOver,
             Changed = PartChanged.Of(s, layout, shop.Catalog),
+            Checks = CheckWorth.Of(history, shop.For(layout)),
             Trips = Estimates.Trips(history.Effective, shop.Terms),
             Taken = WorkTime.Minutes(history.Effective),
             StepsPlanned = Math.Round(timed.Sum(t => t.Planned!.Value), 2),

@@ -44,6 +44,9 @@ public sealed record ShopFigures
     /// <summary>Of parts changed, how many were seen to be sound when they came out, by kind.</summary>
     public required IReadOnlyList<Figure> ForNothing { get; init; }
 
+    /// <summary>Checks by how often they were asked: how often one changed the first suspect, and the minutes it saved a time.</summary>
+    public required IReadOnlyList<(Figure Changed, Figure Minutes)> Checks { get; init; }
+
     /// <summary>Charged over promised.</summary>
     public required Figure Charged { get; init; }
 
@@ -161,6 +164,20 @@ public sealed record ShopFigures
                     .OrderByDescending(f => f.Count)
                     .ThenByDescending(f => f.Of)
                     .ThenBy(f => f.What, StringComparer.Ordinal),
+            ],
+            Checks =
+            [
+                .. records
+                    .SelectMany(r => r.Checks)
+                    .GroupBy(c => c.FindingId)
+                    .Select(g =>
+                        (
+                            Figure.Share(g.Key, g.Count(c => c.Changed), g.Count()),
+                            Figure.Mean(g.Key, [.. g.Select(c => c.Minutes)])
+                        )
+                    )
+                    .OrderByDescending(c => c.Item1.Of)
+                    .ThenBy(c => c.Item1.What, StringComparer.Ordinal),
             ],
             Charged = Figure.Ratio("", [.. Priced(records).Select(r => r.Charged!.Value / r.Promised!.Value)]),
             Kept = Figure.Share("", Priced(records).Count(r => r.Charged <= r.Promised * 1.1), Priced(records).Count()),

@@ -32,6 +32,10 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
 
     private const double Year = 365.25;
 
+    // So many checks a job, of so many cheapest ones.
+    private const int Asked = 3;
+    private const int Cheap = 12;
+
     /// <summary>The number of its first job.</summary>
     public static string First => NumberOf(1);
 
@@ -179,9 +183,11 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
             return null;
         }
         var asked = model
-            .Findings.Where(f => f.Group is "standing" or "hand" && f is { Runs: false, Live: false })
+            .Findings.Where(f => f is { Group: "outside", Runs: false, Live: false, Needs.Count: 0 })
             .OrderBy(f => f.Minutes)
-            .Take(3)
+            .Take(Cheap)
+            .OrderBy(_ => random.Next())
+            .Take(Asked)
             .ToDictionary(f => f.Id, f => simulated.Answer(f.Id));
         var look = model.Findings.FirstOrDefault(f =>
             f.Group == "inside"

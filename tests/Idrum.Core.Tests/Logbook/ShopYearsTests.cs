@@ -57,6 +57,19 @@ public class ShopYearsTests
     }
 
     [Fact]
+    public void Checks_are_counted_and_those_that_are_asked_most_have_an_interval()
+    {
+        var asked = Made.Value.Sum(h =>
+            h.Effective.OfType<FindingAnswered>().Count(a => a.Outcome is not ("" or "unknown"))
+        );
+        Assert.InRange(Said.Value.Checks.Sum(c => c.Changed.Of), 1, asked);
+        Assert.All(Said.Value.Checks.Where(c => c.Changed.Of >= 3), c =>
+            Assert.True(c.Minutes.Value!.Value.Low <= c.Minutes.Value.Value.High)
+        );
+        Assert.Contains(Said.Value.Checks, c => c.Changed.Count > 0);
+    }
+
+    [Fact]
     public void Lives_of_parts_are_found_to_be_what_they_were_made()
     {
         var fitted = Said.Value.Lives.Where(l => l.Fit is not null).ToList();

@@ -21,6 +21,14 @@ public sealed class SaysModel(LogDesk desk, ShopSnapshot shop) : PageModel
 
     public string Fault(string id) => shop.Catalog.FindFault(id)?.Name ?? id;
 
+    public string Check(string id) => shop.Catalog.FindFinding(id)?.Name ?? id;
+
+    /// <summary>Minutes with their interval.</summary>
+    public static string Minutes(Figure f) =>
+        f.Value is { } v
+            ? FormattableString.Invariant($"{v.Value:0.0} ({v.Low:0.0} to {v.High:0.0})").Replace('-', '−')
+            : "too few";
+
     public string Step(string layoutId, StepRef step) => Say.Step(shop.FindLayout(layoutId), step);
 
     public static string Cause(string id) => CallBackCause.Words(id) is { Length: > 0 } words ? words : "Nobody said";
