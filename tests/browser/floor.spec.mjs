@@ -272,6 +272,42 @@ test("a browser that was closed without a link sends what it kept: the token of 
   await expect(bar(page)).toHaveText(/step 6 of 10/, { timeout: 60_000 });
 });
 
+test("a page of an older Idrum that is still open is told of, and holds nothing up once it is closed", async ({
+  context,
+  page,
+}) => {
+  const number = await server.own("J-0148");
+  const older = await context.newPage();
+  await older.goto(`${server.url}/licences.txt`);
+  await older.evaluate(
+    () =>
+      new Promise((done) => {
+        const open = indexedDB.open("idrum", 2);
+        open.onupgradeneeded = () => {
+          open.result.createObjectStore("waiting", {
+            keyPath: "key",
+            autoIncrement: true,
+          });
+          open.result.createObjectStore("along", { keyPath: "number" });
+          open.result.createObjectStore("packages", { keyPath: "number" });
+        };
+        open.onsuccess = () => {
+          window.held = open.result;
+          done();
+        };
+      }),
+  );
+  await page.goto(`${server.url}/jobs/${number}/floor`);
+  await expect(page.locator("#patience")).toContainText(
+    "Close its other pages on this device",
+  );
+  await older.close();
+  await expect(page.locator("#patience")).toBeHidden();
+  const before = await bar(page).textContent();
+  await doneStep(page);
+  await expect(bar(page)).not.toHaveText(before);
+});
+
 test("a correction made without a link is an act of its own; the same pressed twice is one", async ({
   page,
   context,

@@ -1,9 +1,15 @@
 // The microphone, and files that only the browser can open: one channel of 16 bits at 16 kHz is sent.
 import { inTime } from "./lost.js";
+import { onShow, page } from "./page.js";
+import { dropPieces, keepPiece, piecesOf } from "./store.js";
 
 const RATE = 16_000;
 const LONGEST = 5 * 60;
+// So often what was recorded since is laid down on the device, s.
+const EACH = 5;
 let running = null;
+let ends = null;
+const lockOf = (run) => `idrum.recording.${run}`;
 
 /** A WAV file of one channel. */
 export function wav(samples, rate) {
@@ -72,7 +78,22 @@ async function start(form) {
       numberOfOutputs: 0,
     });
     context.createMediaStreamSource(stream).connect(node);
-    running = { form, stream, context, chunks: [], count: 0 };
+    running = {
+      form,
+      stream,
+      context,
+      chunks: [],
+      count: 0,
+      run: crypto.randomUUID(),
+      laid: 0,
+      pieces: 0,
+    };
+    // As long as this page lives, no other offers what it records as broken off.
+    const { run } = running;
+    navigator.locks?.request(
+      lockOf(run),
+      () => new Promise((done) => (ends = done)),
+    );
     node.port.onmessage = ({ data }) => take(data);
     // A call or a plug pulled ends it: what is there is kept.
     stream.getAudioTracks()[0].addEventListener("ended", finish);
@@ -102,25 +123,122 @@ function take(samples) {
     4 * Math.sqrt(samples.reduce((a, s) => a + s * s, 0) / samples.length),
   );
   if (seconds >= LONGEST) finish();
+  else if (seconds - running.laid >= EACH) layDown(seconds);
+}
+
+/** What came since the last piece, to the device's store; that it has no room hinders nothing. */
+function layDown(seconds) {
+  const { form, context, chunks, run } = running;
+  const fresh = chunks.slice(running.from ?? 0);
+  running.from = chunks.length;
+  running.laid = seconds;
+  keepPiece({
+    run,
+    n: running.pieces++,
+    job: page()?.dataset.job,
+    kind: form.dataset.kind,
+    // As the form stood: what is heard, where, by hand.
+    fields: [...new FormData(form).entries()].filter(
+      ([, value]) => typeof value === "string",
+    ),
+    rate: context.sampleRate,
+    at: new Date().toISOString(),
+    chunks: fresh.map(({ samples, at }) => ({ samples, at })),
+  }).catch(() => {});
+}
+
+const ofPieces = (pieces) =>
+  inTime(
+    pieces.sort((a, b) => a.n - b.n).flatMap(({ chunks }) => chunks),
+    pieces[0].rate,
+  );
+
+/** What was being recorded when the browser was closed is offered where it was made. */
+async function brokenOff() {
+  const job = page()?.dataset.job;
+  const forms = [...document.querySelectorAll("form[data-record]")].filter(
+    (form) => !form.querySelector("[data-broken-off]"),
+  );
+  if (!job || forms.length === 0) return;
+  const { held = [] } = (await navigator.locks?.query()) ?? {};
+  for (const [run, pieces] of await piecesOf(job)) {
+    if (held.some(({ name }) => name === lockOf(run))) continue;
+    const form = forms.find(({ dataset }) => dataset.kind === pieces[0].kind);
+    if (!form?.isConnected || run === running?.run) continue;
+    const { samples, lost } = ofPieces(pieces);
+    const box = document.createElement("p");
+    box.dataset.brokenOff = run;
+    box.className = "why";
+    box.setAttribute("role", "status");
+    const seconds = Math.floor(samples.length / pieces[0].rate);
+    const [keep, drop] = ["Keep it", "Drop it"].map((words) =>
+      Object.assign(document.createElement("button"), {
+        type: "button",
+        className: "button small",
+        textContent: words,
+      }),
+    );
+    box.append(`A recording of ${seconds} s was broken off here. `, keep, drop);
+    keep.addEventListener("click", async () => {
+      putBack(form, pieces[0].fields);
+      await dropPieces(run);
+      box.remove();
+      hand(form, samples, pieces[0].rate, lost);
+    });
+    drop.addEventListener("click", async () => {
+      await dropPieces(run);
+      box.remove();
+    });
+    form.prepend(box);
+    for (
+      let d = form.closest("details");
+      d;
+      d = d.parentElement.closest("details")
+    )
+      d.open = true;
+  }
+}
+
+/** The form as it stood when the recording began. */
+function putBack(form, fields) {
+  const told = new Map(fields);
+  for (const field of form.elements) {
+    if (!field.name || field.type === "file" || field.type === "hidden") {
+      if (field.matches("[data-sound]") && told.has(field.name))
+        field.value = told.get(field.name);
+      continue;
+    }
+    if (field.type === "checkbox") field.checked = told.has(field.name);
+    else if (told.has(field.name)) field.value = told.get(field.name);
+  }
+}
+
+/** Puts a recording into its form and sends that. */
+function hand(form, samples, rate, lost) {
+  const held = new DataTransfer();
+  held.items.add(wav(samples, rate));
+  const told = form.querySelector("[data-lost]");
+  if (told) told.value = lost;
+  form.querySelector("input[type=file]").files = held.files;
+  form.requestSubmit();
 }
 
 function finish() {
   if (!running) return;
-  const { form, stream, context, chunks, count } = running;
+  const { form, stream, context, chunks, count, run } = running;
   running = null;
+  ends?.();
   stream.getTracks().forEach((track) => track.stop());
   const { samples, lost } = inTime(chunks, context.sampleRate);
-  const held = new DataTransfer();
-  held.items.add(wav(samples, context.sampleRate));
+  const rate = context.sampleRate;
   context.close();
   const button = form.querySelector("[data-record-start]");
   button.textContent = button.dataset.words ?? "Record";
   form.querySelector("[data-recording]").hidden = true;
   if (count === 0) return wrong(form, "Nothing was recorded.");
-  const told = form.querySelector("[data-lost]");
-  if (told) told.value = lost;
-  form.querySelector("input[type=file]").files = held.files;
-  form.requestSubmit();
+  hand(form, samples, rate, lost);
+  // It is among the acts by now.
+  dropPieces(run).catch(() => {});
 }
 
 document.addEventListener("click", (event) => {
@@ -149,5 +267,5 @@ function offer() {
   for (const box of document.querySelectorAll("[data-without-recorder]"))
     box.hidden = hears;
 }
-document.addEventListener("htmx:afterSettle", offer);
-offer();
+onShow(offer);
+onShow(() => brokenOff().catch(() => {}));

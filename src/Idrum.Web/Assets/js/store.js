@@ -10,8 +10,28 @@ const database = openDB("idrum", 3, {
       db.createObjectStore("along", { keyPath: "number" });
       db.createObjectStore("packages", { keyPath: "number" });
     }
-    if (from < 3) db.createObjectStore("sent", { keyPath: "id" });
+    if (from < 3) {
+      db.createObjectStore("sent", { keyPath: "id" });
+      db.createObjectStore("pieces", { keyPath: ["run", "n"] });
+    }
   },
+  // A page of an older Idrum that is still open holds the store as it was.
+  blocked() {
+    const word = document.getElementById("patience");
+    if (!word) return;
+    word.textContent =
+      "Idrum was updated. Close its other pages on this device: until then nothing can be kept here.";
+    word.hidden = false;
+  },
+  // This page is the older one: it lets go and shows itself anew; what was typed is a draft.
+  blocking(_now, _next, event) {
+    event.target.close();
+    location.reload();
+  },
+});
+database.then(() => {
+  const word = document.getElementById("patience");
+  if (word?.textContent.startsWith("Idrum was updated.")) word.hidden = true;
 });
 
 export const waiting = async () => (await database).getAll("waiting");
@@ -57,6 +77,21 @@ export const lineOf = ({ id, fields, madeAt, words }) => ({
 export const dropWaiting = async (act) =>
   (await database).delete("waiting", act.key);
 
+// A recording that is being made, a piece every few seconds: what is there when the browser is closed is not lost.
+export const keepPiece = async (piece) => (await database).put("pieces", piece);
+
+/** Pieces of recordings of a job that were not finished, by run, each in order. */
+export async function piecesOf(job) {
+  const runs = new Map();
+  for (const piece of await (await database).getAll("pieces"))
+    if (piece.job === job)
+      runs.set(piece.run, [...(runs.get(piece.run) ?? []), piece]);
+  return runs;
+}
+
+export const dropPieces = async (run) =>
+  (await database).delete("pieces", IDBKeyRange.bound([run, -1], [run, 1e9]));
+
 // What was sent is kept a while: a shop that lost it asks for it.
 const KEPT_DAYS = 30;
 const MOST_SENT = 600;
@@ -70,6 +105,8 @@ export async function keepSent({ key: _, refused: _refused, ...act }) {
   const change = (await database).transaction("sent", "readwrite");
   const sent = change.objectStore("sent");
   await sent.put({ ...act, sentAt: new Date().toISOString() });
+  // To look at all of them is work: once in ten is enough.
+  if (Math.random() > 0.1) return change.done;
   const all = (await sent.getAll()).sort((a, b) =>
     b.sentAt.localeCompare(a.sentAt),
   );
