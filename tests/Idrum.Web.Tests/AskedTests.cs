@@ -42,6 +42,22 @@ public sealed partial class AskedTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_shop_that_ends_does_not_wait_for_pages_that_only_listen()
+    {
+        using var listens = host.NewClient();
+        using var line = await listens.GetAsync(
+            new Uri("/jobs/J-0147/live", UriKind.Relative),
+            HttpCompletionOption.ResponseHeadersRead
+        );
+        using var reader = new StreamReader(await line.Content.ReadAsStreamAsync());
+        Assert.StartsWith("data:", await reader.ReadLineAsync());
+        var begun = System.Diagnostics.Stopwatch.StartNew();
+        await host.RestartAsync();
+        // The host waits half a minute for what does not end.
+        Assert.InRange(begun.Elapsed.TotalSeconds, 0, 20);
+    }
+
+    [Fact]
     public async Task An_act_goes_to_the_job_it_was_made_for_and_to_none_other()
     {
         async Task<HttpResponseMessage> NoteAsync(string number, Guid job, string text) =>
