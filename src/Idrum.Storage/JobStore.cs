@@ -306,6 +306,10 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
         // Whether it may be is thought through before others have to wait; the lock is held for looking whether that
         // still holds, and for writing.
         var ready = Prepare(connection, null, jobId, events, files ?? []);
+        if (ready.Added.OfType<JobClosed>().Any())
+        {
+            ready = ready with { Checks = ChecksOf(ready.After, ready.Shop) };
+        }
         if (ready.Ended is { } ended)
         {
             return ended;
@@ -316,7 +320,7 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
             using var transaction = connection.BeginTransaction(deferred: false);
             if (!Holds(connection, transaction, jobId, ready))
             {
-                ready = Prepare(connection, transaction, jobId, events, files ?? []);
+                ready = Prepare(connection, transaction, jobId, events, files ?? []) with { Checks = ready.Checks };
                 if (ready.Ended is { } late)
                 {
                     return late;
@@ -324,7 +328,7 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
             }
             var next = new StoredJob(jobId, ready.After);
             KeepLayout(connection, transaction, next.State, ready.Shop);
-            WriteSummary(connection, transaction, next, ready.Shop);
+            WriteSummary(connection, transaction, next, ready.Shop, ready.Checks);
             foreach (var e in ready.Added)
             {
                 JobRows.WriteEvent(connection, transaction, jobId, e);
@@ -360,7 +364,17 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
         JobHistory After,
         IReadOnlyList<JobEvent> Added,
         AppendResult? Ended = null
-    );
+    )
+    {
+        /// <summary>What the checks of a job that is closed were worth; null where it is not closed by these.</summary>
+        internal IReadOnlyList<CheckWorth>? Checks { get; init; }
+    }
+
+    /// <summary>What the checks of a closed job were worth; null of one that is open or of no known machine.</summary>
+    private static IReadOnlyList<CheckWorth>? ChecksOf(JobHistory history, ShopSnapshot shop) =>
+        history.State.Closed is not null && shop.LayoutOf(history.State) is { } layout
+            ? CheckWorth.Of(history, shop.For(layout))
+            : null;
 
     private Prepared Prepare(
         SqliteConnection connection,
@@ -448,6 +462,8 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
         string? device = null
     )
     {
+        // Worked out before anybody has to wait.
+        var checks = ChecksOf(history, archive.Resolved is { } writing ? keeper.Now.Keeping(writing) : keeper.Now);
         await writer.WaitAsync();
         try
         {
@@ -469,7 +485,7 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
                 {
                     more.Add(Imported(more.Count, archive.Chain is not null, by, device));
                     var longer = more.Aggregate(known.History, (h, e) => h.Add(e));
-                    Extend(connection, transaction, archive, longer, shop);
+                    Extend(connection, transaction, archive, longer, shop, checks);
                     var head = HeadOf(connection, transaction, archive.JobId);
                     await transaction.CommitAsync(CancellationToken.None);
                     marks.Note(longer.State.Number, archive.JobId, longer.Count, head);
@@ -502,7 +518,7 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
             history = history.Add(Imported(archive.Events.Count, archive.Chain is not null, by, device));
             var (log, job) = (history.Log, new StoredJob(archive.JobId, history));
             KeepLayout(connection, transaction, job.State, shop);
-            WriteSummary(connection, transaction, job, shop);
+            WriteSummary(connection, transaction, job, shop, checks);
             foreach (var e in log)
             {
                 JobRows.WriteEvent(connection, transaction, archive.JobId, e);
@@ -554,12 +570,13 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
         SqliteTransaction transaction,
         JobArchive archive,
         JobHistory history,
-        ShopSnapshot shop
+        ShopSnapshot shop,
+        IReadOnlyList<CheckWorth>? checks
     )
     {
         var stored = Current(connection, transaction, archive.JobId)!;
         KeepLayout(connection, transaction, history.State, shop);
-        WriteSummary(connection, transaction, new(archive.JobId, history), shop);
+        WriteSummary(connection, transaction, new(archive.JobId, history), shop, checks);
         foreach (var e in history.Log.Skip(stored.Log.Count))
         {
             JobRows.WriteEvent(connection, transaction, archive.JobId, e);
@@ -688,14 +705,33 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
         }
     }
 
+    private static IReadOnlyList<CheckWorth>? KeptChecks(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        Guid jobId
+    )
+    {
+        using var command = connection.Command(
+            transaction,
+            "SELECT json_extract(record, '$.checks') FROM job WHERE job_id = $job AND record <> ''",
+            ("$job", jobId.ToString())
+        );
+        return command.ExecuteScalar() is string text
+            ? JsonSerializer.Deserialize<IReadOnlyList<CheckWorth>>(text, IdrumJson.Options)
+            : null;
+    }
+
     private static void WriteSummary(
         SqliteConnection connection,
         SqliteTransaction transaction,
         StoredJob job,
-        ShopSnapshot shop
+        ShopSnapshot shop,
+        IReadOnlyList<CheckWorth>? checks = null
     )
     {
         var layout = shop.LayoutOf(job.State);
+        // What was worked out when it was closed stays with its record.
+        checks ??= KeptChecks(connection, transaction, job.JobId);
         using var command = connection.Command(
             transaction,
             $"""
@@ -715,7 +751,7 @@ public sealed partial class JobStore(Database database, ShopKeeper keeper, TimeP
                 ),
                 (
                     "$record",
-                    JobRecord.Of(job.History, layout, shop) is { } record
+                    JobRecord.Of(job.History, layout, shop, checks) is { } record
                         ? JsonSerializer.Serialize(record, IdrumJson.Options)
                         : ""
                 ),

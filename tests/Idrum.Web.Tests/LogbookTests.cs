@@ -25,6 +25,26 @@ public sealed class LogbookTests(TestHost host) : IClassFixture<TestHost>
         Assert.Contains(number, Found(new() { Words = words }));
 
     [Fact]
+    public async Task What_checks_were_worth_is_kept_with_a_closed_job_whatever_is_noted_later()
+    {
+        await using var own = new TestHost();
+        await own.InitializeAsync();
+        IReadOnlyList<Core.Logbook.CheckWorth> Kept() =>
+            own.Get<LogbookStore>().Records(CancellationToken.None).Single(r => r.Number == "J-0138").Checks;
+        var first = Kept();
+        Assert.NotEmpty(first);
+        var job = own.Store.Find("J-0138")!.JobId;
+        await own.Store.AppendAsync(
+            job,
+            new NoteAdded("", "Called: still quiet") { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow }
+        );
+        Assert.Equal(first, Kept());
+        Assert.True(await own.Store.RemoveCustomerAsync(job, null, null) > 0);
+        Assert.Equal(first, Kept());
+        Assert.Contains("What a check was worth", await own.Client.GetStringAsync("/log/says"));
+    }
+
+    [Fact]
     public void Facts_narrow_down_and_all_must_hold()
     {
         var part = Found(new() { Part = "belt" }).ToList();

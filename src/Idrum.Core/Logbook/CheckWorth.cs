@@ -14,7 +14,8 @@ namespace Idrum.Core.Logbook;
 /// where it turned to what was found; less where it turned away; and always less the check's own.</param>
 public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
 {
-    /// <summary>Of each answer of a closed job in which something was found, in order.</summary>
+    /// <summary>Of each answer of a closed job in which something was found, in order. Beliefs and plans are worked out
+    /// anew: it takes tens of milliseconds, on a busy machine more, and is not for where others wait.</summary>
     /// <param name="history">The job.</param>
     /// <param name="machine">Its machine.</param>
     public static IReadOnlyList<CheckWorth> Of(JobHistory history, MachineKnowledge machine)
@@ -46,7 +47,10 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
                 was == now ? 0
                 : now ? Detour(before!, found, machine)
                 : -Detour(first, found, machine);
-            worth.Add(new(asked.Id, before != first, Math.Round(turned - asked.Minutes, 2)));
+            if (turned is { } minutes)
+            {
+                worth.Add(new(asked.Id, before != first, Math.Round(minutes - asked.Minutes, 2)));
+            }
         }
         return worth;
     }
@@ -59,8 +63,9 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
         return machine.Diagnostician.Model.Faults[there.Index().MaxBy(f => f.Item).Index].Id;
     }
 
-    /// <summary>Minutes of opening for a suspect that it was not, beyond what was opened for what it was.</summary>
-    private static double Detour(string suspect, IReadOnlyCollection<string> found, MachineKnowledge machine)
+    /// <summary>Minutes of opening for a suspect that it was not, beyond what was opened for what it was; null where no plan
+    /// was found in time.</summary>
+    private static double? Detour(string suspect, IReadOnlyCollection<string> found, MachineKnowledge machine)
     {
         var layout = machine.Layout;
         IReadOnlyList<string> PartsOf(string fault) =>
@@ -72,6 +77,13 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
                 ? machine.Planner.Plan(new(goals, [], new Dictionary<string, string>()))?.Minutes ?? 0
                 : 0;
         var right = found.SelectMany(PartsOf).ToList();
-        return Math.Max(0, Minutes(right.Concat(PartsOf(suspect))) - Minutes(right));
+        try
+        {
+            return Math.Max(0, Minutes(right.Concat(PartsOf(suspect))) - Minutes(right));
+        }
+        catch (TimeoutException)
+        {
+            return null;
+        }
     }
 }

@@ -78,7 +78,13 @@ public sealed record JobRecord(
     /// <param name="history">Its log.</param>
     /// <param name="layout">Its layout; null where the shop has none.</param>
     /// <param name="shop">What the shop knows.</param>
-    public static JobRecord? Of(JobHistory history, Layout? layout, ShopSnapshot shop)
+    /// <param name="checks">What its checks were worth; null where that was not worked out.</param>
+    public static JobRecord? Of(
+        JobHistory history,
+        Layout? layout,
+        ShopSnapshot shop,
+        IReadOnlyList<CheckWorth>? checks = null
+    )
     {
         var s = history.State;
         if (s.Closed is not { } closed || layout is null)
@@ -102,7 +108,7 @@ public sealed record JobRecord(
             Declined = [.. s.Declined.Select(d => d.Part).Distinct()],
             HandedOver = s.HandedOver,
             Changed = PartChanged.Of(s, layout, shop.Catalog),
-            Checks = CheckWorth.Of(history, shop.For(layout)),
+            Checks = checks ?? [],
             Trips = Estimates.Trips(history.Effective, shop.Terms),
             Taken = WorkTime.Minutes(history.Effective),
             StepsPlanned = Math.Round(timed.Sum(t => t.Planned!.Value), 2),

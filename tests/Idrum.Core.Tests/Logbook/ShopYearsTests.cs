@@ -22,7 +22,16 @@ public class ShopYearsTests
 
     private static readonly Lazy<ShopFigures> Said = new(() =>
         ShopFigures.Of(
-            [.. Made.Value.Select(h => JobRecord.Of(h, TestShop.Shop.LayoutOf(h.State), TestShop.Shop)!)],
+            [
+                .. Made.Value.Select(h =>
+                    JobRecord.Of(
+                        h,
+                        TestShop.Shop.LayoutOf(h.State),
+                        TestShop.Shop,
+                        CheckWorth.Of(h, TestShop.Shop.For(TestShop.Shop.LayoutOf(h.State)!))
+                    )!
+                ),
+            ],
             [.. Made.Value.Select(h => LessonOfJob.Of(h, TestShop.Shop.Catalog)!)],
             TestShop.Shop.FindLayout,
             Now

@@ -6,6 +6,7 @@ using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Drawing;
 using Idrum.Web.Machines;
+using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.WebUtilities;
@@ -13,7 +14,7 @@ using Microsoft.AspNetCore.WebUtilities;
 namespace Idrum.Web.Pages.Machines;
 
 /// <summary>A machine turned by hand and taken apart, with what each part is for.</summary>
-public sealed class TourModel(ShopSnapshot shop) : PageModel
+public sealed class TourModel(ShopSnapshot shop, WorkGate gate) : PageModel
 {
     private IReadOnlyList<Fault> faults = [];
     private HashSet<string> heard = [];
@@ -40,7 +41,7 @@ public sealed class TourModel(ShopSnapshot shop) : PageModel
     /// <summary>A part of the address that is none of the machine's.</summary>
     public string Unknown { get; private set; } = "";
 
-    public IActionResult OnGet(
+    public async Task<IActionResult> OnGetAsync(
         [FromRoute] string id,
         [FromQuery] string? part,
         [FromQuery] int? at,
@@ -58,7 +59,11 @@ public sealed class TourModel(ShopSnapshot shop) : PageModel
         IReadOnlyList<string> goals = Part is { Wears: true } one
             ? [one.Id]
             : [.. Layout.Parts.Where(p => p.Wears).Select(p => p.Id)];
-        Removal = machine.Planner.Plan(new(goals, [], new Dictionary<string, string>()))?.Removal ?? [];
+        var plan = await gate.RunAsync(
+            stop => machine.Planner.Plan(new(goals, [], new Dictionary<string, string>()), stop),
+            HttpContext.RequestAborted
+        );
+        Removal = plan?.Removal ?? [];
         At = Math.Clamp(at ?? (Part is null ? 0 : Removal.Count), 0, Removal.Count);
         Eye = Projection.Names.Contains(eye ?? "") ? eye! : "slanting";
         faults = machine.Diagnostician.Model.Faults;
