@@ -43,7 +43,7 @@ internal static class AsPdf
                 System.Text.Encoding.UTF8.GetString(answer.ToArray()),
                 services.GetRequiredService<MoneyDesk>().Terms.Paper,
                 Path.Combine(services.GetRequiredService<IWebHostEnvironment>().WebRootPath, "fonts"),
-                address => Picture(address, number, services)
+                address => Picture(address, services)
             );
             answer.SetLength(0);
             answer.Write(sheet);
@@ -64,7 +64,7 @@ internal static class AsPdf
             ? path[..^4]
             : null;
 
-    private static byte[]? Picture(string address, string number, IServiceProvider services) =>
+    private static byte[]? Picture(string address, IServiceProvider services) =>
         address == Logo.Address ? services.GetRequiredService<Logo>().Jpeg
         : address.Split('/')[^1] is { } name
         && Attachment.IsName(name)
