@@ -89,16 +89,74 @@ run curl -sf http://127.0.0.1:5690/ >"$bare/tmp/page"
 echo "the first page with the demo: $((($(date +%s%N) - began) / 1000000)) ms; health: $(run curl -s http://127.0.0.1:5690/health)"
 grep -q "What needs you now" "$bare/tmp/page"
 pkill -f "idrum demo --port 5690"
-echo "== the Debian package in a bare root"
+echo "== for phones of the network, in the bare root"
+serve "/opt/idrum-$version-linux-x64/idrum" serve --data /srv/lan --port 5692 --lan 127.0.0.1 --lan-port 5693 --trust-port 5694
+run curl -sf http://127.0.0.1:5694/idrum-authority.crt -o /tmp/authority
+node -e 'const f = require("fs"), b = f.readFileSync(process.argv[1]); b[0] === 0x30 && f.writeFileSync(process.argv[1],
+  `-----BEGIN CERTIFICATE-----\n${b.toString("base64").replace(/(.{64})/g, "$1\n")}\n-----END CERTIFICATE-----\n`)' "$bare/tmp/authority"
+# A stranger of the network is shown how to be let in, and nothing of the shop.
+run curl -s --cacert /tmp/authority -o /tmp/stranger -w "a stranger over TLS, its authority checked: %{http_code}\n" https://127.0.0.1:5693/
+pkill -f "idrum serve --data /srv/lan"
+
+echo "== the Debian package in a bare root, over the release before"
+# What was released last, built by its own script from its own tree.
+read -r last commit < <(grep -v '^#' packaging/released | tail -1)
+old=$out/last
+git worktree remove --force "$old" 2>/dev/null || rm -rf "$old"
+git worktree prune
+git worktree add --quiet --detach "$old" "$commit"
+trap 'umount -l "$bare/proc" 2>/dev/null || true; rm -rf "$(dirname "$bare")"; git worktree remove --force "$old" 2>/dev/null || true' EXIT
+cmp -s package-lock.json "$old/package-lock.json" && cp -r node_modules "$old/" || (cd "$old" && npm ci --include=dev --no-audit --no-fund >/dev/null)
+(cd "$old" && npm run --silent assets >/dev/null && packaging/package.sh x64)
+cp "$old/.build/package/idrum_${last}_amd64.deb" "$bare/tmp/last.deb"
 cp "$out/idrum_${version}_amd64.deb" "$bare/tmp/idrum.deb"
-run dpkg -i /tmp/idrum.deb
+run dpkg -i /tmp/last.deb
+# A full shop: two made-up years.
+serve idrum demo --years 2 --port 5695 --data /var/lib/idrum
+run curl -sf http://127.0.0.1:5695/api/v1/jobs/J-0138/export >"$bare/tmp/before"
+pkill -f "idrum demo --years 2"
+sleep 2
 run idrum check --data /var/lib/idrum
+count() { run idrum backup /tmp/counted --data /var/lib/idrum | grep -oE '[0-9]+ jobs, [0-9]+ acts' && rm -f "$bare/tmp/counted"; }
+was=$(count)
+# One line of settings is the shop's own, and stays.
+echo 'IDRUM_OPTIONS="--port 5691"' >"$bare/etc/idrum/settings"
+run dpkg -i --force-confold /tmp/idrum.deb
+grep -q 5691 "$bare/etc/idrum/settings"
+[ "$(run idrum version | grep -oE '[0-9]+\.[0-9]+\.[0-9]+' | head -1)" = "$version" ]
+is=$(count)
+echo "$last had $was; $version has $is"
+[ "$was" = "$is" ]
 began=$(date +%s%N)
 serve idrum serve --port 5691 --data /var/lib/idrum
 run curl -sf http://127.0.0.1:5691/ >/dev/null
-echo "the first page of an empty shop: $((($(date +%s%N) - began) / 1000000)) ms, $(($(ps -o rss= -p "$(pgrep -f 'idrum serve --port 5691' | tail -1)") / 1024)) MB"
+echo "the first page of a shop of two years: $((($(date +%s%N) - began) / 1000000)) ms, $(($(ps -o rss= -p "$(pgrep -f 'idrum serve --port 5691' | tail -1)") / 1024)) MB"
+run curl -sf http://127.0.0.1:5691/api/v1/jobs/J-0138/export >"$bare/tmp/after"
+node -e 'const [a, b] = process.argv.slice(1).map(f => JSON.parse(require("fs").readFileSync(f)));
+  if (JSON.stringify(a.chain) !== JSON.stringify(b.chain) || a.events.length < 10) throw new Error("the job is not as it was");
+  console.log(`J-0138: ${b.events.length} acts, the same hashes`)' "$bare/tmp/before" "$bare/tmp/after"
 pkill -f "idrum serve --port 5691"
 sleep 1
-run dpkg -i /tmp/idrum.deb >/dev/null
+echo "== an empty shop"
+began=$(date +%s%N)
+serve idrum serve --port 5696 --data /srv/empty
+run curl -sf http://127.0.0.1:5696/ >/dev/null
+echo "its first page: $((($(date +%s%N) - began) / 1000000)) ms, $(($(ps -o rss= -p "$(pgrep -f 'idrum serve --port 5696' | tail -1)") / 1024)) MB"
+pkill -f "idrum serve --port 5696"
+sleep 1
 run dpkg --purge idrum >/dev/null 2>&1
 [ -f "$bare/var/lib/idrum/idrum.db" ] && [ ! -e "$bare/usr/bin/idrum" ] && echo "removed; the shop is still in /var/lib/idrum"
+
+arm=$out/idrum-$version-linux-arm64
+[ -d "$arm" ] || exit 0
+echo "== for the small computer on the shelf"
+# ELF64 (class 2), little-endian, machine 183: AArch64.
+node -e 'const b = Buffer.alloc(20), f = require("fs"); f.readSync(f.openSync(process.argv[1]), b, 0, 20, 0);
+  if (b.toString("latin1", 1, 4) !== "ELF" || b[4] !== 2 || b.readUInt16LE(18) !== 183) throw new Error("not ELF64 for AArch64");
+  console.log("ELF64, AArch64")' "$arm/idrum"
+if command -v qemu-aarch64-static >/dev/null; then
+  # Under an emulator, with the libraries of the system it is for.
+  echo "under qemu-user: $(timeout 120 qemu-aarch64-static ${IDRUM_ARM64_ROOT:+-L "$IDRUM_ARM64_ROOT"} "$arm/idrum" version 2>&1 | tail -1)"
+else
+  echo "qemu-user is not here: not tried"
+fi

@@ -97,6 +97,52 @@ public sealed class GoldenTests : IDisposable
         Assert.Equal(2, row.GetInt64(2));
     }
 
+    /// <summary>One a release (packaging/released): the shop as that version backed it up, and beside it what it said of its jobs.</summary>
+    public static TheoryData<string> Releases() =>
+        [
+            .. Directory
+                .GetFiles(Path.Combine(AppContext.BaseDirectory, "golden"), "shop-*.idrum")
+                .Select(f => Path.GetFileNameWithoutExtension(f)),
+        ];
+
+    [Theory]
+    [MemberData(nameof(Releases))]
+    public async Task A_shop_of_a_release_comes_back_and_says_of_each_job_what_it_said_then(string release)
+    {
+        await using var host = new TestHost { Demo = false };
+        ShopRestore.Restore(
+            Path.Combine(AppContext.BaseDirectory, "golden", release + ".idrum"),
+            host.DataFolder,
+            DateTimeOffset.UtcNow
+        );
+        await host.InitializeAsync();
+        var facts = JsonNode.Parse(Golden(release + ".json"))!.AsArray();
+        Assert.Equal(facts.Count, host.Store.List().Count);
+        foreach (var fact in facts)
+        {
+            var number = (string)fact!["number"]!;
+            var file = JsonNode.Parse(await host.Client.GetStringAsync($"/api/v1/jobs/{number}/export"))!;
+            Assert.Equal(
+                ((int)fact["acts"]!, (string?)fact["lastHash"]!, (int)fact["attachments"]!),
+                (
+                    file["events"]!.AsArray().Count,
+                    (string?)file["chain"]!["hashes"]!.AsArray()[^1],
+                    file["attachments"]?.AsArray().Count ?? 0
+                )
+            );
+            var listed = host.Store.List().Single(j => j.Number == number);
+            Assert.Equal((int)fact["stepsOut"]!, listed.StepsOut);
+            Assert.Null(host.Store.Broken(host.Store.Find(number)!.JobId));
+            // No page of it is a fault: of its own station, what is printed, and what is kept with it.
+            foreach (var page in (string[])["", "/report", "/photos", "/listen", "/parts"])
+            {
+                using var answer = await host.Client.GetAsync($"/jobs/{number}{page}");
+                Assert.True((int)answer.StatusCode < 400, $"{number}{page}: {answer.StatusCode}");
+            }
+        }
+        Assert.Empty(host.Logged);
+    }
+
     [Fact]
     public async Task A_job_file_of_version_1_comes_in_and_leaves_as_version_2_with_the_same_acts_and_bytes()
     {
