@@ -130,13 +130,20 @@ public static partial class BackupFormat
     /// as the manifest says.</summary>
     /// <param name="file">The backup.</param>
     /// <param name="passphrase">Opens its keys; empty where they are not asked for.</param>
+    /// <param name="told">Told the share that is unpacked, 0 to 1.</param>
+    /// <param name="stop">Ends it; nothing is left behind.</param>
     /// <exception cref="InvalidDataException">It is not; the message says what is wrong.</exception>
-    public static BackupManifest Check(string file, string passphrase = "")
+    public static BackupManifest Check(
+        string file,
+        string passphrase = "",
+        Action<double>? told = null,
+        CancellationToken stop = default
+    )
     {
         var scratch = Directory.CreateTempSubdirectory("idrum-check").FullName;
         try
         {
-            return Unpack(file, scratch, passphrase);
+            return Unpack(file, scratch, passphrase, told, stop);
         }
         finally
         {
@@ -149,7 +156,15 @@ public static partial class BackupFormat
     /// <param name="folder">The folder.</param>
     /// <param name="passphrase">Opens its keys; where it is empty they are left out.</param>
     /// <exception cref="InvalidDataException">It is not sound; the message says what is wrong.</exception>
-    internal static BackupManifest Unpack(string file, string folder, string passphrase)
+    /// <param name="told">Told the share that is unpacked, 0 to 1.</param>
+    /// <param name="stop">Ends it.</param>
+    internal static BackupManifest Unpack(
+        string file,
+        string folder,
+        string passphrase,
+        Action<double>? told = null,
+        CancellationToken stop = default
+    )
     {
         try
         {
@@ -184,6 +199,7 @@ public static partial class BackupFormat
                     $"The backup takes {needs / 1048576.0:0} MB, and the disk has less room. Free some, then try again."
                 );
             }
+            var written = 0L;
             foreach (var held in manifest.Files)
             {
                 if (!Known().IsMatch(held.Name))
@@ -201,7 +217,12 @@ public static partial class BackupFormat
                     throw new InvalidDataException($"'{held.Name}' is cut off or changed");
                 }
                 Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-                Extract(entry, path, held);
+                Extract(entry, path, held, n =>
+                {
+                    stop.ThrowIfCancellationRequested();
+                    written += n;
+                    told?.Invoke((double)written / needs);
+                });
                 if (HashOf(path) != held.Sha256)
                 {
                     throw new InvalidDataException($"'{held.Name}' was changed");
@@ -254,7 +275,7 @@ public static partial class BackupFormat
     }
 
     /// <summary>No more is written than the manifest says, whatever the entry unpacks to.</summary>
-    private static void Extract(ZipArchiveEntry entry, string path, BackupFile held)
+    private static void Extract(ZipArchiveEntry entry, string path, BackupFile held, Action<int> wrote)
     {
         using var from = entry.Open();
         using var to = new FileStream(path, FileMode.CreateNew);
@@ -267,6 +288,7 @@ public static partial class BackupFormat
                 throw new InvalidDataException($"'{held.Name}' is larger than it says");
             }
             to.Write(piece, 0, n);
+            wrote(n);
         }
     }
 

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Money;
+using Idrum.Core.Teardown;
 using Idrum.Core.Tests;
 using Idrum.Core.Tests.Jobs;
 
@@ -57,6 +58,63 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
             Assert.StartsWith("/", e.GetProperty("pointer").GetString(), StringComparison.Ordinal)
         );
         await RefusedAsync("/api/v1/layouts/validate", "{ not json", HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task An_order_of_steps_that_leaves_out_what_prudence_wants_first_is_scheduled_and_what_bars_the_way_is_named()
+    {
+        var random = new Random(19);
+        var answers = new Dictionary<HttpStatusCode, int>();
+        foreach (var layout in host.Shop.Layouts)
+        {
+            var graph = new TeardownPlanner(layout).Graph;
+            string[] all = [.. layout.Operations.Select(o => o.Id).Where(o => !graph.Absent.Has(graph.IndexOf(o)))];
+            for (var n = 0; n < 5; n++)
+            {
+                // What nothing bars, in any order; the last asked for without what bars it, now and then.
+                var order = new List<string>();
+                foreach (var wanted in Enumerable.Repeat(0, 3).SelectMany(_ => random.GetItems(all, all.Length)))
+                {
+                    var barred = graph.Missing(graph.InTheWay[graph.IndexOf(wanted)], graph.SetOf(order)).Count > 0;
+                    if (!order.Contains(wanted) && (!barred || order.Count > 9 && random.Next(4) == 0))
+                    {
+                        order.Add(wanted);
+                        if (barred || order.Count > 4 + n * 3)
+                        {
+                            break;
+                        }
+                    }
+                }
+                using var answer = await host.PostJsonAsync(
+                    "/api/v1/schedule",
+                    new { layoutId = layout.Id, operations = order }
+                );
+                var said = await answer.Content.ReadAsStringAsync();
+                Assert.True(
+                    answer.StatusCode is HttpStatusCode.OK or HttpStatusCode.UnprocessableEntity,
+                    $"{layout.Id} {string.Join(' ', order)}: {answer.StatusCode} {said}"
+                );
+                answers[answer.StatusCode] = answers.GetValueOrDefault(answer.StatusCode) + 1;
+                if (answer.StatusCode == HttpStatusCode.OK)
+                {
+                    // What came off goes back, all of it and nothing else.
+                    var back = JsonSerializer
+                        .Deserialize<JsonElement>(said)
+                        .GetProperty("items")
+                        .EnumerateArray()
+                        .Select(i => i.TryGetProperty("operationId", out var id) ? id.GetString() : null)
+                        .OfType<string>()
+                        .Distinct();
+                    Assert.Equal(order.Order(), back.Order());
+                }
+                else
+                {
+                    Assert.Contains("operations", said, StringComparison.Ordinal);
+                }
+            }
+        }
+        Assert.True(answers.Count == 2 && answers.Values.Min() > 3, string.Join(", ", answers));
+        Assert.Empty(host.Logged);
     }
 
     [Fact]

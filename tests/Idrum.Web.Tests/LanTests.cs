@@ -7,6 +7,7 @@ using System.Text;
 using System.Text.RegularExpressions;
 using Idrum.Storage;
 using Idrum.Web.Devices;
+using Microsoft.Extensions.Logging;
 
 namespace Idrum.Web.Tests;
 
@@ -430,6 +431,64 @@ public sealed partial class LanTests(LanHost lan) : IClassFixture<LanHost>
         );
     }
 
+    /// <summary>What the shop logs, from here on.</summary>
+    private sealed class Lines : ILoggerProvider, ILogger
+    {
+        public System.Collections.Concurrent.ConcurrentQueue<string> Said { get; } = new();
+
+        public ILogger CreateLogger(string categoryName) => this;
+
+        public IDisposable? BeginScope<TState>(TState state)
+            where TState : notnull => null;
+
+        public bool IsEnabled(LogLevel logLevel) => true;
+
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) => Said.Enqueue(formatter(state, exception));
+
+        public void Dispose() { }
+    }
+
+    [Fact]
+    public async Task Who_is_let_in_or_refused_and_how_the_shop_is_kept_is_logged_a_line_each()
+    {
+        using var lines = new Lines();
+        host.Get<ILoggerFactory>().AddProvider(lines);
+        using var stranger = Phone();
+        await PairAsync(stranger, "AAAA-AAAA");
+        using var answer = await FormAsync(
+            host.Client,
+            "/shop",
+            "/shop/pair",
+            ("person", "Berta"),
+            ("name", "Phone\r\nwarn: all is well"),
+            ("keeps", "")
+        );
+        using var phone = Phone();
+        await PairAsync(phone, Code().Match(await answer.Content.ReadAsStringAsync()).Groups[1].Value);
+        Assert.Equal(HttpStatusCode.Forbidden, (await phone.GetAsync("/shop/file")).StatusCode);
+        var device = host.Get<DeviceStore>().List().Single(d => d.Name.StartsWith("Phone\r", StringComparison.Ordinal));
+        await FormAsync(host.Client, "/shop", "/shop/revoke", ("device", device.DeviceId.ToString()));
+        await host.Client.GetAsync("/shop/file");
+
+        string[] wanted =
+        [
+            "Wrong pairing code from",
+            "kept by this computer of .*: pair Phone  warn: all is well of Berta",
+            "Paired: Phone  warn: all is well of Berta \\(keeps the shop: False\\)",
+            "Not allowed: Phone  warn: all is well of Berta: GET /shop/file",
+            "kept by this computer of .*: revoke Phone  warn: all is well of Berta",
+            "kept by this computer of .*: file",
+        ];
+        Assert.All(wanted, w => Assert.Single(lines.Said, l => Regex.IsMatch(l, w)));
+        Assert.DoesNotContain(lines.Said, l => l.Any(char.IsControl));
+    }
+
     [Fact]
     public async Task Who_only_works_keeps_nothing()
     {
@@ -796,6 +855,12 @@ public sealed class ProxyTests : IAsyncLifetime
     {
         Assert.Equal(HttpStatusCode.Unauthorized, (await host.Client.GetAsync("/")).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await host.Client.GetAsync("/shop")).StatusCode);
+        // Whoever comes by its name came over TLS: so do the cookies, and they stay there.
+        using var named = new HttpRequestMessage(HttpMethod.Get, "/pair") { Headers = { Host = "idrum.shop.example" } };
+        using var pair = await host.Client.SendAsync(named);
+        Assert.Equal("max-age=31536000", pair.Headers.GetValues("Strict-Transport-Security").Single());
+        Assert.All(pair.Headers.GetValues("Set-Cookie"), c => Assert.Contains("; secure", c));
+        Assert.False((await host.Client.GetAsync("/pair")).Headers.Contains("Strict-Transport-Security"));
         var (_, token) = host.Get<DeviceStore>().Add("Phone", "Berta", false);
         HttpRequestMessage Act() =>
             new(HttpMethod.Post, "/api/v1/diagnosis")

@@ -717,6 +717,44 @@ public sealed class StorageFaultTests : IDisposable
     }
 
     [Fact]
+    public async Task A_backup_is_unpacked_as_work_that_tells_how_far_it_is_and_can_be_stopped()
+    {
+        await using var host = new TestHost();
+        await host.InitializeAsync();
+        var file = Path.Combine(folder, "far.zip");
+        await File.WriteAllBytesAsync(file, await host.Client.GetByteArrayAsync("/shop/file"));
+        var shares = new List<double>();
+        BackupFormat.Check(file, "", shares.Add);
+        Assert.True(shares.Count > 3);
+        Assert.Equal(shares.Order(), shares);
+        Assert.Equal(1, shares[^1], 9);
+        using var stop = new CancellationTokenSource();
+        Assert.Throws<OperationCanceledException>(() => BackupFormat.Check(file, "", _ => stop.Cancel(), stop.Token));
+
+        // Nothing is looked at: the page that asks is led to the shop.
+        using var none = await host.Client.GetAsync("/shop/restoring");
+        Assert.Equal("/", none.Headers.GetValues("HX-Redirect").Single());
+        // What is no backup is told where it was asked for, and its copy is gone.
+        var desk = host.Get<RestoreDesk>();
+        var brought = Path.Combine(host.DataFolder, "brought-x.zip");
+        File.WriteAllText(brought, "Dear shop");
+        var work = desk.Begin(brought, "")!;
+        await work.Done;
+        Assert.Contains("is not sound", work.Wrong);
+        Assert.False(File.Exists(brought));
+        Assert.Contains("is not sound", await host.Client.GetStringAsync("/shop/restoring"));
+        // One at a time: what is sound is begun with, and no other is taken meanwhile.
+        File.Copy(file, brought);
+        work = desk.Begin(brought, "")!;
+        Assert.Null(desk.Begin(file, ""));
+        await work.Done;
+        Assert.Equal(brought, desk.Waiting.File);
+        Assert.Null(desk.Begin(file, ""));
+        Assert.True(File.Exists(file));
+        Assert.Contains("are brought back", await host.Client.GetStringAsync("/shop/restoring"));
+    }
+
+    [Fact]
     public async Task The_page_of_the_shop_backs_up_exports_and_refuses_what_is_no_backup()
     {
         var host = new TestHost();

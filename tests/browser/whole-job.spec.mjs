@@ -29,11 +29,15 @@ async function firstStart(page, url) {
   await clean(page);
   await page.getByLabel(/^Name, address/).fill("Drum and Felt\nHill 1");
   await page.getByLabel(/^Currency/).fill("crowns");
+  await page.getByRole("checkbox", { name: /^Marlune MF-20/ }).uncheck();
   await page.getByLabel(/^Who signs/).fill("A. Hand\nB. Foot");
   await page.getByLabel("Who works at this computer").fill("A. Hand");
   await page.getByRole("button", { name: "Keep it and begin" }).click();
   await expect(page.getByRole("alert")).toContainText("three capital letters");
   await expect(page.getByLabel(/^Who signs/)).toHaveValue("A. Hand\nB. Foot");
+  await expect(
+    page.getByRole("checkbox", { name: /^Marlune MF-20/ }),
+  ).not.toBeChecked();
   await clean(page);
   await page.getByLabel(/^Currency/).fill("NOK");
   await page.getByRole("button", { name: "Keep it and begin" }).click();

@@ -61,6 +61,10 @@ public sealed partial record ShopTerms
     /// <summary>Who signs in this shop.</summary>
     public IReadOnlyList<string> Signers { get; init; } = [];
 
+    /// <summary>Layouts that the shop does not meet, by id; those it does come first wherever one is chosen. A layout that comes in
+    /// later is met until somebody says otherwise.</summary>
+    public IReadOnlyList<string> Unmet { get; init; } = [];
+
     /// <summary>What the vans hold: the supplier's number → how many.</summary>
     public IReadOnlyDictionary<string, int> Van { get; init; } = new Dictionary<string, int>();
 
@@ -89,6 +93,11 @@ public sealed partial record ShopTerms
         foreach (var name in Signers)
         {
             errors.Text(name, "signers", 60, true);
+        }
+        errors.If(Unmet.Count > 400, "met", "400 machines at most.");
+        foreach (var layout in Unmet)
+        {
+            errors.Text(layout, "met", FieldErrors.ShortText, true);
         }
         errors.If(Van.Count > 300, "van", "300 articles at most.");
         foreach (var (article, n) in Van)

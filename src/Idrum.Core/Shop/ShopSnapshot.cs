@@ -3,6 +3,7 @@ using Idrum.Core.Basics;
 using Idrum.Core.Content;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
+using Idrum.Core.Identify;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Supply;
@@ -48,6 +49,18 @@ public sealed record ShopSnapshot
 
     /// <summary>All layouts as they are now.</summary>
     public IReadOnlyList<Layout> Layouts { get; private init; }
+
+    /// <summary>Whether the shop meets such machines, as far as it said.</summary>
+    public bool Meets(Layout layout) => !Terms.Unmet.Contains(layout.Id);
+
+    /// <summary>All layouts, those first that the shop meets; else in their own order.</summary>
+    public IReadOnlyList<Layout> ByUse => [.. Layouts.OrderBy(l => Meets(l) ? 0 : 1)];
+
+    /// <summary>What tells from outside which machine stands there; what the shop does not meet is four times less likely before
+    /// anything is seen.</summary>
+    public IdentificationKey Key => new(Layouts, Words, [.. Layouts.Select(l => Meets(l) ? 1.0 : UnmetWeight)]);
+
+    private const double UnmetWeight = 0.25;
 
     /// <summary>Every writing of a layout that some job may pin, by its hash.</summary>
     private ImmutableDictionary<string, Layout> Kept { get; init; }

@@ -60,10 +60,7 @@ public static class IdentifyCalls
                 {
                     return ApiBody.Problem(errors.All);
                 }
-                var found = new IdentificationKey(shop.Layouts, shop.Words).Of(
-                    question.Answers,
-                    new TagClue(learning.Tags()).Of(question.Tag)
-                );
+                var found = shop.Key.Of(question.Answers, new TagClue(learning.Tags()).Of(question.Tag));
                 return Results.Ok(
                     new IdentifyAnswer(
                         [

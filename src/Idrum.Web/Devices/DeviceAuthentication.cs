@@ -15,7 +15,8 @@ public sealed class DeviceAuthentication(
     UrlEncoder url,
     IdrumOptions options,
     DeviceStore devices,
-    SettingStore settings
+    SettingStore settings,
+    SecurityLog security
 ) : AuthenticationHandler<AuthenticationSchemeOptions>(scheme, log, url)
 {
     public new const string Scheme = "device";
@@ -65,6 +66,7 @@ public sealed class DeviceAuthentication(
     protected override Task HandleForbiddenAsync(AuthenticationProperties properties)
     {
         Context.Items[Keeps] = true;
+        security.NotAllowed(Context.Features.Get<Caller>(), Request.Method, Request.Path.Value ?? "");
         return RefuseAsync(403);
     }
 

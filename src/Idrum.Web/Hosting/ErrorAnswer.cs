@@ -42,7 +42,7 @@ public static class ErrorAnswer
                         ? "/calendar/…"
                         : context.Request.Path.Value,
                     error.GetType().Name,
-                    error.Message
+                    Devices.SecurityLog.Plain(error.Message)
                 );
         }
         var status = context.Response.StatusCode;

@@ -68,7 +68,12 @@ public static class IdrumHost
                 EnvironmentName = Environments.Production,
             }
         );
-        builder.Logging.ClearProviders().SetMinimumLevel(LogLevel.Warning).AddSimpleConsole();
+        builder.Logging.ClearProviders().SetMinimumLevel(LogLevel.Warning);
+        builder.Logging.AddSimpleConsole(c =>
+        {
+            // One event, one line, whatever stands in its words; the time is that of the whole world.
+            (c.SingleLine, c.UseUtcTimestamp, c.TimestampFormat) = (true, true, "yyyy-MM-ddTHH:mm:ssZ ");
+        });
         // The keys lie in the shop's own data folder; that they are not encrypted there is known.
         builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         if (onError is not null)
@@ -207,6 +212,7 @@ public static class IdrumHost
         services.AddSingleton<SettingStore>();
         services.AddSingleton<DeviceStore>();
         services.AddSingleton<PairingDesk>();
+        services.AddSingleton<SecurityLog>();
         services.AddSingleton<PublicAddress>();
         services.AddSingleton<JobStore>();
         services.AddSingleton<LogbookStore>();
@@ -281,6 +287,20 @@ public static class IdrumHost
 
     private static void Use(WebApplication app)
     {
+        if (app.Services.GetRequiredService<IdrumOptions>().Proxy is { Scheme: "https" } proxy)
+        {
+            // Whoever comes by the proxy's name came to it over TLS: cookies and headers are those of TLS.
+            app.Use(
+                (context, rest) =>
+                {
+                    if (string.Equals(context.Request.Host.Host, proxy.Host, StringComparison.OrdinalIgnoreCase))
+                    {
+                        context.Request.Scheme = Uri.UriSchemeHttps;
+                    }
+                    return rest(context);
+                }
+            );
+        }
         app.UseSecurityHeaders();
         app.UseExceptionHandler(a => a.Run(ErrorAnswer.WriteAsync));
         app.UseStatusCodePages(c => ErrorAnswer.WriteAsync(c.HttpContext));

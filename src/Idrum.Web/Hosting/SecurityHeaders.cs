@@ -28,7 +28,7 @@ public static class SecurityHeaders
                         // Files of the application say themselves how long they hold; all else is the shop's own.
                         headers.CacheControl = "no-store";
                     }
-                    if (context.Features.Get<Devices.Entrance>()?.Kind == Devices.EntranceKind.Network)
+                    if (context.Request.IsHttps)
                     {
                         headers.StrictTransportSecurity = "max-age=31536000";
                     }

@@ -33,7 +33,7 @@ public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageMod
     public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == "complaint");
 
     /// <summary>All machines.</summary>
-    public IReadOnlyList<Layout> Layouts => shop.Layouts;
+    public IReadOnlyList<Layout> Layouts => shop.ByUse;
 
     public async Task OnGetAsync()
     {

@@ -52,7 +52,7 @@ public sealed class IdentifyModel(ShopSnapshot shop, JobStore store, LearningSto
         Answers = answers;
         Tag = Request.Query["tag"].ToString() is { Length: <= 60 } tag ? tag.Trim() : "";
         Job = store.Find(Request.Query["job"].ToString())?.State.Number ?? "";
-        var key = new IdentificationKey(shop.Layouts, shop.Words);
+        var key = shop.Key;
         Found = key.Of(answers.ToDictionary(a => a.Item1.Id, a => a.Item2), new TagClue(learning.Tags()).Of(Tag));
         Differences = Found.Differences(shop.Words);
         return Page();

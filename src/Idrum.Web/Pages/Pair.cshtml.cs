@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages;
 
 /// <summary>A phone becomes a named device of a named person.</summary>
-public sealed partial class PairModel(PairingDesk desk, DeviceStore devices, ILogger<PairModel> log) : PageModel
+public sealed class PairModel(PairingDesk desk, DeviceStore devices, SecurityLog log) : PageModel
 {
     private static readonly TimeSpan Life = TimeSpan.FromDays(400);
 
@@ -33,14 +33,14 @@ public sealed partial class PairModel(PairingDesk desk, DeviceStore devices, ILo
         }
         if (desk.Take(Code, from) is not { } invitation)
         {
-            Wrongly(from);
+            log.Wrong(from);
             await Task.Delay(300, HttpContext.RequestAborted);
             return Refuse(
                 StatusCodes.Status422UnprocessableEntity,
                 "This code does not hold: mistyped, used already, older than five minutes, or withdrawn after wrong tries. Let the shop's computer show a new one."
             );
         }
-        Joined(invitation.Name, invitation.Person, invitation.Keeps, from);
+        log.Joined(invitation.Name, invitation.Person, invitation.Keeps, from);
         var (_, token) = devices.Add(invitation.Name, invitation.Person, invitation.Keeps);
         Response.Cookies.Append(
             DeviceAuthentication.Cookie,
@@ -57,15 +57,6 @@ public sealed partial class PairModel(PairingDesk desk, DeviceStore devices, ILo
         );
         return this.SeeOther("/");
     }
-
-    [LoggerMessage(Level = LogLevel.Warning, Message = "Wrong pairing code from {Address}.")]
-    private partial void Wrongly(IPAddress address);
-
-    [LoggerMessage(
-        Level = LogLevel.Warning,
-        Message = "Paired: {Device} of {Person} (keeps the shop: {Keeps}) from {Address}."
-    )]
-    private partial void Joined(string device, string person, bool keeps, IPAddress address);
 
     private PageResult Refuse(int status, string words)
     {

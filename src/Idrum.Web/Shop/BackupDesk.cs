@@ -115,21 +115,3 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
         }
     }
 }
-
-/// <summary>A backup to be brought back: the application stops, puts it in place and starts anew.</summary>
-public sealed class RestoreDesk(IHostApplicationLifetime lifetime)
-{
-    /// <summary>The backup to bring back, checked, and what opens its keys; empty where there is none.</summary>
-    public (string File, string Passphrase) Waiting { get; private set; } = ("", "");
-
-    /// <summary>Checks a backup and asks the application to begin anew with it.</summary>
-    /// <exception cref="InvalidDataException">It is not sound; nothing was changed.</exception>
-    public BackupManifest Ask(string file, string passphrase)
-    {
-        var manifest = BackupFormat.Check(file, passphrase);
-        Waiting = (file, passphrase);
-        // The answer goes out first.
-        _ = Task.Delay(500).ContinueWith(_ => lifetime.StopApplication(), TaskScheduler.Default);
-        return manifest;
-    }
-}

@@ -23,7 +23,7 @@ public sealed class ComplaintModel(JobServices services, WeekStore week, ShopSna
             ? week.OfJob(State.Number).FirstOrDefault(b => b.Complaints.Count > 0 || b.Words.Length > 0)
             : null;
 
-    public IReadOnlyList<Layout> Layouts => shop.Layouts;
+    public IReadOnlyList<Layout> Layouts => shop.ByUse;
 
     /// <summary>Other jobs on the same tag, the job it comes back from and those that came back from it.</summary>
     public IReadOnlyList<JobSummary> Related => Services.Store.Related(State);

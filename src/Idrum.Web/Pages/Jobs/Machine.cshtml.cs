@@ -14,7 +14,7 @@ public sealed class MachineModel(JobServices services, ShopSnapshot shop) : JobP
     public override Station Shown => State.Station;
 
     /// <summary>All layouts but the one it was thought to be.</summary>
-    public IEnumerable<Layout> Others => shop.Layouts.Where(l => l.Id != State.Machine.LayoutId);
+    public IEnumerable<Layout> Others => shop.ByUse.Where(l => l.Id != State.Machine.LayoutId);
 
     /// <summary>The layout it is; null while that is still to be said.</summary>
     public Layout? Other { get; private set; }

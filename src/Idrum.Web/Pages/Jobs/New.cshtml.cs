@@ -22,7 +22,10 @@ public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, 
 
     public Guid JobId { get; private set; } = Guid.NewGuid();
 
-    public IReadOnlyList<Layout> Layouts => shop.Layouts;
+    public IReadOnlyList<Layout> Layouts => shop.ByUse;
+
+    /// <summary>How many of them, from the first, the shop meets.</summary>
+    public int Met => Layouts.Count(shop.Meets);
 
     /// <summary>Layout chosen, or empty where it is still to be chosen.</summary>
     public string Chosen { get; private set; } = "";

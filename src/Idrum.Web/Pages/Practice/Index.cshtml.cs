@@ -53,7 +53,7 @@ public sealed class IndexModel(
 
     public IReadOnlyList<(string Id, string Words, int Asked, int Missed, int Due)> Drills { get; private set; } = [];
 
-    public IReadOnlyList<(string Id, string Title)> Machines => [.. shop.Layouts.Select(l => (l.Id, l.Title))];
+    public IReadOnlyList<(string Id, string Title)> Machines => [.. shop.ByUse.Select(l => (l.Id, l.Title))];
 
     public string Title(string id) => shop.FindLayout(id)?.Title ?? id;
 

@@ -110,7 +110,23 @@ public sealed class BackupSection(
         }
     }
 
-    internal Reply Restore()
+    /// <summary>How long an answer waits for a backup to be looked at; what takes longer is told as it goes on.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(3);
+
+    /// <summary>The backup that is being looked at, or was last; null where none was.</summary>
+    public RestoreWork? Work => restore.Now;
+
+    /// <summary>What a backup holds that is brought back.</summary>
+    public static string Brought(BackupManifest manifest) =>
+        $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds.";
+
+    internal Reply EndRestore()
+    {
+        restore.End();
+        return Reply.Said("Stopped. Nothing was changed.");
+    }
+
+    internal async Task<Reply> RestoreAsync()
     {
         if (Form.Files["backup"] is not { Length: > 0 } sent)
         {
@@ -121,14 +137,22 @@ public sealed class BackupSection(
         {
             using (var stream = new FileStream(file, FileMode.CreateNew))
             {
-                sent.CopyTo(stream);
+                await sent.CopyToAsync(stream);
             }
-            var manifest = restore.Ask(file, Form["passphrase"].ToString());
-            return Reply.Said(
-                $"{manifest.Jobs} jobs and {manifest.Acts} acts of {Say.Clock(manifest.MadeAt)} are brought back. Idrum starts anew: load the page again in a few seconds."
-            );
+            if (restore.Begin(file, Form["passphrase"].ToString()) is not { } work)
+            {
+                File.Delete(file);
+                return Reply.Refused("A backup is being brought back already.");
+            }
+            await Task.WhenAny(work.Done, Task.Delay(Patience));
+            return work switch
+            {
+                { Wrong.Length: > 0 } => Reply.Refused(work.Wrong),
+                { Manifest: { } manifest } => Reply.Said(Brought(manifest)),
+                _ => Reply.Said(),
+            };
         }
-        catch (Exception e) when (e is IOException or InvalidDataException)
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             File.Delete(file);
             return Reply.Refused(e.Message);

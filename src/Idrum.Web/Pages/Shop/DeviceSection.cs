@@ -46,6 +46,13 @@ public sealed class DeviceSection(
     /// <summary>The invitation just made, or null.</summary>
     public Invitation? Invited { get; private set; }
 
+    /// <summary>The device that was let in or taken out, for the log; empty where none was.</summary>
+    public string Touched =>
+        Invited is { } guest ? $"{guest.Name} of {guest.Person}"
+        : Guid.TryParse(Form["device"], out var id) && Devices.FirstOrDefault(d => d.DeviceId == id) is { } device
+            ? $"{device.Name} of {device.Person}"
+        : "";
+
     internal Reply Revoke() =>
         Guid.TryParse(Form["device"], out var id) && devices.Revoke(id)
             ? Reply.Said("Revoked: its next request is that of a stranger.")

@@ -47,26 +47,52 @@ public sealed class IndexModel(
 
     public string Said { get; private set; } = "";
 
-    public IActionResult OnGet([FromRoute] string? act) =>
-        act switch
+    /// <summary>What is written into the log: who is let in, and what takes the shop away or back.</summary>
+    private static readonly string[] Told = ["pair", "revoke", "restore", "backup", "sounds-drop", "left-drop"];
+
+    private void Tell(string act, string what = "") =>
+        services.GetRequiredService<SecurityLog>().Kept(HttpContext.Caller(), act, what);
+
+    public IActionResult OnGet([FromRoute] string? act)
+    {
+        if (act is "file" or "export")
+        {
+            Tell(act);
+        }
+        return act switch
         {
             null => Page(),
             "file" => Backups.WholeShop(),
             "export" => Backups.Export(),
+            "restoring" => Restoring(),
             _ => NotFound(),
         };
+    }
+
+    /// <summary>How far a backup is looked at; once the shop has begun anew, the way to it.</summary>
+    private IActionResult Restoring()
+    {
+        if (Backups.Work is { } work)
+        {
+            return Partial("_Restoring", work);
+        }
+        Response.Headers["HX-Redirect"] = "/";
+        return new NoContentResult();
+    }
 
     public async Task<IActionResult> OnPostAsync([FromRoute] string act)
     {
         var passphrase = Request.Form["passphrase"].ToString();
         if (act == "file" && SealedKeys.Fault(passphrase).Length == 0)
         {
+            Tell(act, "with its keys");
             return Backups.WholeShop(passphrase);
         }
         Reply? reply = act switch
         {
             "backup" => Backups.Backup(),
-            "restore" => Backups.Restore(),
+            "restore" => await Backups.RestoreAsync(),
+            "restore-stop" => Backups.EndRestore(),
             "file" => Reply.Refused(SealedKeys.Fault(passphrase)),
             "seen" => Backups.Seen(),
             "pair" => Devices.Pair(),
@@ -91,6 +117,10 @@ public sealed class IndexModel(
                 Wrong = reply.Words;
                 return Page();
             default:
+                if (Told.Contains(act))
+                {
+                    Tell(act, Devices.Touched);
+                }
                 Said = reply.Words;
                 return act == "here" ? this.SeeOther("/shop") : Page();
         }

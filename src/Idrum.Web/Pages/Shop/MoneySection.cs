@@ -66,6 +66,10 @@ public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request
         };
     }
 
+    /// <summary>Whether a machine is ticked as met: as it was typed and refused, else as it is set.</summary>
+    public bool Meets(string layout) =>
+        faults.Count > 0 ? Form["met"].Contains(layout) : !money.Terms.Unmet.Contains(layout);
+
     /// <summary>What stands in the van under a number that says not clearly what it is.</summary>
     public IReadOnlyList<(string Number, string Now)> UnclearInVan => money.UnclearInVan();
 
@@ -149,8 +153,17 @@ public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request
             Temperature = Form["temperature"] is [{ Length: > 0 } degrees] ? degrees : money.Terms.Temperature,
             TimeZone = Form["timeZone"] is [{ Length: > 0 } zone] ? zone.Trim() : money.Terms.TimeZone,
             Signers = Form.ContainsKey("signers") ? Lines("signers") : money.Terms.Signers,
+            Unmet = Form.ContainsKey("machines")
+                ? [.. Form["machines"].ToString().Split(' ').Except(Form["met"].OfType<string>())]
+                : money.Terms.Unmet,
             Van = van,
         };
+        // Who ticks none has not said which.
+        errors.If(
+            Form.ContainsKey("machines") && Form["met"].Count == 0,
+            "met",
+            "Tick at least one: a machine that is not ticked is still there, further down."
+        );
         faults = errors.All.Count > 0 ? errors.All : money.Keep(wanted);
         if (faults.Count == 0)
         {

@@ -26,7 +26,7 @@ public sealed class EditModel(WeekStore week, WeekDesk desk, JobStore store, Sho
 
     public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == "complaint");
 
-    public IReadOnlyList<Layout> Layouts => shop.Layouts;
+    public IReadOnlyList<Layout> Layouts => shop.ByUse;
 
     public IReadOnlyList<string> People => shop.Terms.Signers;
 
