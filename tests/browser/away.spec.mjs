@@ -508,6 +508,97 @@ test("without a link: a count that is odd, not here, a note, a reading, a timer,
   await context.close();
 });
 
+test("without a link a roller is measured with the package's limits; what was read reaches the shop once and is judged there", async () => {
+  const number = "J-0911";
+  await signedJob(number, "quenby-qd62", ["rear-roller-left"]);
+  const { page, context } = await paired("Gauge phone", "Dora");
+  await page.goto(`${server.network}/jobs/${number}/floor`);
+  await along(page, number);
+  await controlled(page);
+  await context.setOffline(true);
+  const h1 = page.locator("h1:visible");
+  const first = await h1.textContent();
+  await page
+    .locator("summary", { hasText: "Note, reading, timer, photo" })
+    .click();
+  // The sheet of a page that came from the shop leads to the shop's page; without it, to the package's.
+  await page.getByRole("link", { name: "Measure with limit" }).click();
+  await expect(h1).toHaveText("What to measure");
+  await clean(page);
+  await page
+    .getByRole("button", { name: /^Rear left roller Roller through/ })
+    .click();
+  const field = page.getByLabel("As the tool shows it");
+  const keep = page.getByRole("button", { name: "Keep the reading" });
+  const largest = page.getByRole("radio", { name: /^Largest/ });
+  const smallest = page.getByRole("radio", { name: /^Smallest/ });
+  await expect(largest).toBeChecked();
+  await clean(page);
+  // Nothing, and what no roller can be, is not kept; it is said at the field.
+  await keep.click();
+  await field.fill("3000");
+  await keep.click();
+  expect(await field.evaluate((f) => f.validationMessage)).toMatch(
+    /This roller is \d+ mm across when new: .*right unit/,
+  );
+  const typed = async (value) => {
+    for (const digit of value)
+      await page
+        .getByRole("button", { name: digit, exact: true })
+        .filter({ visible: true })
+        .click();
+    await keep.click();
+    await expect(page.locator("[data-told]")).toContainText(`${value} mm`);
+  };
+  await field.fill("");
+  await typed("75.6");
+  // The next place is chosen by itself, and he stays where he measures.
+  await expect(smallest).toBeChecked();
+  await typed("74.1");
+  await typed("74.9");
+  await expect(largest).toBeChecked();
+  await typed("75.7");
+  await expect(page.locator("[data-times=largest]")).toHaveText("✓ 2");
+  await expect(smallest).toBeChecked();
+  await typed("74.0");
+  // A slip of the thumb is taken back there.
+  await typed("70");
+  await page.getByRole("button", { name: /^Take back/ }).click();
+  await expect(page.locator("[data-told]")).not.toContainText("70 mm");
+  await expect(page.locator("[data-told]")).toContainText("75.7 mm");
+  await clean(page);
+  // Loaded anew without a link: still there.
+  await page.reload();
+  await expect(page.locator("[data-told]")).toContainText("75.7 mm");
+  await page.getByRole("button", { name: "Back to the work" }).click();
+  await expect(h1).toHaveText(first);
+  await context.setOffline(false);
+  await expect
+    .poll(async () => {
+      const { events } = await job(number);
+      const back = new Set(
+        events.filter((e) => e.kind === "undone").map((e) => e.eventId),
+      );
+      return events
+        .filter((e) => e.kind === "gauge-read" && !back.has(e.id))
+        .map((e) => `${e.partId} ${e.position} ${e.value}`);
+    })
+    .toEqual([
+      "rear-roller-left largest 75.6",
+      "rear-roller-left smallest 74.1",
+      "rear-roller-left square 74.9",
+      "rear-roller-left largest 75.7",
+      "rear-roller-left smallest 74",
+    ]);
+  await expect(page).toHaveURL(/\/floor$/);
+  await expect(page.locator("#page")).toHaveAttribute("data-along", "yes");
+  await page.goto(
+    `${server.network}/jobs/${number}/gauge?protocol=roller&part=rear-roller-left`,
+  );
+  await expect(page.locator(".heardnow h1")).toHaveText("Replace");
+  await context.close();
+});
+
 test("a step of the package shows at once on a slow phone, and the package of a job is small", async () => {
   await signedJob("J-0905", "marlune-ml45", [
     "front-roller-left",

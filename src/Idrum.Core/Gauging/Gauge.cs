@@ -273,8 +273,14 @@ public static partial class Gauge
         return new(value, position, reading.DrumDeg, false, clock);
     }
 
-    // What a reading can be at all, and in words what it is of.
-    private static (double Low, double High, string Is) Bounds(
+    /// <summary>What a reading can be at all, and in words what it is of: a device without a link refuses by it what nobody reads.</summary>
+    /// <param name="protocol">How it is measured.</param>
+    /// <param name="layout">The machine.</param>
+    /// <param name="part">The part; null for the machine.</param>
+    /// <param name="position">Where.</param>
+    /// <param name="unit">Unit of that place: the position's, else the tool's.</param>
+    /// <returns>Least and greatest, in that unit.</returns>
+    public static (double Low, double High, string Is) Bounds(
         GaugeProtocol protocol,
         Layout layout,
         Part? part,

@@ -12,6 +12,7 @@ import {
 import { standing } from "./standing.js";
 import { atShop } from "./time.js";
 import { fill, finish } from "./away-view.js";
+import { gaugeKey } from "./away-gauge.js";
 
 const SETTLE = 1500;
 const AGAIN = 9000;
@@ -76,16 +77,28 @@ export async function mount(number, look = null, known = {}) {
   const package_ = job && (await packageOf(job));
   if (!package_) return false;
   current = { job, package_, list: known.list ?? (await waiting()) };
-  draw(look);
+  // What an older package does not hold is not shown from it.
+  draw(look?.startsWith("gauge") && !holds(look) ? null : look);
   return true;
 }
+
+const holds = (key) => current.package_.html.includes(`data-key="${key}"`);
+
+/** The view an act leaves him in: who measures goes on measuring. */
+export const lookAfter = (act) => {
+  const fields = Object.fromEntries(act.fields);
+  const back = current?.job.acts.find((a) => a.id === fields.eventId);
+  const said = back ? Object.fromEntries(back.fields) : fields;
+  return said.kind === "gauge-read" ? gaugeKey("/gauge", said) : null;
+};
 
 /** Shows the job with one more act, at once; false where it is not shown from its package. */
 export function advance(act, list) {
   if (!mounted() || current?.job.number !== act.job) return false;
   const job = { ...current.job, acts: [...current.job.acts, lineOf(act)] };
   current = { ...current, job, list };
-  draw(null);
+  const look = lookAfter(act);
+  draw(look && holds(look) ? look : null);
   return true;
 }
 
@@ -187,7 +200,8 @@ onShow(() => {
 onShow(async () => {
   if (page()?.dataset.away !== "yes" || mounted()) return;
   const number = location.pathname.match(/^\/jobs\/([^/]+)/)?.[1];
-  if (number && (await mount(decodeURIComponent(number)))) return;
+  const look = gaugeKey(location.pathname + location.search);
+  if (number && (await mount(decodeURIComponent(number), look))) return;
   page()
     .querySelector("[data-jobs]")
     ?.replaceChildren(
@@ -209,5 +223,5 @@ document.addEventListener("htmx:sendError", async (event) => {
   const { requestConfig } = event.detail;
   const number = requestConfig?.path?.match(/^\/jobs\/([^/?]+)\//)?.[1];
   if (requestConfig?.verb === "get" && number)
-    await mount(decodeURIComponent(number));
+    await mount(decodeURIComponent(number), gaugeKey(requestConfig.path));
 });

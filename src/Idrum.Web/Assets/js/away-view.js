@@ -1,4 +1,5 @@
 // Puts a view of the package on the page and fills in what only this device knows: counts, trays, clocks, what is kept here.
+import { gauge } from "./away-gauge.js";
 import { effectOf } from "./standing.js";
 import { shopNow } from "./time.js";
 
@@ -113,10 +114,11 @@ export function fill(page, { job, html, pack, at, look, kept, mount }) {
     fillFields(page, at);
     clocks(page, pack, at, url);
     bears(page, pack, at, key);
-    kepts(page, pack, kept);
+    if (!look?.startsWith("gauge")) kepts(page, pack, kept);
     trays(page, pack, at);
     coatAgain(page, pack, key, viewOf, mount);
-    if (!look) takeBack(page, pack, at, job, url);
+    if (!look || look.startsWith("gauge:")) takeBack(page, pack, at, job, url);
+    gauge(page, pack, job, mount);
     sign(page, package_.token, key, url);
   };
   if (look || !floor) finish();

@@ -10,6 +10,8 @@ const key = (field) => keyOf(kindOf(field.form), field.name);
 const isDraft = (field) =>
   field.form?.dataset.kind &&
   field.name &&
+  // A number that is kept at once, in a form that then asks for the next.
+  !("now" in field.dataset) &&
   field.matches("textarea, input[type=text], input[type=number]");
 
 document.addEventListener("input", (event) => {

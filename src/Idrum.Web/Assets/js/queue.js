@@ -13,7 +13,15 @@ import {
   waiting,
 } from "./store.js";
 import { finish } from "./away-view.js";
-import { advance, follow, forget, leave, mount, mounted } from "./along.js";
+import {
+  advance,
+  follow,
+  forget,
+  leave,
+  lookAfter,
+  mount,
+  mounted,
+} from "./along.js";
 import { renew } from "./live.js";
 
 // The next step is shown before the sending is tried.
@@ -421,7 +429,7 @@ async function takeNow(act, form, issue) {
       }, STARTS);
       return;
     }
-    if (act.job && !early) await mount(act.job, null, { job, list });
+    if (act.job && !early) await mount(act.job, lookAfter(act), { job, list });
     show();
     setTimeout(send, SOON);
   } catch (fault) {

@@ -6,7 +6,7 @@ import before from "./effects-1.js";
 export const effectOf = (pack, kind) => (pack.effects ?? before)[kind] ?? {};
 
 /** The acts that count: without those taken back. */
-function counting(pack, acts) {
+export function counting(pack, acts) {
   const list = [];
   const back = [];
   for (const act of acts) {

@@ -43,8 +43,13 @@ self.addEventListener("activate", (event) => {
   );
 });
 
-const standIn = () =>
-  caches.match("/away").then((page) => page ?? Response.error());
+// Under the address that was asked for, not its own: what is asked for by script is known by the address of its answer.
+async function standIn() {
+  const page = await caches.match("/away");
+  return page
+    ? new Response(page.body, { headers: page.headers })
+    : Response.error();
+}
 
 async function pageOrStandIn(request) {
   const slow = new Promise((resolve) => setTimeout(resolve, PATIENCE, null));

@@ -44,18 +44,17 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
     public (GaugePosition Position, double? DrumDeg) Next { get; private set; }
 
     /// <summary>Units in which it can be typed, the shop's own first.</summary>
-    public IReadOnlyList<string> Units
+    public IReadOnlyList<string> Units =>
+        UnitsOf(Next.Position.Unit.Length > 0 ? Next.Position.Unit : Tool.Unit, Terms.Units);
+
+    /// <summary>Units like one, the shop's own first.</summary>
+    /// <param name="own">The unit of tool or position.</param>
+    /// <param name="units">mm or inch, as the shop has it.</param>
+    public static IReadOnlyList<string> UnitsOf(string own, string units)
     {
-        get
-        {
-            var own = Next.Position.Unit.Length > 0 ? Next.Position.Unit : Tool.Unit;
-            var like = GaugeUnits
-                .Like(own)
-                .Where(u => u is not ("inch" or "lb" or "Ω" or "kΩ" or "MΩ" or "µF"))
-                .ToList();
-            var usual = own == "mm" && Terms.Units == "inch" ? "in" : own;
-            return [usual, .. like.Where(u => u != usual)];
-        }
+        var like = GaugeUnits.Like(own).Where(u => u is not ("inch" or "lb" or "Ω" or "kΩ" or "MΩ" or "µF")).ToList();
+        var usual = own == "mm" && units == "inch" ? "in" : own;
+        return [usual, .. like.Where(u => u != usual)];
     }
 
     /// <summary>The simulated tool's reading of the next place; null where none is simulated.</summary>
