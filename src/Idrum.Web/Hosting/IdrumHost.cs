@@ -219,6 +219,7 @@ public static class IdrumHost
         services.AddSingleton<PracticeStore>();
         services.AddSingleton<WeekStore>();
         services.AddSingleton<LeftStore>();
+        services.AddSingleton<LoadingsKnown>();
         services.AddScoped<WeekDesk>();
         services.AddScoped<WeekCalendar>();
         services.AddSingleton<LogDesk>();

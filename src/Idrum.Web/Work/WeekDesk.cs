@@ -7,6 +7,7 @@ using Idrum.Core.Supply;
 using Idrum.Core.Week;
 using Idrum.Storage;
 using Idrum.Web.Shop;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Idrum.Web.Work;
 
@@ -24,6 +25,21 @@ public sealed record Loading(IReadOnlyList<ToLoad> Items, string Word)
 {
     /// <summary>Whether all is here.</summary>
     public bool Ready => Items.All(i => i.Here >= i.Count);
+}
+
+/// <summary>What appointments want, worked out once for a version of the shop, its van and what is known of the machine.</summary>
+public sealed class LoadingsKnown : IDisposable
+{
+    private const int Most = 300;
+    private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
+
+    /// <summary>The one known under a key, else worked out now.</summary>
+    public async Task<Loading> OfAsync(string key, Func<Task<Loading>> work) =>
+        known.TryGetValue(key, out Loading? kept) && kept is not null
+            ? kept
+            : known.Set(key, await work(), new MemoryCacheEntryOptions { Size = 1 });
+
+    public void Dispose() => known.Dispose();
 }
 
 /// <summary>A day: its stops person by person, what was called off, what comes due.</summary>
@@ -51,6 +67,7 @@ public sealed class WeekDesk(
     MoneyDesk money,
     SettingStore settings,
     WorkGate gate,
+    LoadingsKnown known,
     TimeProvider clock
 )
 {
@@ -166,7 +183,7 @@ public sealed class WeekDesk(
     /// <summary>What an appointment wants in the van: of its job where there is one, else by what was told.</summary>
     public async Task<Loading> LoadAsync(Booking booking, CancellationToken stop)
     {
-        if (booking.JobNumber.Length > 0 && store.Find(booking.JobNumber) is { State: var state })
+        if (booking.JobNumber.Length > 0 && store.Find(booking.JobNumber) is { State: var state } job)
         {
             if (state.Closed is not null)
             {
@@ -193,17 +210,17 @@ public sealed class WeekDesk(
                     "Nothing is wanted for it."
                 );
             }
-            return await gate.RunAsync(
-                _ =>
-                {
-                    var machine = shop.MachineOf(state);
-                    var evidence = SeenEvidence.Of(state, machine);
-                    return Advised(machine, QuestionOfJob.Of(state, machine, evidence), state.Machine.Tag);
-                },
-                stop
-            );
+            return await known.OfAsync($"{shop.Version} {VanNow} {job.JobId} {job.Version}", () => gate.RunAsync(
+                    _ =>
+                    {
+                        var machine = shop.MachineOf(state);
+                        var evidence = SeenEvidence.Of(state, machine);
+                        return Advised(machine, QuestionOfJob.Of(state, machine, evidence), state.Machine.Tag);
+                    },
+                    stop
+                ));
         }
-        if (shop.FindLayout(booking.LayoutId) is not { } known)
+        if (shop.FindLayout(booking.LayoutId) is not { } layoutKnown)
         {
             return new([], "Which machine it is is not known: ask for its tag.");
         }
@@ -211,23 +228,28 @@ public sealed class WeekDesk(
         {
             return new([], "What it does is not known.");
         }
-        return await gate.RunAsync(
-            _ =>
-            {
-                var machine = shop.For(known);
-                var told = booking.Complaints.ToDictionary(
-                    c => c,
-                    c => shop.Catalog.FindFinding(c)?.Outcomes[^1].Id ?? "yes"
-                );
-                return Advised(
-                    machine,
-                    new(told, [], JobState.WearOf(booking.AgeYears, null), ComplaintsTold: true),
-                    ""
-                );
-            },
-            stop
+        return await known.OfAsync(
+            $"{shop.Version} {VanNow} {layoutKnown.Id} {string.Join(' ', booking.Complaints.Order(StringComparer.Ordinal))} {booking.AgeYears}",
+            () => gate.RunAsync(_ => AdvisedByWord(booking, layoutKnown), stop)
         );
     }
+
+    // By what was said on the telephone alone.
+    private Loading AdvisedByWord(Booking booking, Core.Machines.Layout layout)
+    {
+        var machine = shop.For(layout);
+        var told = booking.Complaints.ToDictionary(c => c, c => shop.Catalog.FindFinding(c)?.Outcomes[^1].Id ?? "yes");
+        return Advised(machine, new(told, [], JobState.WearOf(booking.AgeYears, null), ComplaintsTold: true), "");
+    }
+
+    // What is in the van, as one word: another van, other advice.
+    private string VanNow =>
+        vanNow ??= string.Join(
+            ',',
+            money.Van().OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key}:{v.Value}")
+        );
+
+    private string? vanNow;
 
     /// <summary>What the van lacks for the appointments of some days, all counted together.</summary>
     public static IReadOnlyList<ToLoad> Lacking(IEnumerable<Loading> loads, IReadOnlyDictionary<string, int> van) =>
