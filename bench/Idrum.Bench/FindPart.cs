@@ -19,11 +19,11 @@ internal static class FindPart
         var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
         var ok = true;
         // Whoever opens looks at all that is in reach, the harder reference; "alone": only at what he went for. "bits":
-        // beside the strongest simple way alone; "listen": the noise recorded against the ear, and no other way. "quick" leaves thinking it through out, "model" the other world,
+        // beside the strongest simple way alone; "listen": the noise recorded against the ear, and no other way; "gauge": what can be measured measured, against eye and thumb. "quick" leaves thinking it through out, "model" the other world,
         // "other" the model's; any other word names layouts.
         var quick = args.Contains("quick");
         var named = args.Skip(1)
-            .Where(a => a is not ("quick" or "model" or "other" or "alone" or "bits" or "listen"))
+            .Where(a => a is not ("quick" or "model" or "other" or "alone" or "bits" or "listen" or "gauge"))
             .ToList();
         var worlds =
             args.Contains("model") ? [0.0]
@@ -42,21 +42,24 @@ internal static class FindPart
                     quick,
                     !args.Contains("alone"),
                     args.Contains("bits"),
-                    args.Contains("listen")
+                    args.Contains("listen") ? "recording"
+                        : args.Contains("gauge") ? "measuring"
+                        : ""
                 );
                 ok &= well;
                 behind[error].Add(paired);
             }
         }
-        if (args.Contains("listen"))
+        if (args.Contains("listen") || args.Contains("gauge"))
         {
+            var means = args.Contains("listen") ? "recording" : "measuring";
             foreach (var (error, saved) in behind)
             {
                 var all = saved.SelectMany(s => s).ToArray();
                 Console.WriteLine(
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"find, {saved.Count} machines together, world {(error == 0 ? "as the model" : $"wrong by {error:0.0} logit")}: recording saves {all.Average():+0.0;-0.0} ± {Error(all):0.0} min a job"
+                        $"find, {saved.Count} machines together, world {(error == 0 ? "as the model" : $"wrong by {error:0.0} logit")}: {means} saves {all.Average():+0.0;-0.0} ± {Error(all):0.0} min a job"
                     )
                 );
             }
@@ -85,7 +88,7 @@ internal static class FindPart
         bool quick,
         bool looks,
         bool bits,
-        bool listen
+        string means
     )
     {
         var knowledge = shop.For(layout);
@@ -95,12 +98,16 @@ internal static class FindPart
                 : new FaultModel(knowledge.Layout, OtherWorld.Of(shop.Catalog, error, new Random(77)));
         SimulatedMachine Machine(int seed) =>
             new(truth, 0.4 + new Random(seed).NextDouble() * 1.4, new Random(seed * 31 + 7));
-        PracticeJob[] Play(Action<PracticeJob, double> way, double threshold, int count, int from, bool listens = false)
+        PracticeJob[] Play(Action<PracticeJob, double> way, double threshold, int count, int from, string by = "")
         {
             var played = new PracticeJob[count];
             Parallel.For(0, count, i =>
             {
-                played[i] = new(knowledge, Machine(from + i), from + i, looks) { Listens = listens };
+                played[i] = new(knowledge, Machine(from + i), from + i, looks)
+                {
+                    Listens = by == "recording",
+                    Gauges = by == "measuring",
+                };
                 way(played[i], threshold);
             });
             return played;
@@ -128,14 +135,14 @@ internal static class FindPart
         }
         var mine = Play(FindWays.Idrum, 0, jobs, 10_000);
         var own = Print("Idrum's advice", mine);
-        if (listen)
+        if (means.Length > 0)
         {
-            var recorded = Print("Idrum's advice, recording", Play(FindWays.Idrum, 0, jobs, 10_000, true));
+            var recorded = Print($"Idrum's advice, {means}", Play(FindWays.Idrum, 0, jobs, 10_000, means));
             var saved = recorded.Zip(own, (a, b) => b - a).ToArray();
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"  recording saves {saved.Average():0.0} ± {Error(saved):0.0} min a job against the ear on the same jobs"
+                    $"  {means} saves {saved.Average():0.0} ± {Error(saved):0.0} min a job on the same jobs"
                 )
             );
             return (saved.Average() > -2 * Error(saved), saved);
@@ -164,7 +171,9 @@ internal static class FindPart
         )
         {
             // The threshold that is best on other machines.
-            var best = thresholds.MinBy(t => Play(work, t, Math.Clamp(jobs / 5, 60, 120), 90_000).Average(j => j.Cost));
+            var best = thresholds.MinBy(t =>
+                Play(work, t, Math.Clamp(jobs / 5, BenchHost.Size(60, 2), 120), 90_000).Average(j => j.Cost)
+            );
             var played = Play(work, best, jobs, 10_000);
             var above = Print($"{name} ({best:0.##})", played);
             var difference = own.Zip(above, (a, b) => a - b).ToArray();

@@ -134,7 +134,10 @@ public static partial class Gauge
         var one = GaugeMath.Mean([at], tool);
         var guard = one.U * StudentT.InvCDF(0, 1, Math.Max(1, one.Freedom), Sure);
         var up = limit.Worn > limit.New ? 1 : -1;
-        return (at - up * guard, at + up * guard);
+        // Sure to be within the limit, and not so far gone that it is watched (as Judge has it).
+        var watched = (limit.New + WatchFrom * ((own ?? limit.Worn) - limit.New)) * lever - up * 1e-9;
+        var sure = at - up * guard;
+        return (up > 0 ? Math.Min(sure, watched) : Math.Max(sure, watched), at + up * guard);
     }
 
     /// <summary>Whether one reading can be what it says it is; messages name the field under a place.</summary>

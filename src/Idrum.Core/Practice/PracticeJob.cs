@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -24,12 +25,20 @@ public sealed class PracticeJob
     {
         this.looksRound = looksRound;
         (Knowledge, Machine, luck, ear) = (knowledge, machine, new Random(seed), new Random(seed * 17 + 3));
+        this.seed = seed;
         Hear();
     }
 
     /// <summary>Whether the noise is recorded where its rhythm is asked after, and the recording gone by: as sure as the analyser was
     /// measured to be, no surer.</summary>
     public bool Listens { get; init; }
+
+    /// <summary>Whether what can be measured is measured: readings by simulated tools, gone by as gauging judges them, instead of by eye
+    /// and thumb.</summary>
+    public bool Gauges { get; init; }
+
+    private readonly int seed;
+    private int readings;
 
     // What is heard in it, and the sound that is asked after.
     private static readonly Dictionary<string, string> Recorded = new()
@@ -119,6 +128,13 @@ public sealed class PracticeJob
             return;
         }
         Open(Groups(Knowledge.Layout.PartsOfKind(f.At)));
+        if (Gauges && Gauged(f) is (var minutes, { } graded))
+        {
+            Machine.Spend(minutes + f.RiskMinutes);
+            Checking += minutes + f.RiskMinutes;
+            heard.Add(graded);
+            return;
+        }
         Machine.Spend(f.Minutes + f.RiskMinutes);
         Checking += f.Minutes + f.RiskMinutes;
         if (Listens && Recorded.TryGetValue(f.Id, out var sound))
@@ -127,6 +143,73 @@ public sealed class PracticeJob
             return;
         }
         Evidence[f.Id] = Machine.Answer(f.Id);
+    }
+
+    /// <summary>What readings say of a check: by its quickest protocol, three readings of each part it is of; of several parts the one that
+    /// speaks loudest for wear, as <see cref="GaugedSet.Evidence"/> takes it. Null where nothing of it is measured.</summary>
+    private (double Minutes, GradedFinding? Said) Gauged(Finding f)
+    {
+        const int usual = 3;
+        var (layout, book) = (Knowledge.Layout, Knowledge.Handbook.Gauging);
+        var ways = book
+            .Protocols.Where(p => p.On(layout))
+            .OrderBy(p => p.Minutes)
+            .Select(p =>
+                (
+                    Protocol: p,
+                    Parts: (p.Whole ? [null] : p.PartsOf(layout).Cast<Part?>())
+                        .Where(part => p.FindingOf(part) == f.Id)
+                        .ToList()
+                )
+            )
+            .FirstOrDefault(w => w.Parts.Count > 0);
+        if (ways.Protocol is not { } protocol)
+        {
+            return (0, null);
+        }
+        var tools = new SimulatedTools(
+            Knowledge,
+            [.. Knowledge.Diagnostician.Model.Faults.Select(x => x.Id).Where(Machine.Has)],
+            seed
+        );
+        var places = protocol.Positions.Where(p => !p.Optional).ToList();
+        var drums = protocol.Reduce == "rim-gap" ? new double?[] { 0, 135 } : [null];
+        var times = drums.Length > 1 ? 1 : (usual + places.Count - 1) / places.Count;
+        var said = new List<IReadOnlyDictionary<string, double>>();
+        foreach (var part in ways.Parts)
+        {
+            var read = (
+                from _ in Enumerable.Range(0, times)
+                from drum in drums
+                from place in places
+                select tools.Read(
+                    protocol,
+                    part,
+                    place,
+                    drum ?? 0,
+                    readings++,
+                    part is not null && Fitted.Contains(part.Id)
+                )
+                    is { } value
+                    ? new GaugeReading(value, "", place.Id, drum)
+                    : new GaugeReading(0, "", place.Id, drum, true)
+            ).ToList();
+            if (
+                Gauge.Of(protocol, layout, part, read, new(book, [layout], 50)).Result is
+                { Likelihoods.Count: > 0 } result
+            )
+            {
+                said.Add(result.Likelihoods);
+            }
+        }
+        // The first outcome of a check is the sound one.
+        var sound = f.Outcomes[0].Id;
+        return (
+            protocol.Minutes * ways.Parts.Count,
+            said.Count == 0
+                ? null
+                : new(f.Id, said.MinBy(l => l.GetValueOrDefault(sound) / l.Values.Max())!, EvidenceSource.Reading)
+        );
     }
 
     /// <summary>What sounds now; of several any one.</summary>

@@ -22,7 +22,7 @@ public sealed record PackageView(string Key, string Step, JobView View, string P
 public sealed class JobPackage
 {
     /// <summary>Version of the package; a device takes an older one to its end.</summary>
-    public const int Format = 2;
+    public const int Format = 3;
 
     /// <summary>Most views of one package; choices beyond are not foreseen, and the page says so.</summary>
     private const int MostViews = 260;
@@ -112,21 +112,11 @@ public sealed class JobPackage
                 again = again.Select(s => s.Key),
                 steps = package.steps,
                 groups = package.Groups(),
-                reasons = new
-                {
-                    outFewer = Reasons("out", false),
-                    outMore = Reasons("out", true),
-                    inFewer = Reasons("in", false),
-                    inMore = Reasons("in", true),
-                },
             },
             IdrumJson.Options
         );
         return package;
     }
-
-    private static IEnumerable<object> Reasons(string way, bool more) =>
-        OddCounts.Reasons(way, more).Select(r => new { id = r.Id, words = r.Words });
 
     private Dictionary<string, object> Groups() =>
         now

@@ -155,7 +155,7 @@ async function take() {
     if (have.known !== known) await putAlong({ ...have, known });
     const pack = (await packageOf(have))?.pack;
     const fresh = pack && pack.version + have.acts.length === Number(version);
-    if (fresh && pack.format === 2 && !standing(pack, have.acts).lost) return;
+    if (fresh && pack.format === 3 && !standing(pack, have.acts).lost) return;
   }
   const answer = await fetch(
     `/jobs/${encodeURIComponent(number)}/package`,

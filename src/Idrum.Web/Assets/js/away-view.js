@@ -27,9 +27,35 @@ const form = (kind, fields, url) => {
 
 // The package is read once; each view is a copy of a part of it. What to do stands there first: the picture, what belongs to it and the
 // sheets below are kept apart and put in once that is seen.
-let open = { html: "", views: new Map(), token: null };
+let open = { html: "", views: new Map(), slots: new Map(), token: null };
 const later = [];
 let rest = null;
+
+function plainClock({ label, ends }) {
+  const words = make("p", `${label} `, "timer");
+  const clock = make("b", "", "num");
+  clock.dataset.ends = ends;
+  words.append(clock);
+  return words;
+}
+
+/** A piece of the package with what is in braces filled in. */
+function slot(name, values) {
+  const known = open.slots.get(name);
+  // A package of an older Idrum has none: its clocks are told in plain words.
+  if (!known) return plainClock(values);
+  const piece = document.importNode(known, true);
+  const filled = (text) =>
+    text.replace(/\{(\w+)\}/g, (_, field) => values[field] ?? "");
+  for (const element of piece.querySelectorAll("*")) {
+    for (const { name, value } of [...element.attributes])
+      if (value.includes("{")) element.setAttribute(name, filled(value));
+    for (const text of element.childNodes)
+      if (text.nodeType === Node.TEXT_NODE && text.data.includes("{"))
+        text.data = filled(text.data);
+  }
+  return piece;
+}
 
 /** Takes out of a view what is not the sentence that says what to do, and leaves its room. */
 function split(view) {
@@ -69,6 +95,12 @@ function views(html) {
       [...read.querySelectorAll("template[data-key]")].map((t) => [
         t.dataset.key,
         split(t.content),
+      ]),
+    ),
+    slots: new Map(
+      [...read.querySelectorAll("template[data-slots]")].map((t) => [
+        t.dataset.slots,
+        t.content,
       ]),
     ),
     token: read.getElementById("token").content.querySelector("input"),
@@ -288,21 +320,9 @@ function clocks(page, pack, at, url) {
   for (const old of page.querySelectorAll("form[data-kind=timer-stopped]"))
     old.remove();
   work.before(
-    ...at.timers.map((timer) => {
-      const stop = form("timer-stopped", [["timerId", timer.id]], url);
-      stop.className = "timer";
-      stop.dataset.timer = "";
-      const words = make("p", `${timer.label} `, "flex-1");
-      const clock = make("b", "", "num");
-      clock.dataset.ends = timer.ends;
-      if (/^(join|close):/.test(timer.id))
-        clock.dataset.ahead = timer.id.startsWith("join:") ? 60 : 180;
-      words.append(clock);
-      stop.append(words);
-      if (!/^(join|close|cure):/.test(timer.id))
-        stop.append(make("button", "Stop", "button small"));
-      return stop;
-    }),
+    ...at.timers.map((timer) =>
+      slot(`timer-${timer.id.match(/^(join|close|cure):/)?.[0] ?? ""}`, timer),
+    ),
   );
 }
 
@@ -379,49 +399,16 @@ function plainView(pack, at, url) {
   const main = make("main", "", "work");
   const say = make("div", "", "say");
   main.append(say);
-  if (at.asks.length) {
+  if (at.asks.length && open.slots.size) {
     const [ask] = at.asks;
-    const about = pack.groups[ask.group];
-    const more = ask.counted > ask.wanted;
-    const reasons = pack.reasons[`${ask.way}${more ? "More" : "Fewer"}`];
+    const { kind, where } = pack.groups[ask.group];
+    const tray = at.trays[ask.group];
     say.append(
-      make(
-        "h1",
-        ask.way === "out"
-          ? `${ask.counted} came out, ${ask.wanted} expected`
-          : `${ask.counted} went in, ${ask.wanted} came out`,
-      ),
-      make(
-        "p",
-        `${about.kind}, ${about.where}${at.trays[ask.group] ? `, tray ${at.trays[ask.group]}` : ""}. What became of it?`,
-        "why",
-      ),
+      slot(`odd-${ask.way}-${ask.counted > ask.wanted ? "more" : "fewer"}`, {
+        ...ask,
+        about: `${kind}, ${where}${tray ? `, tray ${tray}` : ""}`,
+      }),
     );
-    const choice = form(
-      "count-settled",
-      [
-        ["fastenerId", ask.group],
-        ["way", ask.way],
-      ],
-      url,
-    );
-    reasons.forEach(({ id, words }, n) => {
-      const button = make("button", words, "button");
-      Object.assign(button, { name: "why", value: id });
-      button.dataset.key = String(n + 1);
-      choice.append(button);
-    });
-    const label = make("label", "In words, if need be", "label");
-    label.htmlFor = "odd-text";
-    const text = make("input");
-    Object.assign(text, {
-      id: "odd-text",
-      name: "text",
-      type: "text",
-      maxLength: 2000,
-    });
-    choice.append(label, text);
-    say.append(choice);
   } else if (at.stage === "end") {
     say.append(
       make("h1", "Everything is back in"),
@@ -436,7 +423,7 @@ function plainView(pack, at, url) {
       make("h1", "Wait for the link"),
       make(
         "p",
-        `The rest cannot be told here: ${at.lost}. What you did is kept.`,
+        `The rest cannot be told here: ${at.lost ?? "this job was taken along by an older Idrum"}. What you did is kept.`,
         "why",
       ),
       make(

@@ -72,6 +72,9 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
     public override Task<IActionResult> OnPostAsync([FromRoute] string number) =>
         Task.FromResult<IActionResult>(NotFound());
 
+    /// <summary>The job as a device shows it that has no link: its forms get their ids there.</summary>
+    public JobPage Away => field ??= Made(new FloorModel(Services), View);
+
     /// <summary>What can be measured, parts in work first, then the quick.</summary>
     public IEnumerable<AwayGauge> Gauges
     {
