@@ -31,6 +31,7 @@ internal sealed class Adviser(
     private static readonly string[] ProvedFirst = ["supply", "door-hold"];
 
     private readonly AdviceConstants limits = AdviceConstants.Usual;
+    private readonly IReadOnlyDictionary<string, string> told = request.Told;
     private readonly List<PricedCheck> near = [.. checks.Where(c => c.TeardownMinutes == 0 && !c.Finding.Live)];
 
     internal (Advice Advice, Advice? RunnerUp) Advise()
@@ -120,7 +121,7 @@ internal sealed class Adviser(
         {
             return null;
         }
-        foreach (var move in model.Catalog.Moves.Where(m => m.Hold(request.Findings)))
+        foreach (var move in model.Catalog.Moves.Where(m => m.Hold(told)))
         {
             if (
                 move.Checks.Select(id => near.Find(c => c.Finding.Id == id)).FirstOrDefault(c => c is not null) is
@@ -135,7 +136,7 @@ internal sealed class Adviser(
             }
         }
         return
-            KnownFindings.Stopped(model, request.Findings) is null
+            KnownFindings.Stopped(model, told) is null
             && belief.Does().Max() < limits.StateKnown
             && near.Find(c => c.Finding.Id == "start-listen") is { } start
             ? Of(start) with
@@ -211,7 +212,9 @@ internal sealed class Adviser(
     /// ends.</summary>
     private double Worth()
     {
-        var made = belief.Known.Count(k => model.Findings[k.Finding].Group is not ("complaint" or "before"));
+        var made =
+            belief.Known.Count(k => model.Findings[k.Finding].Group is not ("complaint" or "before"))
+            + belief.Graded.Count;
         var patience = 1 + Math.Max(0, made - limits.Patient) / limits.Patience;
         return Math.Max(limits.WorthMinutes * patience * patience, limits.WorthShare * acts.Stop.Cost);
     }
@@ -310,7 +313,7 @@ internal sealed class Adviser(
 
     private int FaultOf(string id) => model.Faults.ToList().FindIndex(f => f.Id == id);
 
-    private string? Known(string findingId) => request.Findings.GetValueOrDefault(findingId);
+    private string? Known(string findingId) => told.GetValueOrDefault(findingId);
 
     /// <summary>What would be done if nothing more were checked in reach.</summary>
     private Advice Stop()
@@ -575,7 +578,8 @@ internal sealed class Adviser(
     private bool Proved() =>
         belief.Does()[(int)MachineDoes.Dead] <= 0.5
         || ProvedFirst.All(id =>
-            model.IndexOfFinding(id) is var f && (f < 0 || belief.Known.Any(k => k.Finding == f && k.Outcome == 0))
+            model.IndexOfFinding(id) is var f
+            && (f < 0 || Known(id) is { } said && model.Findings[f].IndexOf(said) == 0)
         );
 
     private bool Lacks(Fault fault) =>

@@ -112,6 +112,17 @@ public sealed record DiagnosisRequest(
     /// <summary>Findings that were not answered but made more or less likely, by a reading or a recording.</summary>
     public IReadOnlyList<GradedFinding> Graded { get; init; } = [];
 
+    /// <summary>What is as good as answered: the findings, and of those that were not answered what a reading says plainly.</summary>
+    public IReadOnlyDictionary<string, string> Told =>
+        Graded.Count == 0
+            ? Findings
+            : Graded
+                .Where(g => g.Plain is not null && !Findings.ContainsKey(g.FindingId))
+                .GroupBy(g => g.FindingId)
+                .Select(g => KeyValuePair.Create(g.Key, g.Last().Plain!))
+                .Concat(Findings)
+                .ToDictionary();
+
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyCollection<string> Fitted { get; init; } = [];
 

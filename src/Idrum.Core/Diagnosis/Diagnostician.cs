@@ -160,7 +160,7 @@ public sealed class Diagnostician
             priced,
             checks,
             request,
-            new Suspects(Model, belief, request.Wear)
+            new Suspects(Model, belief, request.Wear, request.Told)
         );
 
     /// <summary>What is believed, and nothing more.</summary>

@@ -66,6 +66,26 @@ public sealed record GradedFinding(
         return errors.All;
     }
 
+    /// <summary>A reading that speaks so much louder for one outcome than for any other is as good as an answer.</summary>
+    public const double Plainly = 10;
+
+    /// <summary>The outcome that a reading leaves no doubt of; null where it leaves some, or where it was not measured. What the trade
+    /// does by what is known it does by this too: a dead outlet is dead, whether it was said or read.</summary>
+    public string? Plain
+    {
+        get
+        {
+            if (Source != EvidenceSource.Reading)
+            {
+                return null;
+            }
+            var by = Likelihoods.OrderByDescending(l => l.Value).ToList();
+            return by.Count > 0 && by[0].Value > 0 && (by.Count == 1 || by[0].Value >= Plainly * by[1].Value)
+                ? by[0].Key
+                : null;
+        }
+    }
+
     /// <summary>Likelihoods by the outcomes' places, the largest 1; a recording's are held to <see
     /// cref="MostOfRecording"/> to 1.</summary>
     /// <exception cref="ArgumentException">It fails <see cref="Check"/>.</exception>

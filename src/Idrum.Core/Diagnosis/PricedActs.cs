@@ -15,6 +15,7 @@ internal sealed class PricedActs
     private readonly RepairCosts repairs;
     private readonly Belief belief;
     private readonly DiagnosisRequest request;
+    private readonly IReadOnlyDictionary<string, string> told;
     private readonly RepairCosts.Table whole;
     private readonly Bits done;
     private readonly int[] likely;
@@ -38,6 +39,7 @@ internal sealed class PricedActs
             belief,
             request
         );
+        told = request.Told;
         done = planner.Graph.SetOf(request.Done);
         Now = repairs.From(done, request.AtHand);
         whole = repairs.From(Bits.None, request.AtHand);
@@ -191,7 +193,7 @@ internal sealed class PricedActs
     private bool RunsBarred(HashSet<int> answered) =>
         model.Catalog.Moves.Any(m =>
             m.BeforeRunning
-            && m.Hold(request.Findings)
+            && m.Hold(told)
             && m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f))
         );
 

@@ -10,12 +10,23 @@ internal sealed class Suspects
     private const double Suspect = 0.03;
 
     private readonly FaultModel model;
-    private readonly Belief belief;
+    private readonly IReadOnlyList<(int Finding, int Outcome)> seen;
     private readonly double[] complaint;
 
-    internal Suspects(FaultModel model, Belief belief, double wear)
+    /// <param name="model">The machine's model.</param>
+    /// <param name="belief">What is believed.</param>
+    /// <param name="wear">Wear.</param>
+    /// <param name="answers">What is as good as answered.</param>
+    internal Suspects(FaultModel model, Belief belief, double wear, IReadOnlyDictionary<string, string> answers)
     {
-        (this.model, this.belief) = (model, belief);
+        this.model = model;
+        seen =
+        [
+            .. answers
+                .Select(t => (Finding: model.IndexOfFinding(t.Key), Said: t.Value))
+                .Where(t => t.Finding >= 0)
+                .Select(t => (t.Finding, Outcome: model.Findings[t.Finding].IndexOf(t.Said))),
+        ];
         var told = belief.Known.Where(k => model.Findings[k.Finding].Group is "complaint" or "before").ToList();
         complaint = model.Believe(wear, told).Speaks();
     }
@@ -39,7 +50,7 @@ internal sealed class Suspects
 
     /// <summary>Whether a look at its own part found it bad, or a measurement of its own where it is hidden.</summary>
     internal bool SeenBad(int fault) =>
-        belief.Known.Any(k =>
+        seen.Any(k =>
             k.Outcome > 0
             && model.Findings[k.Finding] is var finding
             && IsLook(finding, fault)
@@ -48,7 +59,7 @@ internal sealed class Suspects
 
     /// <summary>Whether something outside that sees the part itself showed it.</summary>
     internal bool SignOf(int fault) =>
-        belief.Known.Any(k =>
+        seen.Any(k =>
             k.Outcome > 0
             && model.Findings[k.Finding] is { Group: "outside" } finding
             && Shows(finding, fault, k.Outcome)
@@ -56,8 +67,7 @@ internal sealed class Suspects
 
     /// <summary>Probability that every look at a fault made so far missed it; 1 where none was made.</summary>
     internal double Missed(int fault) =>
-        belief
-            .Known.Where(k =>
+        seen.Where(k =>
                 k.Outcome == 0
                 && IsLook(model.Findings[k.Finding], fault)
                 && Points(model.Findings[k.Finding], fault) >= 0.5

@@ -474,6 +474,7 @@ public sealed class PracticeJob
                     .Diagnostician.Model.Findings.Where(f =>
                         f is { Group: "inside", Live: false, Runs: false, Minutes: <= 1 }
                         && !Evidence.ContainsKey(f.Id)
+                        && heard.TrueForAll(g => g.FindingId != f.Id)
                         && MinutesTo(f) == 0
                     )
                     .ToList()
