@@ -291,6 +291,37 @@ public sealed class GaugingApiTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync("/api/v1/drive/none/courses")).StatusCode);
     }
 
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task An_outlet_read_dead_hands_the_machine_over_and_one_taken_back_does_not(bool restarted)
+    {
+        await using var own = new TestHost();
+        await own.InitializeAsync();
+        var job = Guid.NewGuid();
+        async Task DoAsync(Core.Jobs.Log.JobEvent act)
+        {
+            var e = act with { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow };
+            Assert.Empty((await own.Store.AppendAsync(job, e)).Errors);
+        }
+        await DoAsync(new Core.Jobs.Log.JobOpened("J-4777", new() { LayoutId = "ostrel-ot50", Place = "Cellar" }));
+        await DoAsync(new Core.Jobs.Log.ComplaintStated(["nothing-runs"], "Dead"));
+        foreach (var (at, volts) in new[] { ("leg-1", 0.0), ("leg-2", 118), ("across", 2) })
+        {
+            await DoAsync(new Core.Jobs.Log.GaugeRead("outlet", "", at, volts, "V"));
+        }
+        if (restarted)
+        {
+            await own.RestartAsync();
+        }
+        Assert.Contains("Hand over to an electrician", await own.Client.GetStringAsync("/jobs/J-4777/find"));
+        foreach (var reading in own.Store.Find(job)!.State.Gauged.Select(g => g.Id).ToList())
+        {
+            await DoAsync(new Core.Jobs.Log.Undone(reading));
+        }
+        Assert.DoesNotContain("Hand over to an electrician", await own.Client.GetStringAsync("/jobs/J-4777/find"));
+    }
+
     [Fact]
     public void Readings_leave_as_a_table_and_no_cell_is_a_formula()
     {

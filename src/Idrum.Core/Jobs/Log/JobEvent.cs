@@ -132,6 +132,11 @@ public abstract record JobEvent
     [JsonIgnore]
     internal virtual IEnumerable<string> Touches => [];
 
+    /// <summary>Whether it can be taken back whatever was done since, while the job is open: what was read or heard bears on nothing but
+    /// what is believed.</summary>
+    [JsonIgnore]
+    internal virtual bool StandsAlone => false;
+
     /// <summary>Whether a closed job takes it.</summary>
     [JsonIgnore]
     internal virtual bool AfterClosing => false;

@@ -79,8 +79,13 @@ public sealed class JobHistory
                     known
                 );
             case Undone u when acts.Any(a => a.Event.Id == u.EventId):
-                // Not the last: only a log from elsewhere can ask for it. Without that event the rest is folded anew.
-                var rest = Of(Effective.Where(x => x.Id != u.EventId));
+                // Not the last. Without that event the rest is folded anew, in its order, with what is no act of the repair.
+                var counts = acts.Select(a => a.Event.Id).Where(id => id != u.EventId).ToHashSet();
+                var rest = Of(
+                    Log.Where(x =>
+                        counts.Contains(x.Id) || x is LayoutPinned or JobImported or CustomerRemoved or SoundDropped
+                    )
+                );
                 return new(
                     log,
                     Kept(rest.State, null),

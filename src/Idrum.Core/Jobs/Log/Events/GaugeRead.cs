@@ -29,6 +29,8 @@ public sealed record GaugeRead(
     int MainsHertz = 0
 ) : JobEvent
 {
+    internal override bool StandsAlone => true;
+
     internal override ActEffect Effect => new() { Kept = "Read, kept here: {value} {unit}", Beside = true };
 
     /// <summary>As gauging takes it.</summary>

@@ -32,6 +32,8 @@ public sealed record RhythmHeard(
 {
     private static readonly string[] Sounds = ["chirp", "thump", "double"];
 
+    internal override bool StandsAlone => true;
+
     internal override ActEffect Effect => ActEffect.Unforeseen;
 
     /// <summary>The times of the taps, s; null where the text is none.</summary>

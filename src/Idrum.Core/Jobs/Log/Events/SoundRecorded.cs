@@ -143,6 +143,8 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
 
     JobEvent ICarriesAttachment.Carrying(string sha256) => this with { SoundId = sha256, Sha256 = sha256 };
 
+    internal override bool StandsAlone => true;
+
     internal override ActEffect Effect => ActEffect.Unforeseen;
 
     internal override void Check(JobCheck check)
