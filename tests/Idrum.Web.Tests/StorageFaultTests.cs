@@ -751,7 +751,10 @@ public sealed class StorageFaultTests : IDisposable
         Assert.Equal(brought, desk.Waiting.File);
         Assert.Null(desk.Begin(file, ""));
         Assert.True(File.Exists(file));
-        Assert.Contains("are brought back", await host.Client.GetStringAsync("/shop/restoring"));
+        var told = await host.Client.GetStringAsync("/shop/restoring");
+        Assert.Contains("are brought back", told);
+        // It takes its own place and no more of the page, whatever the page says of links.
+        Assert.Contains("hx-target=\"this\" hx-select=\"unset\"", told);
     }
 
     [Fact]

@@ -27,7 +27,12 @@ public sealed partial class SecurityLog(ILogger<SecurityLog> log)
     /// <param name="act">What, as its address names it.</param>
     /// <param name="what">Of what; empty where that says nothing.</param>
     public void Kept(Caller caller, string act, string what) =>
-        Kept(Plain(caller.Device), Plain(caller.Person), Plain(act), Plain(what));
+        Kept(
+            Plain(caller.Device),
+            caller.Person.Length > 0 ? Plain(caller.Person) : "nobody named",
+            Plain(act),
+            Plain(what)
+        );
 
     [LoggerMessage(
         Level = LogLevel.Warning,
