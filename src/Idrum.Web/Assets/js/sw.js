@@ -119,6 +119,9 @@ self.addEventListener("fetch", (event) => {
     (request.mode === "navigate" || request.headers.get("HX-Request"))
   ) {
     event.respondWith(dayOrKept(request, url));
+  } else if (url.pathname === "/shop/restoring") {
+    // A piece of a page, asked for while the shop begins anew: no other stands in for it, it is asked for again.
+    return;
   } else if (request.mode === "navigate" || request.headers.get("HX-Request")) {
     event.respondWith(pageOrStandIn(request));
   }
