@@ -353,18 +353,9 @@ test("a whole machine stripped and rebuilt without a link, two reloads, the serv
   await context.close();
 });
 
-test("a tap that falls while the disk still writes the one before it is not lost, a second tap of the same is one", async () => {
-  await signedJob("J-0907", "ostrel-ot50", ["belt"]);
-  const { page, context } = await paired("Slow phone", "Dora");
-  await page.goto(`${server.network}/jobs/J-0907/floor`);
-  await along(page, "J-0907");
-  await controlled(page);
-  await context.setOffline(true);
-  await page.reload();
-  const h1 = page.locator("h1");
-  await expect(page.locator("button[form=done]")).toBeVisible();
-  // The disk is busy for three seconds.
-  await page.evaluate(() => {
+/** The disk is busy for three seconds. */
+const busyDisk = (page) =>
+  page.evaluate(() => {
     indexedDB.open("idrum").onsuccess = ({ target: { result: db } }) => {
       const busy = db.transaction(["waiting", "along"], "readwrite");
       const until = performance.now() + 3000;
@@ -375,6 +366,52 @@ test("a tap that falls while the disk still writes the one before it is not lost
       spin();
     };
   });
+
+test("a step that is shown is there on the next page, though this one went before the disk had it", async () => {
+  await signedJob("J-0909", "ostrel-ot50", ["belt"]);
+  const { page, context } = await paired("Dropped phone", "Dora");
+  await page.goto(`${server.network}/jobs/J-0909/floor`);
+  await along(page, "J-0909");
+  await controlled(page);
+  await context.setOffline(true);
+  await page.reload();
+  const bar = page.locator(".floor .bar");
+  for (let step = 1; step <= 3; step++) {
+    await expect(bar).toContainText(`Strip · step ${step} `);
+    await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+    for (const box of await page.locator("#done input[type=checkbox]").all())
+      await box.check();
+    await busyDisk(page);
+    await page.waitForTimeout(50);
+    await page.locator("button[form=done]").click();
+    await expect(bar).toContainText(`Strip · step ${step + 1} `);
+    await page.reload();
+    await expect(bar).toContainText(`Strip · step ${step + 1} `);
+  }
+  await expect(page.locator("#waiting")).toContainText("3 acts are kept here");
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const { events } = await job("J-0909");
+  expect(events.filter((e) => e.kind === "operation-done")).toHaveLength(3);
+  expect(
+    await page.evaluate(() =>
+      Object.keys(localStorage).filter((key) => key.startsWith("idrum.hand")),
+    ),
+  ).toEqual([]);
+  await context.close();
+});
+
+test("a tap that falls while the disk still writes the one before it is not lost, a second tap of the same is one", async () => {
+  await signedJob("J-0907", "ostrel-ot50", ["belt"]);
+  const { page, context } = await paired("Slow phone", "Dora");
+  await page.goto(`${server.network}/jobs/J-0907/floor`);
+  await along(page, "J-0907");
+  await controlled(page);
+  await context.setOffline(true);
+  await page.reload();
+  const h1 = page.locator("h1");
+  await expect(page.locator("button[form=done]")).toBeVisible();
+  await busyDisk(page);
   for (let n = 0; n < 2; n++) {
     const before = await h1.textContent();
     await expect(page.locator("body[data-pausing]")).toHaveCount(0);

@@ -23,6 +23,7 @@ import {
   mounted,
 } from "./along.js";
 import { renew } from "./live.js";
+import { hold, same } from "./hand.js";
 
 // The next step is shown before the sending is tried.
 const SOON = 300;
@@ -372,36 +373,22 @@ function take(form, submitter, issue) {
   // A second tap on what is in hand already.
   if (inHand.has(form) && same(inHand.get(form), act)) return;
   inHand.set(form, act);
+  const letGo = hold(act, mounted());
   taking += 1;
   // Until it is on its way nothing may take its form from under it.
   document.body.dataset.taking = "";
   finish();
   turn = turn
-    .then(() => takeNow(act, form, issue))
+    .then(() => takeNow(act, form, issue, letGo))
     .finally(() => {
+      letGo();
       taking -= 1;
       if (inHand.get(form) === act) inHand.delete(form);
       if (taking === 0) delete document.body.dataset.taking;
     });
 }
 
-/** Whether two acts say the same; a timer's own id is drawn anew at each tap, and two files are not one. */
-function same(one, other) {
-  const [a, b] = [one, other].map(({ fields }) =>
-    JSON.stringify(
-      fields
-        .filter(([name]) => name !== "timerId")
-        .map(([name, value]) =>
-          value instanceof File
-            ? [name, value.name, value.size, value.lastModified]
-            : [name, value],
-        ),
-    ),
-  );
-  return a === b;
-}
-
-async function takeNow(act, form, issue) {
+async function takeNow(act, form, issue, letGo) {
   try {
     const kept = list.find(({ id }) => id === act.id && !answered.has(id));
     if (kept) {
@@ -418,6 +405,7 @@ async function takeNow(act, form, issue) {
     if (byPage) underWay.set(act.id, act);
     const early = !byPage && advance(act, [...list, act]);
     const job = await keep(act, !byPage);
+    letGo();
     if (byPage) {
       issue();
       // A form that was swapped away meanwhile is not sent by its page: the queue does it, and nothing waits for ever.

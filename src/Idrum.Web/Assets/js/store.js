@@ -1,8 +1,9 @@
 // What this device keeps: acts that wait, and jobs taken along with the run of acts done since. The shapes have versions: a newer Idrum
 // takes what an older one left here.
 import { openDB } from "idb";
+import { leftInHand, same } from "./hand.js";
 
-const database = openDB("idrum", 3, {
+const store = openDB("idrum", 3, {
   upgrade(db, from) {
     if (from < 1)
       db.createObjectStore("waiting", { keyPath: "key", autoIncrement: true });
@@ -29,6 +30,11 @@ const database = openDB("idrum", 3, {
     location.reload();
   },
 });
+// Whatever is read of it is read with what was in the hand when the page before went.
+const database = store.then(async (opened) => {
+  await takeUp(opened).catch(() => {});
+  return opened;
+});
 database.then(() => {
   const word = document.getElementById("patience");
   if (word?.textContent.startsWith("Idrum was updated.")) word.hidden = true;
@@ -44,17 +50,28 @@ function ownRun() {
   return run;
 }
 
+/** Keeps what a page that is gone held and had not kept. */
+async function takeUp(opened) {
+  for (const { key, act, done } of leftInHand()) {
+    const held = await opened.getAll("waiting");
+    const twin = held.find(({ id }) => id === act.id);
+    // Another act of the same form has an id of its own, as at the tap.
+    if (twin && !same(twin, act)) act.id = crypto.randomUUID();
+    if (!twin || !same(twin, act)) await keepIn(opened, act, done);
+    localStorage.removeItem(key);
+  }
+}
+
 /** Keeps a new act, and with it that it was done in the run of its job; all of it or nothing. */
-export async function keepAct(act, done) {
-  const change = (await database).transaction(
-    ["waiting", "along"],
-    "readwrite",
-  );
+export const keepAct = async (act, done) => keepIn(await database, act, done);
+
+async function keepIn(opened, act, done) {
+  const change = opened.transaction(["waiting", "along"], "readwrite");
   const job = act.job && (await change.objectStore("along").get(act.job));
   if (job) {
     act.run ??= job.run;
     act.knew ??= job.known;
-    if (done) {
+    if (done && !job.acts.some(({ id }) => id === act.id)) {
       job.acts.push(lineOf(act));
       change.objectStore("along").put(job);
     }
