@@ -18,10 +18,14 @@ internal static class FuzzPart
         // Both sides: this computer's, and the network's as a paired phone that keeps the shop, for which nothing is
         // closed.
         var network = new Uri(host.Get<PublicAddress>().Network);
+        Memory("before");
         var sound = await RunAsync("loopback", new RequestFuzzer(host.Address, 77, layouts, 2), count / 2, host);
         // Only now: the run before may have revoked whatever was paired.
         var token = host.Get<DeviceStore>().Add("Fuzz", "Nobody", true).Token;
-        return await RunAsync(
+        var gone = host.Get<DeviceStore>().Add("Lost", "Nobody", false);
+        host.Get<DeviceStore>().Revoke(gone.Device.DeviceId);
+        sound =
+            await RunAsync(
                 "network, paired",
                 new RequestFuzzer(network, 78, layouts, 2) { DeviceToken = token },
                 count / 4,
@@ -30,10 +34,33 @@ internal static class FuzzPart
             & await RunAsync(
                 "network, a stranger",
                 new RequestFuzzer(network, 79, layouts, 2) { DeviceToken = "" },
-                count / 4,
+                count / 8,
+                host
+            )
+            & await RunAsync(
+                "network, revoked",
+                new RequestFuzzer(network, 80, layouts, 2) { DeviceToken = gone.Token, Revoked = true },
+                count / 8,
                 host
             )
             & sound;
+        if (count >= 100_000)
+        {
+            await Task.Delay(Idle);
+            Memory($"after {Idle.TotalMinutes:0} idle minutes");
+        }
+        return sound;
+    }
+
+    private static readonly TimeSpan Idle = TimeSpan.FromMinutes(5);
+
+    private static void Memory(string when)
+    {
+        GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, true, true);
+        GC.WaitForPendingFinalizers();
+        Console.WriteLine(
+            $"  {when}: {GC.GetTotalMemory(true) / 1e6:0} MB live after a full collection, {Environment.WorkingSet / 1e6:0} MB resident"
+        );
     }
 
     private static async Task<bool> RunAsync(string side, RequestFuzzer fuzzer, int count, BenchHost host)
@@ -47,6 +74,7 @@ internal static class FuzzPart
         {
             Console.WriteLine("  " + fault.Split('\n')[0]);
         }
+        Memory("then");
         return report.Faults.Count == 0 && host.Logged.Count == 0;
     }
 }

@@ -29,26 +29,7 @@ internal static class KillPart
         var failedBackups = 0;
         for (var round = 0; round <= kills; round++)
         {
-            using var server = Process.Start(
-                new ProcessStartInfo(
-                    "dotnet",
-                    [
-                        // As it lies here, its own list of parts is not beside it.
-                        "exec",
-                        "--depsfile",
-                        Path.Combine(AppContext.BaseDirectory, "Idrum.Bench.deps.json"),
-                        Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"),
-                        "--port",
-                        "0",
-                        "--data",
-                        folder,
-                    ]
-                )
-                {
-                    RedirectStandardOutput = true,
-                    RedirectStandardError = true,
-                }
-            )!;
+            using var server = Start("Idrum.Web.dll", "--port", "0", "--data", folder);
             var address = await AddressAsync(server);
             using var stop = new CancellationTokenSource();
             var target = round == kills ? acts : Math.Min(Math.Max(1, acts - 200), (round + 1) * acts / (kills + 1));
@@ -105,8 +86,28 @@ internal static class KillPart
         );
         Directory.Delete(folder, true);
         Directory.Delete(backups, true);
-        return lost == 0 && doubled == 0 && wrong == 0 && made.Count > 0;
+        return await RestoreKills.RunAsync(kills) && lost == 0 && doubled == 0 && wrong == 0 && made.Count > 0;
     }
+
+    /// <summary>Starts a program that lies beside this one, in a process of its own.</summary>
+    internal static Process Start(string program, params string[] args) =>
+        Process.Start(
+            new ProcessStartInfo(
+                "dotnet",
+                [
+                    // As it lies here, its own list of parts is not beside it.
+                    "exec",
+                    "--depsfile",
+                    Path.Combine(AppContext.BaseDirectory, "Idrum.Bench.deps.json"),
+                    Path.Combine(AppContext.BaseDirectory, program),
+                    .. args,
+                ]
+            )
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
 
     /// <summary>A backup's logs are beginnings of what was sent, and hold all that was acknowledged before it was
     /// begun.</summary>

@@ -20,6 +20,12 @@ var parts = new Dictionary<string, Func<string[], Task<bool>>>
     ["gauging"] = args => Task.FromResult(GaugingPart.Run(args)),
 };
 
+// A process that is to die at a step of a restore; started by the part that kills.
+if (args is [RestoreKills.Dying, var file, var into, var step])
+{
+    return RestoreKills.RestoreAndDie(file, into, int.Parse(step, System.Globalization.CultureInfo.InvariantCulture));
+}
+
 // Each part at its smallest size: does it run to its end?
 if (args is ["smallest", .. var few])
 {

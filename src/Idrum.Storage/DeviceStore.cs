@@ -83,7 +83,7 @@ public sealed class DeviceStore(Database database, TimeProvider clock)
         }
         var hash = HashOf(token);
         var now = clock.GetUtcNow();
-        if (known.TryGetValue(hash, out var device) && now - device.LastAt < LastUseStep)
+        if (known.TryGetValue(hash, out var device) && (now - device.LastAt).Duration() < LastUseStep)
         {
             return device;
         }

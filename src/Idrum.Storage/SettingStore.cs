@@ -12,6 +12,9 @@ public sealed class SettingStore(Database database)
     /// <summary>What was answered and was missing at a start, until who keeps the shop has seen it.</summary>
     public const string ActsMissing = "acts-missing";
 
+    /// <summary>The last stored act, ahead of the clock, when who keeps the shop said that the clock is right.</summary>
+    public const string ClockRight = "clock-right";
+
     /// <summary>What devices are asked for: a number of the question and since when acts may be missing, with a space
     /// between; empty while they are asked for nothing.</summary>
     public const string ActsAsked = "acts-asked";

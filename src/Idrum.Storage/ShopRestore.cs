@@ -57,12 +57,15 @@ public static class ShopRestore
         // From here on it will be finished, now or at the next start: what is to be done stands on the disk before the
         // first rename.
         var aside = now.ToString("'aside-'yyyyMMdd-HHmmss", CultureInfo.InvariantCulture);
-        before(Journal);
-        using (var journal = new FileStream(Path.Combine(dataFolder, Journal), FileMode.Create, FileAccess.Write))
+        before(Coming);
+        using (var journal = new FileStream(Path.Combine(dataFolder, Coming), FileMode.Create, FileAccess.Write))
         {
             JsonSerializer.Serialize(journal, new RestoreJournal(aside, Path.GetFileName(file)), Json);
             journal.Flush(flushToDisk: true);
         }
+        // It is there whole or not at all.
+        before(Journal);
+        File.Move(Path.Combine(dataFolder, Coming), Path.Combine(dataFolder, Journal), true);
         Put(dataFolder, aside, before);
         return (manifest, Directory.Exists(Path.Combine(dataFolder, aside)) ? Path.Combine(dataFolder, aside) : "");
     }
@@ -78,8 +81,7 @@ public static class ShopRestore
         var (fresh, journal) = (Path.Combine(dataFolder, Fresh), Path.Combine(dataFolder, Journal));
         if (File.Exists(journal))
         {
-            var read = JsonSerializer.Deserialize<RestoreJournal>(File.ReadAllText(journal), Json)
-                is { Aside.Length: > 0 } found
+            var read = ReadJournal(journal) is { Aside.Length: > 0 } found
                 ? found
                 : throw new InvalidDataException(
                     $"The journal {journal} of a restore cannot be read. Move it and the folder '{Fresh}' away, and restore again."
@@ -87,6 +89,7 @@ public static class ShopRestore
             Put(dataFolder, read.Aside, _ => { });
             return $"A restore of {read.File} was broken off and is finished now. What was there before is set aside in {Path.Combine(dataFolder, read.Aside)}";
         }
+        File.Delete(Path.Combine(dataFolder, Coming));
         if (Directory.Exists(fresh))
         {
             Directory.Delete(fresh, true);
@@ -141,6 +144,20 @@ public static class ShopRestore
 
     private const string Fresh = "restoring";
     private const string Journal = "restoring.json";
+    private const string Coming = "restoring.json.part";
+
+    /// <summary>The journal; null where it cannot be read.</summary>
+    private static RestoreJournal? ReadJournal(string path)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<RestoreJournal>(File.ReadAllText(path), Json);
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
 
     private sealed record RestoreJournal(string Aside, string File);
 

@@ -89,6 +89,7 @@ try
         if (
             StartChecks.Clock(
                 app.Services.GetRequiredService<JobStore>().LastArrived,
+                app.Services.GetRequiredService<SettingStore>(),
                 TimeProvider.System.GetUtcNow()
             ) is
             { Length: > 0 } warning

@@ -200,12 +200,16 @@ public sealed partial class RequestFuzzer(
     private readonly List<string> faults = [];
     private readonly SortedDictionary<int, int> statuses = [];
     private string token = "";
+    private int connections;
     private LearnedCases learned = null!;
     private IReadOnlyList<string> known = [];
 
     /// <summary>Token of a paired device for the network's side; empty for a stranger there, null on the loopback
     /// side.</summary>
     public string? DeviceToken { get; init; }
+
+    /// <summary>Whether the device was revoked: half of what it sends goes where such a one leaves what it kept.</summary>
+    public bool Revoked { get; init; }
 
     /// <summary>Sends this many requests, one after the other.</summary>
     public async Task<FuzzReport> RunAsync(int count)
@@ -218,21 +222,25 @@ public sealed partial class RequestFuzzer(
                 new Cookie(Idrum.Web.Devices.DeviceAuthentication.Cookie, DeviceToken) { Secure = true }
             );
         }
-        using var client = new HttpClient(
-            new HttpClientHandler
-            {
-                AllowAutoRedirect = false,
-                CookieContainer = cookies,
-                ServerCertificateCustomValidationCallback = (_, certificate, _, _) =>
-                    certificate?.Issuer.Contains("Idrum shop authority", StringComparison.Ordinal) == true,
-            }
-        )
+        var handler = new SocketsHttpHandler
         {
-            BaseAddress = address,
-            Timeout = TimeSpan.FromSeconds(30),
+            AllowAutoRedirect = false,
+            CookieContainer = cookies,
+            SslOptions = new()
+            {
+                RemoteCertificateValidationCallback = (_, certificate, _, _) =>
+                    certificate?.Issuer.Contains("Idrum shop authority", StringComparison.Ordinal) == true,
+            },
         };
+        if (Revoked || DeviceToken is "")
+        {
+            // Each from an address of its own: what is behind the share of one stranger is to be met too.
+            handler.PooledConnectionLifetime = TimeSpan.FromSeconds(1);
+            handler.ConnectCallback = ConnectAsync;
+        }
+        using var client = new HttpClient(handler) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
         // A page with a token that nothing is worked out for: on a busy machine advice may not be there in time.
-        var page = await client.GetStringAsync(DeviceToken is "" ? "/pair" : "/practice");
+        var page = await client.GetStringAsync(Revoked || DeviceToken is "" ? "/pair" : "/practice");
         token = Token().Match(page).Groups[1].Value;
         learned = await LearnedCases.OfAsync(client);
         known =
@@ -247,6 +255,27 @@ public sealed partial class RequestFuzzer(
             await (n % 25 == 24 ? RawAsync() : SendAsync(client));
         }
         return new(count, statuses, faults);
+    }
+
+    private async ValueTask<Stream> ConnectAsync(SocketsHttpConnectionContext context, CancellationToken stop)
+    {
+        var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
+        try
+        {
+            socket.Bind(
+                new IPEndPoint(
+                    new IPAddress([127, 0, (byte)(1 + ++connections / 200), (byte)(1 + connections % 200)]),
+                    0
+                )
+            );
+            await socket.ConnectAsync(IPAddress.Loopback, context.DnsEndPoint.Port, stop);
+            return new NetworkStream(socket, ownsSocket: true);
+        }
+        catch
+        {
+            socket.Dispose();
+            throw;
+        }
     }
 
     private string Pick(string[] list) => list[random.Next(list.Length)];
@@ -381,8 +410,29 @@ public sealed partial class RequestFuzzer(
         return parts;
     }
 
+    private HttpRequestMessage Leaving()
+    {
+        var fields = new List<KeyValuePair<string, string>>();
+        foreach (
+            var name in new[] { "ask", "done", "id", "leftJob", "leftWords", "madeAt", "kind", "text" }.Where(_ =>
+                Chance(2)
+            )
+        )
+        {
+            fields.Add(new(name, Chance(3) ? "yes" : Pick(Values).Replace("\ud800", "", StringComparison.Ordinal)));
+        }
+        return new(HttpMethod.Post, Idrum.Web.Devices.LeftBehind.Path)
+        {
+            Content = Chance(2) ? Filled(new("", [], ["photo"]), fields) : new FormUrlEncodedContent(fields),
+        };
+    }
+
     private HttpRequestMessage Request()
     {
+        if (Revoked && Chance(2))
+        {
+            return Leaving();
+        }
         if (Chance(2))
         {
             return FromLearned();

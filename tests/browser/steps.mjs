@@ -20,10 +20,15 @@ async function accessibilityFaults(page, closer) {
   const runOnly = dark.has(page)
     ? { type: "rule", values: ["color-contrast", "link-in-text-block"] }
     : ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
-  const rules =
-    dark.has(page) || closer
-      ? {}
-      : Object.fromEntries(seen.map((rule) => [rule, { enabled: false }]));
+  const rules = {
+    // What is called by its name is found by what is read on it.
+    ...(!dark.has(page) && {
+      "label-content-name-mismatch": { enabled: true },
+    }),
+    ...(!dark.has(page) &&
+      !closer &&
+      Object.fromEntries(seen.map((rule) => [rule, { enabled: false }]))),
+  };
   return page.evaluate(
     async ([runOnly, rules]) => {
       // The bar of acts stands over what can be scrolled from under it; at the end of the page it covers nothing.

@@ -49,6 +49,7 @@ public sealed class PairingDesk(TimeProvider clock)
     {
         lock (gate)
         {
+            Sweep();
             return tries.TryGetValue(from, out var t) && t.Wrong >= 3
                 ? Math.Max(
                     0,
@@ -87,11 +88,11 @@ public sealed class PairingDesk(TimeProvider clock)
     private void Sweep()
     {
         var now = clock.GetUtcNow();
-        foreach (var old in invitations.Values.Where(i => i.Until <= now).ToList())
+        foreach (var old in invitations.Values.Where(i => i.Until <= now || i.Until > now + Life).ToList())
         {
             invitations.Remove(old.Code);
         }
-        foreach (var (address, _) in tries.Where(t => now - t.Value.Last > Forgotten).ToList())
+        foreach (var (address, _) in tries.Where(t => (now - t.Value.Last).Duration() > Forgotten).ToList())
         {
             tries.Remove(address);
         }

@@ -95,12 +95,12 @@ public sealed class ShopAuthority : IDisposable
     {
         lock (gate)
         {
-            if (clock.GetUtcNow() - looked > LookEvery)
+            if ((clock.GetUtcNow() - looked).Duration() > LookEvery)
             {
                 looked = clock.GetUtcNow();
                 (names, addresses) = known();
             }
-            return NearItsEnd(server) || !Fits(server) ? server = Sign() : server;
+            return OutOfTime(server) || !Fits(server) ? server = Sign() : server;
         }
     }
 
@@ -111,8 +111,17 @@ public sealed class ShopAuthority : IDisposable
         server.Dispose();
     }
 
-    private bool NearItsEnd(X509Certificate2 certificate) =>
-        certificate.NotAfter.ToUniversalTime() - clock.GetUtcNow() < RenewBefore;
+    /// <summary>Near its end, or signed while the clock was ahead.</summary>
+    private bool OutOfTime(X509Certificate2 certificate) =>
+        certificate.NotAfter.ToUniversalTime() - Now() < RenewBefore
+        || certificate.NotBefore.ToUniversalTime() > Now() + ClockSlack;
+
+    /// <summary>The clock's time, but none before the authority was there: a computer that has no time of its own begins
+    /// in a year long past until it is told better.</summary>
+    private DateTimeOffset Now() =>
+        clock.GetUtcNow() is var now && now - ClockSlack > Authority.NotBefore
+            ? now
+            : Authority.NotBefore.ToUniversalTime() + ClockSlack;
 
     private X509Certificate2 Sound()
     {
@@ -121,7 +130,7 @@ public sealed class ShopAuthority : IDisposable
             return Sign();
         }
         var kept = Load(ServerFile, ServerKey);
-        return Fits(kept) && !NearItsEnd(kept) && kept.Issuer == Authority.Subject ? kept : Sign();
+        return Fits(kept) && !OutOfTime(kept) && kept.Issuer == Authority.Subject ? kept : Sign();
     }
 
     private bool Fits(X509Certificate2 certificate) =>
@@ -169,7 +178,7 @@ public sealed class ShopAuthority : IDisposable
             alternatives.AddIpAddress(address);
         }
         request.CertificateExtensions.Add(alternatives.Build());
-        var now = clock.GetUtcNow();
+        var now = Now();
         var end = now + ServerLife;
         using var made = request.Create(
             Authority,

@@ -1,4 +1,5 @@
 using Idrum.Storage;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Hosting;
 
@@ -26,11 +27,17 @@ public static class StartChecks
         }
     }
 
-    /// <summary>A clock that stands before the last stored act was set back.</summary>
+    /// <summary>A clock that stands before the last stored act was set back, or was ahead when that act was stored.</summary>
+    /// <param name="lastArrived">When the last act was stored, by the clock as it was then.</param>
+    /// <param name="settings">Whether who keeps the shop has said since that the clock is right.</param>
+    /// <param name="now">The clock.</param>
     /// <returns>A warning, or empty.</returns>
-    public static string Clock(DateTimeOffset? lastArrived, DateTimeOffset now) =>
-        lastArrived is { } last && now < last - TimeSpan.FromMinutes(2)
-            ? $"The clock of the shop's computer stands {(last - now).TotalMinutes:0} minutes before the last stored act ({last.ToLocalTime():yyyy-MM-dd HH:mm}). Set it right before you go on: times of acts, timers and glue go by it."
+    public static string Clock(DateTimeOffset? lastArrived, SettingStore settings, DateTimeOffset now) =>
+        lastArrived is { } last
+        && now < last - TimeSpan.FromMinutes(2)
+        && settings.Get(SettingStore.ClockRight)
+            != last.ToString("O", System.Globalization.CultureInfo.InvariantCulture)
+            ? $"The clock of the shop's computer stands {Say.Span(last - now)} before the last stored act ({Say.Moment(last)}). Set it right before you go on: times of acts, timers and glue go by it. Was it ahead then and is right now, say so under Shop, Backups."
             : "";
 
     /// <summary>How long a device keeps what it sent (<c>store.js</c>).</summary>

@@ -36,7 +36,7 @@ public sealed class BenchModel(
         new[]
         {
             settings.Get(SettingStore.ActsMissing),
-            StartChecks.Clock(store.LastArrived, clock.GetUtcNow()),
+            StartChecks.Clock(store.LastArrived, settings, clock.GetUtcNow()),
             backups.Worry(),
             HttpContext.Features.Get<Devices.Caller>() is { Keeps: true } && left.Count() is > 0 and var acts
                 ? $"A device that was revoked left {Say.Count(acts, "act", "acts")}: look at {(acts == 1 ? "it" : "them")} under Shop, Devices."

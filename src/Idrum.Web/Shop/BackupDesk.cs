@@ -1,6 +1,7 @@
 using System.Globalization;
 using Idrum.Storage;
 using Idrum.Web.Hosting;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Shop;
 
@@ -57,7 +58,7 @@ public sealed class BackupDesk(IdrumOptions options, SettingStore settings, Time
         var made = Made(now);
         return Trouble.Length > 0 ? Trouble
             : made is [var newest, ..] && now - newest.LastWriteTimeUtc > Late
-                ? $"The last daily backup is of {newest.LastWriteTimeUtc.ToLocalTime():d MMMM}. See under Shop."
+                ? $"The last daily backup is of {Say.Day(newest.LastWriteTimeUtc)}. See under Shop."
             : all.Count > made.Count
                 ? $"The backup {all.First(f => made.TrueForAll(m => m.Name != f.Name)).Name} is dated ahead: a clock was wrong. It is not counted; daily ones are made all the same."
             : "";

@@ -61,8 +61,15 @@ public static class Say
     public static string Moment(DateTimeOffset at) =>
         Local(at).ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
 
+    /// <summary>How long, without a sign: minutes, hours or days, the way one would say it.</summary>
+    public static string Span(TimeSpan t) =>
+        t.Duration() is var span && span.TotalHours < 2 ? Count((int)Math.Round(span.TotalMinutes), "minute", "minutes")
+        : span.TotalDays < 2 ? $"{span.TotalHours:0} hours"
+        : $"{span.TotalDays:0} days";
+
     public static string Ago(TimeSpan t) =>
-        t.TotalMinutes < 2 ? "just now"
+        t.TotalMinutes < -2 ? "by a clock that was ahead"
+        : t.TotalMinutes < 2 ? "just now"
         : t.TotalHours < 1 ? $"{t.TotalMinutes:0} min ago"
         : t.TotalDays < 1 ? $"{t.TotalHours:0} h ago"
         : t.TotalDays < 2 ? "yesterday"

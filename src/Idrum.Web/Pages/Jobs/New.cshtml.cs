@@ -65,7 +65,7 @@ public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, 
         if (store.Find(Request.Query["callback"].ToString()) is { State: var came })
         {
             Chosen = came.Machine.LayoutId;
-            var years = (clock.GetUtcNow() - came.OpenedAt).TotalDays / 365.25;
+            var years = Math.Max(0, (clock.GetUtcNow() - came.OpenedAt).TotalDays) / 365.25;
             Card = came.Machine with
             {
                 CallBackOf = came.Number,

@@ -96,7 +96,7 @@ public sealed class MachineModel(JobStore store, LogbookStore log, ShopSnapshot 
     /// <summary>How old the machine is now, years; null where nobody said.</summary>
     public double? AgeNow =>
         Jobs.FirstOrDefault(j => j.Machine.AgeYears is not null) is { } told
-            ? told.Machine.AgeYears + (clock.GetUtcNow() - told.OpenedAt).TotalDays / 365.25
+            ? told.Machine.AgeYears + Math.Max(0, (clock.GetUtcNow() - told.OpenedAt).TotalDays) / 365.25
             : null;
 
     public string Age(JobState job) => Since((clock.GetUtcNow() - job.LastAt).TotalDays);

@@ -41,8 +41,21 @@ public sealed class BackupSection(
     /// <summary>What was answered once and was missing at a start; empty where nothing was.</summary>
     public string Missing => settings.Get(SettingStore.ActsMissing);
 
+    /// <summary>That the clock stands before the last stored act; empty where it does not.</summary>
+    public string ClockOff => StartChecks.Clock(LastArrived, settings, clock.GetUtcNow());
+
+    private DateTimeOffset? LastArrived => services.GetRequiredService<JobStore>().LastArrived;
+
     internal Reply Seen()
     {
+        if (Form["of"] == "clock")
+        {
+            settings.Set(
+                SettingStore.ClockRight,
+                LastArrived is { } last ? last.ToString("O", CultureInfo.InvariantCulture) : ""
+            );
+            return Reply.Said("The clock is right. Acts stored while it was ahead keep the times they have.");
+        }
         settings.Set(SettingStore.ActsMissing, "");
         return Reply.Said("It is not told any more.");
     }
