@@ -140,6 +140,9 @@ node -e 'const [a, b] = process.argv.slice(1).map(f => JSON.parse(require("fs").
   console.log(`J-0138: ${b.events.length} acts, the same hashes`)' "$bare/tmp/before" "$bare/tmp/after"
 pkill -f "idrum serve --port 5691"
 sleep 1
+echo "== the installed one, driven: an empty shop's first start to its first closed job"
+IDRUM_PROGRAM="chroot $bare /usr/bin/idrum" npx playwright test --config tests/browser/playwright.config.mjs --retries 0 --reporter=line \
+  -g "Ostrel OT-50, desktop: complaint to report" | tail -2
 echo "== an empty shop"
 began=$(date +%s%N)
 serve idrum serve --port 5696 --data /srv/empty

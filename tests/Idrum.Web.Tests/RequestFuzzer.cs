@@ -557,7 +557,13 @@ public sealed partial class RequestFuzzer(
             faults.Add($"no answer in 30 s: {what} {sent[..Math.Min(900, sent.Length)]}");
         }
         catch (Exception e)
-            when (e is HttpRequestException or ArgumentException or FormatException or InvalidOperationException)
+            when (e
+                    is HttpRequestException
+                        or ArgumentException
+                        or FormatException
+                        or InvalidOperationException
+                        or NotSupportedException
+            )
         {
             // The client itself will not send such a thing.
             statuses[0] = statuses.GetValueOrDefault(0) + 1;

@@ -58,12 +58,17 @@ test("desk: a felt is glued, waited for, and not run while it cures", async ({
   // Another way or another warmth, another window; the label wins.
   const from = page.getByLabel("Join from, minutes");
   await expect(from).toHaveValue("12");
-  await page.getByLabel("How it is glued").selectOption("seal");
+  const seal = page.getByRole("link", { name: /^Heat-resistant seal/ });
+  await seal.click();
+  await expect(seal).toHaveAttribute("aria-current", "true");
   await expect(from).toHaveValue("1");
   await page.getByLabel("How warm it is here").selectOption("10");
   await expect(from).toHaveValue("2");
-  await page.getByLabel("How it is glued").selectOption("contact");
+  // The other way in the same warmth, and asked for at one place only.
+  await page.getByRole("link", { name: /^Contact cement/ }).click();
   await expect(from).toHaveValue("24");
+  await expect(page.getByLabel("How warm it is here")).toHaveValue("10");
+  await expect(page.locator("select[name=school]")).toHaveCount(0);
   await from.fill("0.1");
   await page.getByLabel("Join before, minutes").fill("0.05");
   await page.getByRole("button", { name: "Coated now" }).click();

@@ -6,9 +6,11 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 
-const app = fileURLToPath(
-  new URL("../../.build/app/Idrum.Web.dll", import.meta.url),
-);
+// The published application; or one that is installed somewhere, with what starts it.
+const [program, ...before] = process.env.IDRUM_PROGRAM?.split(" ") ?? [
+  "dotnet",
+  fileURLToPath(new URL("../../.build/app/Idrum.Web.dll", import.meta.url)),
+];
 
 export async function startServer({
   data,
@@ -22,9 +24,9 @@ export async function startServer({
   const made = process.env.IDRUM_DEMO_DATA;
   if (!data && !empty && made) cpSync(made, folder, { recursive: true });
   const child = spawn(
-    "dotnet",
+    program,
     [
-      app,
+      ...before,
       ...(empty ? [] : ["--demo", "--years", String(years)]),
       "--port",
       String(port),

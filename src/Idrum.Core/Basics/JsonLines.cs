@@ -40,6 +40,19 @@ public static class JsonLines
         return 1 + bytes.AsSpan(0, (int)at).Count((byte)'\n');
     }
 
+    private static bool Named(ref Utf8JsonReader reader, string step)
+    {
+        try
+        {
+            return reader.ValueTextEquals(step);
+        }
+        catch (InvalidOperationException)
+        {
+            // A name with half a character in it is none that a pointer could name.
+            return false;
+        }
+    }
+
     /// <summary>Moves to a member or an element of the value the reader stands on; to a member's name, then its
     /// value.</summary>
     private static bool Enter(ref Utf8JsonReader reader, string step)
@@ -53,7 +66,7 @@ public static class JsonLines
             {
                 while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
                 {
-                    var found = reader.ValueTextEquals(step);
+                    var found = Named(ref reader, step);
                     reader.Read();
                     if (found)
                     {

@@ -38,7 +38,7 @@ public sealed class IdentificationKey
     /// <summary>What a question costs beside the looking, in seconds of looking: reading it, going round the machine,
     /// the patience of whoever
     /// asks. It makes few telling questions out of many cheap ones.</summary>
-    private const double AskingSeconds = 55;
+    private const double AskingSeconds = 100;
 
     /// <summary>Share of a stranger's answers that is as with the shop's layouts; the rest is any.</summary>
     private const double StrangerLike = 0.1;
@@ -178,13 +178,15 @@ public sealed class IdentificationKey
         );
     }
 
-    /// <summary>The question with most expected bits per second, or null where none says anything.</summary>
+    /// <summary>The question with most expected bits per second, or null where none says anything. The first is answered from
+    /// the front: no machine is pulled out before it was looked at.</summary>
     private FactTerm? Next(double[] p, HashSet<int> asked)
     {
         var (best, rate) = (-1, 0.0);
+        var fromFront = asked.Count == 0 && Questions.Any(q => !q.Behind);
         for (var q = 0; q < Questions.Length; q++)
         {
-            if (asked.Contains(q))
+            if (asked.Contains(q) || fromFront && Questions[q].Behind)
             {
                 continue;
             }

@@ -39,6 +39,7 @@ public sealed record Hazard(string Id, string Text, string Severity);
 /// <param name="Draw">A small drawing of where to look; null where there is none.</param>
 /// <param name="Seconds">Seconds of looking from outside, without tools; 0 where it is seen only with the machine
 /// open.</param>
+/// <param name="Behind">Whether whoever looks must go behind the machine, or have it pulled out.</param>
 public sealed record FactTerm(
     string Id,
     string Question,
@@ -46,7 +47,8 @@ public sealed record FactTerm(
     IReadOnlyList<FactValue> Values,
     double Wrong = 0.05,
     FactDrawing? Draw = null,
-    double Seconds = 0
+    double Seconds = 0,
+    bool Behind = false
 )
 {
     /// <summary>Name of a value; the id where there is none such.</summary>

@@ -26,8 +26,16 @@ public sealed class IdentifyModel(ShopSnapshot shop, JobStore store, LearningSto
 
     public IReadOnlyList<Difference> Differences { get; private set; } = [];
 
-    /// <summary>Candidates worth showing: the first, and those at least one in fifty.</summary>
-    public IEnumerable<Candidate> Shown => Found.Candidates.Where((c, i) => i == 0 || c.Probability >= 0.02).Take(5);
+    /// <summary>Layouts worth showing: the likeliest, and those at least one in fifty.</summary>
+    public IEnumerable<(Layout Layout, Candidate Candidate)> Shown =>
+        Found
+            .Candidates.Where(c => c.Layout is not null)
+            .Where((c, i) => i == 0 || c.Probability >= 0.02)
+            .Take(6)
+            .Select(c => (c.Layout!, c));
+
+    /// <summary>That it is none of the shop's; last, whatever it weighs.</summary>
+    public Candidate None => Found.Candidates.First(c => c.Layout is null);
 
     public IActionResult OnGet()
     {

@@ -46,6 +46,24 @@ public class IdentificationTests
         }
     }
 
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1)]
+    [InlineData(4)]
+    [InlineData(11)]
+    public void Nobody_goes_behind_the_machine_for_the_first_question(int frequent)
+    {
+        // Whatever the shop meets most.
+        var weights = TestShop.Shop.Layouts.Select((_, i) => i == frequent ? 6.0 : 1.0).ToList();
+        var key = new IdentificationKey(TestShop.Shop.Layouts, TestShop.Shop.Words, weights);
+        var first = key.Of(new Dictionary<string, string>()).Next!;
+        Assert.False(first.Behind, first.Id);
+        Assert.DoesNotContain("behind", first.Where, StringComparison.OrdinalIgnoreCase);
+        Assert.DoesNotContain("rear", first.Where, StringComparison.OrdinalIgnoreCase);
+        // Later it may be worth the way.
+        Assert.Contains(key.Questions, q => q.Behind);
+    }
+
     [Fact]
     public void Every_answer_from_outside_has_its_small_drawing()
     {

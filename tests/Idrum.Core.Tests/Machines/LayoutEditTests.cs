@@ -99,6 +99,10 @@ public class LayoutEditTests
         Assert.Equal(2, JsonLines.LineOf("{\n\"a\": 1,\n\"b\": [", "/a"));
 
     [Fact]
+    public void A_name_with_half_a_character_in_it_is_passed_over() =>
+        Assert.Equal(3, JsonLines.LineOf("{\n\"\\ud800\": 1,\n\"b\": 2}", "/b"));
+
+    [Fact]
     public void Reconditioning_names_every_wear_part_once_region_by_region()
     {
         foreach (var layout in TestShop.Shop.Layouts)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Drive;
@@ -56,7 +57,14 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public bool Fahrenheit => Services.Money.Terms.Fahrenheit;
 
     /// <summary>How warm it is where the shop works, °C.</summary>
-    public double Celsius => Services.Glue.Habits.Celsius;
+    public double Celsius =>
+        double.TryParse(Request.Query["celsius"].ToString(), CultureInfo.InvariantCulture, out var asked)
+        && Warmths.Contains(asked)
+            ? asked
+            : Services.Glue.Habits.Celsius;
+
+    /// <summary>Whether the way of doing it is chosen at the head of the steps: there alone, so that steps, times and what is recorded are of one way.</summary>
+    public bool ByWay => !Foreseen && Glue is null && Procedure is { Schools.Count: > 1 };
 
     /// <summary>Window of a way of doing it, minutes.</summary>
     public BondTimes? TimesOf(School? school, double? celsius = null) =>
@@ -71,7 +79,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
                     s => s.Id,
                     s =>
                         Warmths.ToDictionary(
-                            w => w.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                            w => w.ToString(CultureInfo.InvariantCulture),
                             w =>
                                 TimesOf(s, w) is { } t
                                     ? new[] { t.Earliest, t.Latest, t.Press, t.Handling, t.Cure }
