@@ -165,10 +165,9 @@ public sealed class LayoutPagesTests : IAsyncLifetime
         var hash = Variants.HashOf(host.Shop.FindLayout("own")!);
         var changed = await host.PostFormAsync(
             "/machines/own/edit",
-            ("act", "fact"),
+            ("act", "facts"),
             ("hash", hash),
-            ("fact", "belt-switch"),
-            ("value", "yes")
+            ("fact.belt-switch", "yes")
         );
         Assert.Equal(HttpStatusCode.SeeOther, changed.StatusCode);
         Assert.Equal("yes", host.Shop.FindLayout("own")!.ValueOf("belt-switch"));
@@ -184,10 +183,9 @@ public sealed class LayoutPagesTests : IAsyncLifetime
             (
                 await host.PostFormAsync(
                     "/machines/own/edit",
-                    ("act", "fact"),
+                    ("act", "facts"),
                     ("hash", hash),
-                    ("fact", "belt-switch"),
-                    ("value", "no")
+                    ("fact.belt-switch", "no")
                 )
             ).StatusCode
         );
@@ -212,10 +210,9 @@ public sealed class LayoutPagesTests : IAsyncLifetime
                 await host.Client.PostAsync(
                     "/machines/quenby-qc30/edit",
                     new FormUrlEncodedContent([
-                        new("act", "fact"),
+                        new("act", "facts"),
                         new("hash", shipped),
-                        new("fact", "gas"),
-                        new("value", "yes"),
+                        new("fact.gas", "yes"),
                         new("__RequestVerificationToken", await host.TokenAsync("/machines/new")),
                     ])
                 )

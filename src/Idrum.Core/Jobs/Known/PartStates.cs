@@ -44,22 +44,39 @@ public static class PartStates
         }
         foreach (var operation in state.WhollyOut.Select(layout.FindOperation).OfType<Operation>())
         {
-            foreach (var part in operation.Loosens)
-            {
-                result.TryAdd(part, PartCondition.Loose);
-            }
-            foreach (var part in operation.Frees)
-            {
-                if (result.GetValueOrDefault(part) is not (PartCondition.New or PartCondition.Out))
-                {
-                    result[part] = PartCondition.Freed;
-                }
-            }
-            foreach (var part in operation.TakesOff)
-            {
-                result[part] = PartCondition.Out;
-            }
+            Take(result, operation);
         }
         return result;
+    }
+
+    /// <summary>The same once these steps are done on a machine that was whole.</summary>
+    /// <param name="done">The steps, in any order.</param>
+    public static IReadOnlyDictionary<string, PartCondition> After(IEnumerable<Operation> done)
+    {
+        var result = new Dictionary<string, PartCondition>();
+        foreach (var operation in done)
+        {
+            Take(result, operation);
+        }
+        return result;
+    }
+
+    private static void Take(Dictionary<string, PartCondition> result, Operation operation)
+    {
+        foreach (var part in operation.Loosens)
+        {
+            result.TryAdd(part, PartCondition.Loose);
+        }
+        foreach (var part in operation.Frees)
+        {
+            if (result.GetValueOrDefault(part) is not (PartCondition.New or PartCondition.Out))
+            {
+                result[part] = PartCondition.Freed;
+            }
+        }
+        foreach (var part in operation.TakesOff)
+        {
+            result[part] = PartCondition.Out;
+        }
     }
 }

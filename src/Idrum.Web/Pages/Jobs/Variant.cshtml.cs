@@ -37,7 +37,7 @@ public sealed partial class VariantModel(
     public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
 
     public IReadOnlyList<string> Changes =>
-        LayoutChange.Words(Parent, MachineVariant.Of(Parent, State, Parent.Id, Parent.Title), View.Machine.Words);
+        LayoutDifference.Words(Parent, MachineVariant.Of(Parent, State, Parent.Id, Parent.Title), View.Machine.Words);
 
     /// <summary>Hash of the present writing of the layout, where it is another than the job's; else null.</summary>
     public string? Newer =>
@@ -46,7 +46,7 @@ public sealed partial class VariantModel(
             : null;
 
     public IReadOnlyList<string> NewerChanges =>
-        LayoutChange.Words(Parent, shop.FindLayout(State.Machine.LayoutId)!, View.Machine.Words);
+        LayoutDifference.Words(Parent, shop.FindLayout(State.Machine.LayoutId)!, View.Machine.Words);
 
     /// <summary>What the job would lose by moving.</summary>
     public IReadOnlyList<string> Lost =>

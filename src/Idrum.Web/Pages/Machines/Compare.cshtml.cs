@@ -27,7 +27,7 @@ public sealed class CompareModel(ShopSnapshot shop) : PageModel
     {
         A = shop.FindLayout(Request.Query["a"].ToString()) ?? (shop.Layouts is [var first, ..] ? first : null);
         B = shop.FindLayout(Request.Query["b"].ToString()) ?? (shop.Layouts is [_, var second, ..] ? second : A);
-        Differences = A is null || B is null ? [] : LayoutChange.Words(A, B, shop.Words);
+        Differences = A is null || B is null ? [] : LayoutDifference.Words(A, B);
     }
 
     private static string Said(Layout layout, FactTerm fact) =>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Idrum.Core.Basics;
 using Idrum.Core.Content;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Storage;
@@ -40,6 +41,29 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
     /// <summary>What stands in a field: as typed where the change was refused.</summary>
     public string Value(string field, string now) =>
         Request.HasFormContentType && Request.Form.ContainsKey(field) ? Request.Form[field].ToString() : now;
+
+    /// <summary>How the parts stand when the step is come to, its steps before it done by their usual ways.</summary>
+    public IReadOnlyDictionary<string, PartCondition> Before
+    {
+        get
+        {
+            var (done, next) = (new HashSet<Operation>(), new Stack<Operation>([Step!]));
+            while (next.TryPop(out var step))
+            {
+                foreach (
+                    var needed in step
+                        .Needs.Concat(step.First)
+                        .Select(group => Layout.FindOperation(group[0]))
+                        .OfType<Operation>()
+                        .Where(o => o != Step && done.Add(o))
+                )
+                {
+                    next.Push(needed);
+                }
+            }
+            return PartStates.After(done);
+        }
+    }
 
     public static string Number(double n) => n.ToString("0.##", CultureInfo.InvariantCulture);
 
@@ -114,33 +138,46 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
     {
         switch (Request.Form["act"].ToString())
         {
-            case "fact":
-                var (fact, value) = (Request.Form["fact"].ToString(), Request.Form["value"].ToString());
-                var term = shop.Words.FindFact(fact);
-                errors.If(term is null || term.Values.All(v => v.Id != value), "value", "Choose one of its values.");
-                var known = Layout.Facts.FirstOrDefault(f => f.Id == fact);
-                return LayoutEdit.With(
-                    Layout,
-                    new LayoutFact(
-                        fact,
-                        value,
-                        Request.Form["varies"] == "on",
-                        known?.Values?.Contains(value) == true ? known.Values : null
-                    )
-                );
+            case "facts":
+                var all = Layout;
+                foreach (var (known, term) in Facts.Where(f => Request.Form.ContainsKey($"fact.{f.Fact.Id}")))
+                {
+                    var value = Request.Form[$"fact.{known.Id}"].ToString();
+                    errors.If(
+                        term.Values.All(v => v.Id != value),
+                        $"fact.{known.Id}",
+                        $"{term.Question} Choose one of its answers."
+                    );
+                    var differs = Request.Form[$"varies.{known.Id}"] == "on";
+                    if (value != known.Value || differs != known.Varies)
+                    {
+                        all = LayoutEdit.With(
+                            all,
+                            new LayoutFact(
+                                known.Id,
+                                value,
+                                differs,
+                                known.Values?.Contains(value) == true ? known.Values : null
+                            )
+                        );
+                    }
+                }
+                return all;
             case "remove" when Step is not null:
                 return LayoutEdit.Without(Layout, Step.Id);
             case "add":
-                var (id, name, what, before) = (
-                    Request.Form["id"].ToString().Trim(),
+                var (name, what, before) = (
                     Request.Form["name"].ToString().Trim(),
                     Request.Form["do"].ToString().Trim(),
                     Request.Form["before"].ToString()
                 );
+                var id = NewModel.IdOf(name);
                 errors.If(
                     Layout.FindOperation(id) is not null || id.Length == 0,
-                    "id",
-                    "Give the step an id that no other has."
+                    "name",
+                    id.Length == 0
+                        ? "Name the step."
+                        : "Another step has this name already. Say what is different about this one."
                 );
                 errors.Text(name, "name", 60, true);
                 errors.Text(what, "do", 60, true);

@@ -57,7 +57,7 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
     public IReadOnlyList<string>? ParentChanges =>
         shop.FindLayout(Layout.Id)?.From is { } from
         && (shop.FindPinned(from.Hash) ?? shop.FindLayout(from.Id)) is { } parent
-            ? LayoutChange.Words(parent, shop.FindLayout(Layout.Id)!)
+            ? LayoutDifference.Words(parent, shop.FindLayout(Layout.Id)!)
             : null;
 
     /// <summary>What the layout it was made from would bring, where that has changed since.</summary>

@@ -33,7 +33,7 @@ public sealed partial class NewModel(ShopSnapshot shop, LayoutStore layouts) : P
             Request.Form["id"].ToString().Trim(),
             Request.Form["title"].ToString().Trim()
         );
-        Id = Id.Length > 0 ? Id : NotInAnId().Replace(Title.ToLowerInvariant(), "-").Trim('-');
+        Id = Id.Length > 0 ? Id : IdOf(Title);
         var errors = new FieldErrors();
         var parent = shop.FindLayout(From);
         errors.If(parent is null, "from", "Choose the machine that comes nearest.");
@@ -48,6 +48,13 @@ public sealed partial class NewModel(ShopSnapshot shop, LayoutStore layouts) : P
         }
         layouts.Add(parent! with { Id = Id, Title = Title, From = new(parent.Id, Variants.HashOf(parent)) }, "");
         return this.SeeOther($"/machines/{Id}/edit");
+    }
+
+    /// <summary>The id made from a name; empty where there is no letter in it.</summary>
+    public static string IdOf(string name)
+    {
+        var id = NotInAnId().Replace(name.ToLowerInvariant(), "-").Trim('-');
+        return id.Length > 48 ? id[..48].Trim('-') : id;
     }
 
     [GeneratedRegex(@"\A[a-z0-9][a-z0-9-]{0,47}\z")]
