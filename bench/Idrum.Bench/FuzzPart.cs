@@ -28,19 +28,19 @@ internal static class FuzzPart
             await RunAsync(
                 "network, paired",
                 new RequestFuzzer(network, 78, layouts, 2) { DeviceToken = token },
-                count / 4,
+                count - count / 2 - 2 * (count / Few),
                 host
             )
             & await RunAsync(
                 "network, a stranger",
                 new RequestFuzzer(network, 79, layouts, 2) { DeviceToken = "" },
-                count / 8,
+                count / Few,
                 host
             )
             & await RunAsync(
                 "network, revoked",
                 new RequestFuzzer(network, 80, layouts, 2) { DeviceToken = gone.Token, Revoked = true },
-                count / 8,
+                count / Few,
                 host
             )
             & sound;
@@ -51,6 +51,9 @@ internal static class FuzzPart
         }
         return sound;
     }
+
+    /// <summary>One in so many is a stranger's or a revoked device's: a wrong code of pairing is answered slowly.</summary>
+    private const int Few = 50;
 
     private static readonly TimeSpan Idle = TimeSpan.FromMinutes(5);
 

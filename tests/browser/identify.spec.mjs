@@ -180,5 +180,15 @@ test("nobody can tell anything: no machine is named for sure, and an answer is t
   await expect(page.locator(".answers")).toBeVisible();
   await page.getByLabel("Model tag").fill("QD62-1");
   await page.getByRole("button", { name: "Use it" }).click();
-  await expect(page.locator("main .row").first()).toContainText("Quenby QD-62");
+  await expect(page.locator(".likely > li").first()).toContainText(
+    "Quenby QD-62",
+  );
+  // None of them stands last, whatever it weighs.
+  await expect(page.locator(".likely > li").last()).toContainText(
+    "None of these",
+  );
+  await page
+    .getByRole("link", { name: "It is this one: Quenby QD-62" })
+    .click();
+  await expect(page).toHaveURL(/\/jobs\/new\?machine=quenby-qd62/);
 });

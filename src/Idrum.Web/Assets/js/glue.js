@@ -3,12 +3,6 @@ document.addEventListener("change", (event) => {
   const form = event.target.closest("form[data-times]");
   if (!form || !["school", "celsius"].includes(event.target.name)) return;
   const times = JSON.parse(form.dataset.times)[form.elements.school.value];
-  // Another way is looked at in the same warmth.
-  for (const way of document.querySelectorAll(".ways a[href*='celsius=']"))
-    way.href = way.href.replace(
-      /celsius=[^&]*/,
-      `celsius=${encodeURIComponent(form.elements.celsius.value)}`,
-    );
   const picked = times?.[form.elements.celsius.value];
   if (!picked) return;
   ["join", "latest", "press", "handling", "cure"].forEach((name, n) => {
@@ -17,4 +11,14 @@ document.addEventListener("change", (event) => {
   const cold = form.querySelector("[data-cold]");
   cold.hidden =
     Number(form.elements.celsius.value) >= Number(cold.dataset.cold);
+});
+
+// Another way is looked at in the same warmth.
+document.addEventListener("htmx:configRequest", ({ detail }) => {
+  const warm = document.getElementById("g-warm")?.value;
+  if (warm && detail.elt.matches(".ways a"))
+    detail.path = detail.path.replace(
+      /celsius=[^&]*/,
+      `celsius=${encodeURIComponent(warm)}`,
+    );
 });
