@@ -1,3 +1,4 @@
+using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Supply;
 using Idrum.Storage;
@@ -67,22 +68,20 @@ public sealed class StockDesk(
             names.TryAdd(article.Id, article.Name);
         }
         var asked = new Dictionary<string, List<int>>();
+        // Part → number of its article, once a layout, however many jobs there were on it.
+        var numbers = new Dictionary<string, Dictionary<string, string>>();
         foreach (var record in records)
         {
-            if (known.FindLayout(record.LayoutId) is not { } layout)
+            if (!numbers.TryGetValue(record.LayoutId, out var of))
             {
-                continue;
+                of = numbers[record.LayoutId] = known.FindLayout(record.LayoutId) is { } layout
+                    ? NumbersOf(layout, known.Supplier)
+                    : [];
             }
-            var items = PartItem.All(layout).ToDictionary(i => i.Id);
             foreach (
                 var taken in record
-                    .Changed.Select(part =>
-                        items.TryGetValue(PartItem.Of(layout, part.PartId), out var item)
-                            ? (Number: known.Supplier.Present(item.ArticleOn(layout)), part.Units)
-                            : default
-                    )
-                    .Where(t => t.Number is not null)
-                    .GroupBy(t => t.Number!, t => t.Units)
+                    .Changed.Where(part => of.ContainsKey(part.PartId))
+                    .GroupBy(part => of[part.PartId], part => part.Units)
             )
             {
                 (asked.TryGetValue(taken.Key, out var jobs) ? jobs : asked[taken.Key] = []).Add(taken.Sum());
@@ -106,6 +105,15 @@ public sealed class StockDesk(
                 .ThenByDescending(l => l.Asked)
                 .ThenBy(l => l.Name, StringComparer.Ordinal),
         ];
+    }
+
+    /// <summary>Part → number of the article it is bought as, of those that wear.</summary>
+    private static Dictionary<string, string> NumbersOf(Layout layout, Supplier supplier)
+    {
+        var items = PartItem.All(layout).ToDictionary(i => i.Id);
+        return layout
+            .Parts.Where(p => items.ContainsKey(PartItem.Of(layout, p.Id)))
+            .ToDictionary(p => p.Id, p => supplier.Present(items[PartItem.Of(layout, p.Id)].ArticleOn(layout)));
     }
 
     private StockLine Line(string number, string name, int here, List<int> jobs, double days)
