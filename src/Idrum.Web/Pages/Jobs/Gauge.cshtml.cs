@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
@@ -69,6 +70,42 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
     public string Of(GaugeProtocol protocol, Part? part) =>
         $"{To("gauge")}?protocol={protocol.Id}{(part is null ? "" : $"&part={Uri.EscapeDataString(part.Id)}")}";
 
+    /// <summary>What is told of the part in the hand without a tool: spun, rocked, looked at; as in the walk-round. None where the
+    /// machine runs or is live while it is measured: no hand goes in then.</summary>
+    public IReadOnlyList<RoundModel.Look> Looks =>
+        Chosen is { Part: { } part, Protocol.Caution.Length: 0 }
+            ?
+            [
+                .. View
+                    .Diagnosis.WalkRound.Where(r =>
+                        r.PartIds.Contains(part.Id) && !State.Evidence.ContainsKey(r.Finding.Id)
+                    )
+                    .Select(r => r.Finding)
+                    .Concat(
+                        State
+                            .Seen.Keys.Where(k => k.Part == part.Id)
+                            .Select(k => View.Machine.Diagnostician.Model.Catalog.FindFinding(k.Finding)!)
+                    )
+                    .Distinct()
+                    .OrderBy(f => f.Minutes)
+                    .Select(f => new RoundModel.Look(part, f, SeenOn(part, f))),
+            ]
+            : [];
+
+    /// <summary>What the same look told of the part's twins: it is judged beside them.</summary>
+    public IEnumerable<(Part Twin, Outcome Seen)> TwinsOf(RoundModel.Look look) =>
+        View
+            .Layout.PartsOfKind([look.Part.Kind])
+            .Where(p => p != look.Part)
+            .Select(p => (p, Seen: SeenOn(p, look.Finding)))
+            .Where(t => t.Seen is not null)
+            .Select(t => (t.p, t.Seen!));
+
+    private Outcome? SeenOn(Part part, Finding finding) =>
+        State.Seen.TryGetValue(new(part.Id, finding.Id), out var seen)
+            ? finding.Outcomes.FirstOrDefault(o => o.Id == seen)
+            : null;
+
     public string Here => Chosen is { } c ? Of(c.Protocol, c.Part) : To("gauge");
 
     protected override async Task PrepareAsync()
@@ -95,9 +132,10 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
                 )
                 .OrderByDescending(c => c.Likely / (c.Protocol.Minutes + c.Opening)),
         ];
-        var (protocol, of) = Request.HasFormContentType
-            ? (Request.Form["protocol"].ToString(), Request.Form["partId"].ToString())
-            : (Request.Query["protocol"].ToString(), Request.Query["part"].ToString());
+        var (protocol, of) =
+            Request.HasFormContentType && Request.Form.ContainsKey("protocol")
+                ? (Request.Form["protocol"].ToString(), Request.Form["partId"].ToString())
+                : (Request.Query["protocol"].ToString(), Request.Query["part"].ToString());
         Chosen = Choices.FirstOrDefault(c => c.Protocol.Id == protocol && (c.Part?.Id ?? "") == of)
             ?? Choices.FirstOrDefault(c => c.Protocol.Id == protocol);
         if (Chosen is null)
