@@ -26,7 +26,13 @@ public sealed class MonkeyTests : IAsyncLifetime
         "rebuild",
         "prove",
         "parts",
+        "gauge",
+        "gauge",
+        "listen",
     ];
+
+    // As tools show them, small to large.
+    private static readonly string[] Shown = ["0", "0.4", "2", "6", "13", "79.5", "230", "2000"];
 
     // What leaves the job, waits for another machine, or is not about a dead end.
     private static readonly string[] Elsewhere =
@@ -118,6 +124,13 @@ public sealed class MonkeyTests : IAsyncLifetime
     private async Task AnyAsync(Random random)
     {
         var page = Pages[random.Next(Pages.Length)];
+        if (page == "gauge")
+        {
+            // One of all that can be measured here.
+            var document = parser.ParseDocument(await host.Client.GetStringAsync($"/jobs/{number}/gauge"));
+            var ways = document.QuerySelectorAll<IHtmlAnchorElement>("main a[href*='protocol=']").ToList();
+            page = ways.Count > 0 ? ways[random.Next(ways.Count)].GetAttribute("href")!.Split('/')[^1] : page;
+        }
         var forms = (await FormsAsync(page)).Where(f => !Elsewhere.Contains(KindOf(f))).ToList();
         if (forms.Count == 0)
         {
@@ -301,6 +314,8 @@ public sealed class MonkeyTests : IAsyncLifetime
         {
             Assert.NotEmpty(Refusal(said));
         }
+        // To take back is offered where it can be.
+        Assert.True(taken || KindOf(form) != "undone", string.Join("\n", did.TakeLast(3)));
     }
 
     private string Refusal(string html) =>
@@ -316,6 +331,7 @@ public sealed class MonkeyTests : IAsyncLifetime
             return "5";
         }
         return field.Value is { Length: > 0 } stands ? stands
+            : field.Name == "value" && random is not null ? Shown[random.Next(Shown.Length)]
             : random is null
                 ? (
                     field.GetAttribute("inputmode") is "decimal" or "numeric" ? "6.5"

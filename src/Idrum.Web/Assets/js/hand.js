@@ -12,12 +12,14 @@ function tab() {
   return mark;
 }
 
+// This page keeps its own itself.
+const HERE = Date.now().toString(36) + Math.random().toString(36).slice(2);
 let taps = 0;
 
 /** Holds an act; what is given back lets go of it. */
 export function hold(act, done) {
   if (act.fields.some(([, value]) => value instanceof File)) return () => {};
-  const key = `${HAND}${tab()}:${Date.now()}:${taps++}`;
+  const key = `${HAND}${tab()}:${HERE}:${Date.now()}:${taps++}`;
   try {
     localStorage.setItem(key, JSON.stringify({ act, done }));
   } catch {
@@ -28,9 +30,9 @@ export function hold(act, done) {
 
 /** What pages that are gone held, in the order of its taps. */
 export function leftInHand() {
-  const order = (key) => key.split(":").slice(2).map(Number);
+  const order = (key) => key.split(":").slice(3).map(Number);
   return Object.keys(localStorage)
-    .filter((key) => key.startsWith(HAND))
+    .filter((key) => key.startsWith(HAND) && !key.includes(`:${HERE}:`))
     .sort((a, b) => order(a)[0] - order(b)[0] || order(a)[1] - order(b)[1])
     .filter(
       (key) =>
