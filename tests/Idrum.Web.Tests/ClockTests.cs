@@ -226,55 +226,21 @@ public sealed partial class ClockTests : IDisposable
             .FirstOrDefault(File.Exists)
             ?? throw new InvalidOperationException("The clock is moved by libfaketime: install that package.");
         server?.Dispose();
-        server = Process.Start(
-            new ProcessStartInfo(
-                "dotnet",
-                [
-                    Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"),
-                    "--demo",
-                    "--port",
-                    "0",
-                    "--data",
-                    Path.Combine(folder, "shop"),
-                    "--lan",
-                    "127.0.0.1",
-                    "--lan-port",
-                    "0",
-                    "--trust-port",
-                    "0",
-                ]
-            )
+        (server, var shop, var network) = await ServerProcess.StartAsync(
+            Path.Combine(folder, "shop"),
+            ["--demo", "--lan", "127.0.0.1", "--lan-port", "0", "--trust-port", "0"],
+            new Dictionary<string, string>
             {
-                RedirectStandardOutput = true,
-                Environment =
-                {
-                    ["TZ"] = zone,
-                    ["LD_PRELOAD"] = faker,
-                    ["FAKETIME_TIMESTAMP_FILE"] = Shift,
-                    ["FAKETIME_NO_CACHE"] = "1",
-                    // Real time is moved, the monotonic clock runs on, as on any computer whose clock is set.
-                    ["DONT_FAKE_MONOTONIC"] = "1",
-                },
+                ["TZ"] = zone,
+                ["LD_PRELOAD"] = faker,
+                ["FAKETIME_TIMESTAMP_FILE"] = Shift,
+                ["FAKETIME_NO_CACHE"] = "1",
+                // Real time is moved, the monotonic clock runs on, as on any computer whose clock is set.
+                ["DONT_FAKE_MONOTONIC"] = "1",
             }
-        )!;
-        var said = "";
-        while (await server.StandardOutput.ReadLineAsync() is { } line)
-        {
-            said += line + "\n";
-            if (Ready().Match(said) is { Success: true } ready && Phones().Match(said) is { Success: true } phones)
-            {
-                _ = server.StandardOutput.ReadToEndAsync();
-                return (new(ready.Groups[1].Value), new(phones.Groups[1].Value));
-            }
-        }
-        throw new InvalidOperationException("The server did not start.");
+        );
+        return (shop, network!);
     }
-
-    [GeneratedRegex("ready at (http://[^/]+/)")]
-    private static partial Regex Ready();
-
-    [GeneratedRegex("For phones: (https://[^/]+/)")]
-    private static partial Regex Phones();
 
     [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
     private static partial Regex Token();

@@ -2,7 +2,6 @@ using System.Diagnostics;
 using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
-using System.Text.RegularExpressions;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Tests;
@@ -12,7 +11,7 @@ namespace Idrum.Web.Tests;
 /// <summary>The server process is killed with SIGKILL while events stream in; after the restart every acknowledged
 /// event
 /// must be there, and none twice.</summary>
-public sealed partial class KillTests : IDisposable
+public sealed class KillTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-kill").FullName;
     private Process? server;
@@ -110,25 +109,7 @@ public sealed partial class KillTests : IDisposable
     private async Task<Uri> StartAsync()
     {
         server?.Dispose();
-        server = Process.Start(
-            new ProcessStartInfo(
-                "dotnet",
-                [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder]
-            )
-            {
-                RedirectStandardOutput = true,
-            }
-        )!;
-        while (await server.StandardOutput.ReadLineAsync() is { } line)
-        {
-            if (Ready().Match(line) is { Success: true } match)
-            {
-                return new Uri(match.Groups[1].Value);
-            }
-        }
-        throw new InvalidOperationException("The server did not start.");
+        (server, var address, _) = await ServerProcess.StartAsync(folder, []);
+        return address;
     }
-
-    [GeneratedRegex("ready at (http://[^/]+/)")]
-    private static partial Regex Ready();
 }

@@ -171,13 +171,12 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
                     Request.Form["do"].ToString().Trim(),
                     Request.Form["before"].ToString()
                 );
-                var id = NewModel.IdOf(name);
+                // A name in other letters than these makes no id: its place does.
+                var id = NewModel.IdOf(name) is { Length: > 0 } made ? made : $"step-{Layout.Operations.Count + 1}";
                 errors.If(
-                    Layout.FindOperation(id) is not null || id.Length == 0,
+                    Layout.FindOperation(id) is not null,
                     "name",
-                    id.Length == 0
-                        ? "Name the step."
-                        : "Another step has this name already. Say what is different about this one."
+                    "Another step has this name already. Say what is different about this one."
                 );
                 errors.Text(name, "name", 60, true);
                 errors.Text(what, "do", 60, true);
