@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Globalization;
 using System.Net;
 using System.Text;
@@ -5,6 +6,7 @@ using System.Text.RegularExpressions;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Week;
 using Idrum.Storage;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Tests;
 
@@ -137,6 +139,57 @@ public sealed class WeekTests : IAsyncLifetime
         Week.Keep([first with { JobNumber = "J-0138" }]);
         Assert.Contains("Was there", await host.Client.GetStringAsync("/week/day"));
         Assert.Contains("Today: 2 visits", await host.Client.GetStringAsync("/"));
+    }
+
+    [Theory]
+    [InlineData("/week", "is still being worked out", "What the van lacks for these days")]
+    [InlineData("/week/day", "What to load is still being worked out", "in the van")]
+    public async Task The_list_waits_for_no_advice_and_has_it_when_it_is_asked_again(
+        string page,
+        string waiting,
+        string ready
+    )
+    {
+        Week.Keep([
+            new Booking
+            {
+                Id = Guid.NewGuid(),
+                Day = Today,
+                Place = "Dairy Hinterau",
+                LayoutId = "ostrel-ot50",
+                Complaints = ["no-tumble"],
+            },
+        ]);
+        using var done = new ManualResetEventSlim();
+        var gate = host.Get<WorkGate>();
+        var busy = Enumerable
+            .Range(0, 4)
+            .Select(_ =>
+                gate.RunAsync(
+                    _ =>
+                    {
+                        done.Wait(CancellationToken.None);
+                        return 0;
+                    },
+                    CancellationToken.None
+                )
+            )
+            .ToList();
+        await Task.Delay(300);
+        var began = Stopwatch.GetTimestamp();
+        var first = await host.Client.GetStringAsync(page);
+        Assert.InRange(Stopwatch.GetElapsedTime(began).TotalSeconds, 0, 2);
+        Assert.Contains(waiting, first);
+        Assert.DoesNotContain("The van has what these days want", first);
+        done.Set();
+        await Task.WhenAll(busy);
+        var next = "";
+        for (var i = 0; i < 40 && (next.Length == 0 || next.Contains(waiting)); i++)
+        {
+            next = await host.Client.GetStringAsync(page);
+        }
+        Assert.DoesNotContain(waiting, next);
+        Assert.Contains(ready, next);
     }
 
     [Fact]

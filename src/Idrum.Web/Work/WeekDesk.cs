@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
@@ -27,19 +28,59 @@ public sealed record Loading(IReadOnlyList<ToLoad> Items, string Word)
     public bool Ready => Items.All(i => i.Here >= i.Count);
 }
 
-/// <summary>What appointments want, worked out once for a version of the shop, its van and what is known of the machine.</summary>
+/// <summary>What appointments want, worked out once for a version of the shop, its van and what is known of the machine;
+/// one after another behind the pages, which wait for it only as long as they like.</summary>
 public sealed class LoadingsKnown : IDisposable
 {
     private const int Most = 300;
+    private static readonly TimeSpan TryAgain = TimeSpan.FromMinutes(1);
     private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
+    private readonly ConcurrentDictionary<string, Lazy<Task<Loading>>> coming = new(StringComparer.Ordinal);
+    private readonly SemaphoreSlim one = new(1);
 
-    /// <summary>The one known under a key, else worked out now.</summary>
-    public async Task<Loading> OfAsync(string key, Func<Task<Loading>> work) =>
-        known.TryGetValue(key, out Loading? kept) && kept is not null
-            ? kept
-            : known.Set(key, await work(), new MemoryCacheEntryOptions { Size = 1 });
+    /// <summary>The one known under a key, else the one that is being worked out, else it begins.</summary>
+    public Task<Loading> OfAsync(string key, Func<Task<Loading>> work)
+    {
+        if (known.TryGetValue(key, out Loading? kept) && kept is not null)
+        {
+            return Task.FromResult(kept);
+        }
+        if (coming.Count >= Most && !coming.ContainsKey(key))
+        {
+            return Task.FromResult(Late);
+        }
+        return coming.GetOrAdd(key, _ => new(() => Task.Run(() => WorkAsync(key, work)))).Value;
+    }
 
-    public void Dispose() => known.Dispose();
+    private static Loading Late => new([], "What it wants could not be worked out in time: open the list again later.");
+
+    private async Task<Loading> WorkAsync(string key, Func<Task<Loading>> work)
+    {
+        await one.WaitAsync();
+        try
+        {
+            return known.Set(key, await work(), new MemoryCacheEntryOptions { Size = 1 });
+        }
+        catch (TimeoutException)
+        {
+            return known.Set(
+                key,
+                Late,
+                new MemoryCacheEntryOptions { Size = 1, AbsoluteExpirationRelativeToNow = TryAgain }
+            );
+        }
+        finally
+        {
+            coming.TryRemove(key, out var _);
+            one.Release();
+        }
+    }
+
+    public void Dispose()
+    {
+        known.Dispose();
+        one.Dispose();
+    }
 }
 
 /// <summary>A day: its stops person by person, what was called off, what comes due.</summary>
@@ -76,6 +117,7 @@ public sealed class WeekDesk(
 
     private const int UsualBegin = 8 * 60;
     private const int AskedLate = 14;
+    private static readonly TimeSpan Patience = TimeSpan.FromMilliseconds(400);
 
     private readonly Dictionary<string, IReadOnlyList<Article>> articles = [];
 
@@ -180,59 +222,77 @@ public sealed class WeekDesk(
         ];
     }
 
-    /// <summary>What an appointment wants in the van: of its job where there is one, else by what was told.</summary>
-    public async Task<Loading> LoadAsync(Booking booking, CancellationToken stop)
+    /// <summary>What appointments want in the van, as far as it is known within the time a page has; what lacks is worked
+    /// out behind it and is there when the page asks again.</summary>
+    public async Task<IReadOnlyDictionary<Guid, Loading>> LoadsAsync(
+        IEnumerable<Booking> bookings,
+        CancellationToken stop
+    )
+    {
+        var asked = bookings.DistinctBy(b => b.Id).Select(b => (b.Id, Load: LoadAsync(b))).ToList();
+        await Task.WhenAny(Task.WhenAll(asked.Select(a => a.Load)), Task.Delay(Patience, clock, stop));
+        stop.ThrowIfCancellationRequested();
+        return asked.Where(a => a.Load.IsCompleted).ToDictionary(a => a.Id, a => a.Load.GetAwaiter().GetResult());
+    }
+
+    // What an appointment wants in the van: of its job where there is one, else by what was told.
+    private Task<Loading> LoadAsync(Booking booking)
     {
         if (booking.JobNumber.Length > 0 && store.Find(booking.JobNumber) is { State: var state } job)
         {
             if (state.Closed is not null)
             {
-                return new([], "The job is closed.");
+                return Of("The job is closed.");
             }
             if (state.Targets.Count > 0)
             {
                 var layout = shop.MachineOf(state).Layout;
-                return new(
-                    [
-                        .. Supplies
-                            .Rows(state, layout)
-                            .Where(r => r.Needed > r.Fitted && r.Item.Part.Price > 0)
-                            .Select(r => new ToLoad(
-                                r.Item.Part.Name,
-                                r.Needed - r.Fitted,
-                                Math.Min(
+                return Task.FromResult(
+                    new Loading(
+                        [
+                            .. Supplies
+                                .Rows(state, layout)
+                                .Where(r => r.Needed > r.Fitted && r.Item.Part.Price > 0)
+                                .Select(r => new ToLoad(
+                                    r.Item.Part.Name,
                                     r.Needed - r.Fitted,
-                                    r.Here + Supplier.InVan(r.Item, ArticlesOf(layout, state.Machine.Tag), money.Van())
-                                ),
-                                ArticleOf(r.Item, ArticlesOf(layout, state.Machine.Tag))
-                            )),
-                    ],
-                    "Nothing is wanted for it."
+                                    Math.Min(
+                                        r.Needed - r.Fitted,
+                                        r.Here
+                                            + Supplier.InVan(r.Item, ArticlesOf(layout, state.Machine.Tag), money.Van())
+                                    ),
+                                    ArticleOf(r.Item, ArticlesOf(layout, state.Machine.Tag))
+                                )),
+                        ],
+                        "Nothing is wanted for it."
+                    )
                 );
             }
-            return await known.OfAsync($"{shop.Version} {VanNow} {job.JobId} {job.Version}", () => gate.RunAsync(
+            return known.OfAsync($"{shop.Version} {VanNow} {job.JobId} {job.Version}", () => gate.RunAsync(
                     _ =>
                     {
                         var machine = shop.MachineOf(state);
                         var evidence = SeenEvidence.Of(state, machine);
                         return Advised(machine, QuestionOfJob.Of(state, machine, evidence), state.Machine.Tag);
                     },
-                    stop
+                    CancellationToken.None
                 ));
         }
         if (shop.FindLayout(booking.LayoutId) is not { } layoutKnown)
         {
-            return new([], "Which machine it is is not known: ask for its tag.");
+            return Of("Which machine it is is not known: ask for its tag.");
         }
         if (booking.Complaints.Count == 0)
         {
-            return new([], "What it does is not known.");
+            return Of("What it does is not known.");
         }
-        return await known.OfAsync(
+        return known.OfAsync(
             $"{shop.Version} {VanNow} {layoutKnown.Id} {string.Join(' ', booking.Complaints.Order(StringComparer.Ordinal))} {booking.AgeYears}",
-            () => gate.RunAsync(_ => AdvisedByWord(booking, layoutKnown), stop)
+            () => gate.RunAsync(_ => AdvisedByWord(booking, layoutKnown), CancellationToken.None)
         );
     }
+
+    private static Task<Loading> Of(string word) => Task.FromResult(new Loading([], word));
 
     // By what was said on the telephone alone.
     private Loading AdvisedByWord(Booking booking, Core.Machines.Layout layout)

@@ -22,5 +22,14 @@ onShow(() => {
   const last = Number(localStorage.getItem("idrum.day") ?? 0);
   if (Date.now() - last < HOUR && Date.now() >= last) return;
   localStorage.setItem("idrum.day", String(Date.now()));
-  fetch("/week/day", { headers: { "HX-Request": "true" } }).catch(() => {});
+  fetchList();
 });
+
+// What is still being worked out is asked for again: what is kept is whole.
+async function fetchList(tries = 10) {
+  const text = await fetch("/week/day", { headers: { "HX-Request": "true" } })
+    .then((answer) => answer.text())
+    .catch(() => "");
+  if (text.includes('data-coming="yes"') && tries > 0)
+    setTimeout(() => fetchList(tries - 1), 2000);
+}

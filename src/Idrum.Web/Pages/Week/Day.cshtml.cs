@@ -45,6 +45,9 @@ public sealed class DayModel(WeekDesk desk, WeekStore week, JobStore store, Shop
     public IEnumerable<string> Complaints(Booking booking) =>
         booking.Complaints.Select(c => shop.Catalog.FindFinding(c)?.Name ?? c);
 
+    /// <summary>Whether what is to be loaded is still being worked out for a stop.</summary>
+    public bool Coming => Shown.Stops.Any(s => !Over(s.Booking) && !Loads.ContainsKey(s.Booking.Id));
+
     /// <summary>Whether somebody was there: it was said, or its job is closed.</summary>
     public bool Over(Booking booking) => desk.Over(booking);
 
@@ -103,11 +106,6 @@ public sealed class DayModel(WeekDesk desk, WeekStore week, JobStore store, Shop
         {
             Shown = Shown with { Persons = [.. Shown.Persons.Where(p => p.Person == Person)] };
         }
-        var loads = new Dictionary<Guid, Loading>();
-        foreach (var booking in Shown.Stops.Select(s => s.Booking).Where(b => !Over(b)))
-        {
-            loads[booking.Id] = await desk.LoadAsync(booking, stop);
-        }
-        Loads = loads;
+        Loads = await desk.LoadsAsync(Shown.Stops.Select(s => s.Booking).Where(b => !Over(b)), stop);
     }
 }

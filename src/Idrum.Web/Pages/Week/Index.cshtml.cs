@@ -40,6 +40,9 @@ public sealed class IndexModel(
     /// <summary>What is wrong, or empty.</summary>
     public string Wrong { get; private set; } = "";
 
+    /// <summary>Appointments of which it is still being worked out what they want.</summary>
+    public int Coming { get; private set; }
+
     /// <summary>What was done, or empty.</summary>
     public string Done { get; private set; } = "";
 
@@ -155,11 +158,12 @@ public sealed class IndexModel(
     {
         First = DayOf(from) ?? desk.Today;
         Days = desk.From(First);
-        var loads = new List<Loading>();
-        foreach (var stopOver in Days.SelectMany(d => d.Stops).Where(s => s.Booking.State == BookingState.Planned))
-        {
-            loads.Add(await desk.LoadAsync(stopOver.Booking, stop));
-        }
-        Lacking = WeekDesk.Lacking(loads, money.Van());
+        var planned = Days.SelectMany(d => d.Stops)
+            .Select(s => s.Booking)
+            .Where(b => b.State == BookingState.Planned)
+            .ToList();
+        var loads = await desk.LoadsAsync(planned, stop);
+        Coming = planned.Count(b => !loads.ContainsKey(b.Id));
+        Lacking = WeekDesk.Lacking(loads.Values, money.Van());
     }
 }
