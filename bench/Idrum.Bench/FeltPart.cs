@@ -1,5 +1,6 @@
 using System.Globalization;
 using Idrum.Core.Listening;
+using Idrum.Core.Machines;
 using Idrum.Core.Practice;
 using Idrum.Web.Hosting;
 
@@ -59,6 +60,73 @@ internal static class FeltPart
                 $"felt, {count} series of half a minute: right part or group first in {100.0 * right / count:0.0} % (at least 90); {still.Count} of sound machines: {100.0 * falsely / still.Count:0.0} % called faulty (at most 2)"
             )
         );
+        await ThresholdsAsync(layouts, Math.Max(2, count / 8));
         return count < 100 || right >= 0.9 * count && falsely <= 0.02 * still.Count;
+    }
+
+    private static readonly double[] Levels = [-18, -15, -12, -9, -6, -3, 0, 3, 6];
+
+    /// <summary>How hard a part must strike to be felt: of each source the share named rightly by how strong its blows are, root
+    /// mean square of the acceleration (the drum's own sway is 0.035 m/s², the hand's and the sensor's 0.12).</summary>
+    private static async Task ThresholdsAsync(List<Layout> layouts, int each)
+    {
+        Console.WriteLine(
+            $"  strong enough, {each} series each; right of 100 at m/s²: {string.Join(" ", Levels.Select(l => Strength(l).ToString("0.00", CultureInfo.InvariantCulture)))}"
+        );
+        foreach (
+            var (mechanism, faults) in layouts
+                .SelectMany(l => NoiseBench.FeltOf(l).Select(f => (Layout: l, Fault: f)))
+                .GroupBy(f => NoiseBench.MechanismOf(f.Fault))
+                .OrderBy(g => g.Key, StringComparer.Ordinal)
+                .Select(g => (g.Key, g.ToList()))
+        )
+        {
+            var shares = new List<double>();
+            foreach (var level in Levels)
+            {
+                var right = 0;
+                await Parallel.ForEachAsync(Enumerable.Range(0, each), (i, stop) =>
+                {
+                    var (layout, fault) = faults[i % faults.Count];
+                    var series = NoiseBench.Shake(
+                        layout,
+                        new()
+                        {
+                            Faults = [fault],
+                            Seconds = 30,
+                            Seed = 500_000 + i,
+                            FaultDb = level,
+                        },
+                        stop
+                    );
+                    var sources = SoundSource.Of(layout, 60);
+                    var felt = SoundAnalysis.Felt(series, sources, new(), stop);
+                    if (
+                        felt.Groups is [var first, ..]
+                        && first.Probability > felt.None
+                        && ListeningPart.Right(first, fault, sources, series.Length)
+                    )
+                    {
+                        Interlocked.Increment(ref right);
+                    }
+                    return ValueTask.CompletedTask;
+                });
+                shares.Add(100.0 * right / each);
+            }
+            var last = shares.FindLastIndex(s => s < 95);
+            var from =
+                last + 1 < Levels.Length
+                    ? $"from {Strength(Levels[last + 1]).ToString("0.00", CultureInfo.InvariantCulture)} m/s² on 95 in 100"
+                    : "never 95 in 100";
+            Console.WriteLine(
+                $"  {mechanism, -10} {string.Join(" ", shares.Select(s => s.ToString("0", CultureInfo.InvariantCulture).PadLeft(4)))}   {from}"
+            );
+        }
+        var felt = layouts.SelectMany(NoiseBench.FeltOf).Select(NoiseBench.MechanismOf).ToHashSet();
+        Console.WriteLine(
+            $"  not felt at all: {string.Join(", ", layouts.SelectMany(NoiseBench.FaultsOf).Select(NoiseBench.MechanismOf).Distinct().Where(m => !felt.Contains(m)).Order(StringComparer.Ordinal))}"
+        );
+
+        static double Strength(double level) => 0.25 * Math.Pow(10, (level + 6) / 20);
     }
 }

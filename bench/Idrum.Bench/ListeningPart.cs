@@ -72,6 +72,7 @@ internal static class ListeningPart
             )
         );
         Speed(layouts[0]);
+        LongSpeed(layouts[0]);
         // Of a few recordings the bounds are only told.
         return count < 100
             || right >= 0.95 * heard.Count
@@ -107,6 +108,12 @@ internal static class ListeningPart
                 .Order()
                 .ElementAt(BenchHost.Size(15, 1) / 2);
         var heard = Median(() => SoundAnalysis.Of(WavFile.Read(file).Recording!, sources, new()));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"  memory: at most {Peak(() => SoundAnalysis.Of(WavFile.Read(file).Recording!, sources, new())) / (double)file.Length:0.0} times the file while it is read and listened to (at most 6)"
+            )
+        );
         var bare = Median(() =>
         {
             var samples = WavFile.Read(file).Recording!.Samples;
@@ -126,6 +133,61 @@ internal static class ListeningPart
                 $"  {made.Samples.Length / 48_000.0:0} s of 48 kHz stereo: read and listened to in {heard:0} ms (at most 600 of half a minute), read and transformed (4096, half overlap) in {bare:0} ms, medians"
             )
         );
+    }
+
+    /// <summary>Half an hour of 16 kHz, read and listened through, and how far memory grows meanwhile.</summary>
+    private static void LongSpeed(Layout layout)
+    {
+        var piece = BandEnvelopes.Lowered(
+            NoiseBench.Render(
+                layout,
+                new()
+                {
+                    Faults = ["drum-lip"],
+                    Seconds = BenchHost.Size(60, 7),
+                    Seed = 2,
+                }
+            )
+        );
+        var times = 30;
+        var samples = new float[piece.Samples.Length * times];
+        for (var k = 0; k < times; k++)
+        {
+            piece.Samples.CopyTo(samples, k * piece.Samples.Length);
+        }
+        var file = WavFile.Write(new(piece.Rate, samples));
+        samples = [];
+        var sources = SoundSource.Of(layout, 60);
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        var course = SoundCourse.Of(WavFile.Read(file).Recording!, sources, new());
+        var took = watch.Elapsed.TotalSeconds;
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"  {course.Seconds / 60:0.0} min of 16 kHz: read and listened through in {took:0.0} s (at most 10 of half an hour), memory {Peak(() => SoundCourse.Of(WavFile.Read(file).Recording!, sources, new())) / (double)file.Length:0.0} times the file (at most 6)"
+            )
+        );
+    }
+
+    /// <summary>How far the heap grows while something is done, bytes: looked at every five milliseconds.</summary>
+    private static long Peak(Action work)
+    {
+        GC.Collect();
+        var before = GC.GetTotalMemory(true);
+        long most = 0;
+        using var done = new ManualResetEventSlim();
+        var watcher = new Thread(() =>
+        {
+            while (!done.Wait(5))
+            {
+                most = Math.Max(most, GC.GetTotalMemory(false) - before);
+            }
+        });
+        watcher.Start();
+        work();
+        done.Set();
+        watcher.Join();
+        return most;
     }
 
     private static byte[] Stereo(float[] samples, int rate)

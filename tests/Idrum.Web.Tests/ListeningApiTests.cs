@@ -1,6 +1,8 @@
 using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
+using Idrum.Core.Listening;
+using Idrum.Core.Practice;
 
 namespace Idrum.Web.Tests;
 
@@ -94,6 +96,77 @@ public sealed class ListeningApiTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal("roller", heard.GetProperty("sources")[0].GetProperty("mechanism").GetString());
         Assert.True(heard.GetProperty("none").GetDouble() < 0.1);
         Assert.True(heard.GetProperty("quality").GetProperty("enough").GetBoolean());
+    }
+
+    [Fact]
+    public async Task A_run_down_and_a_long_recording_say_when()
+    {
+        var made = await PostAsync(
+            "noise-bench",
+            new
+            {
+                layoutId = "ostrel-ot50",
+                faults = new[] { "roller-dry" },
+                seconds = 18,
+                seed = 4,
+                opensAt = 12,
+            }
+        );
+        var down = await TestHost.JsonAsync(
+            await host.Client.PostAsync(
+                "/api/v1/listening/recording?layoutId=ostrel-ot50&mainsHz=60&doorOpened=true",
+                Wav(await made.Content.ReadAsByteArrayAsync())
+            )
+        );
+        Assert.InRange(down.GetProperty("runDown").GetProperty("opensAt").GetDouble(), 11.4, 12.6);
+        Assert.InRange(down.GetProperty("runDown").GetProperty("diesOver").GetDouble(), 1, 4);
+        var layout = host.Shop.FindLayout("ostrel-ot50")!;
+        Recording Of(double db) =>
+            BandEnvelopes.Lowered(
+                NoiseBench.Render(
+                    layout,
+                    new()
+                    {
+                        Faults = ["roller-dry"],
+                        FaultDb = db,
+                        Seconds = 60,
+                        Seed = 8,
+                    }
+                )
+            );
+        var (still, dry) = (Of(-40), Of(3));
+        var whole = WavFile.Write(
+            new(
+                still.Rate,
+                [.. Enumerable.Repeat(still.Samples, 3).Concat(Enumerable.Repeat(dry.Samples, 3)).SelectMany(s => s)]
+            )
+        );
+        var heard = await TestHost.JsonAsync(
+            await host.Client.PostAsync("/api/v1/listening/recording?layoutId=ostrel-ot50&mainsHz=60", Wav(whole))
+        );
+        Assert.Equal(360, heard.GetProperty("seconds").GetDouble(), 0.5);
+        Assert.Equal("roller", heard.GetProperty("sources")[0].GetProperty("mechanism").GetString());
+        Assert.Equal(180, heard.GetProperty("course").GetProperty("beginsAt").GetDouble());
+        Assert.Equal(12, heard.GetProperty("course").GetProperty("levelsDb").GetArrayLength());
+
+        // With the job: kept is what tells, under the hash of what is kept.
+        using var form = new MultipartFormDataContent
+        {
+            {
+                new StringContent(
+                    $$"""{"kind":"sound-recorded","id":"{{Guid.NewGuid()}}","soundId":"","sound":"chirp","spot":"","byHand":false,"calledAt":200}"""
+                ),
+                "act"
+            },
+            { new ByteArrayContent(whole), "file", "long.wav" },
+        };
+        using var kept = await host.Client.PostAsync($"/api/v1/jobs/{host.Store.Find("J-0150")!.JobId}/events", form);
+        Assert.True(kept.StatusCode == HttpStatusCode.Created, await kept.Content.ReadAsStringAsync());
+        var act = host.Store.Find("J-0150")!.State.Sounds[^1];
+        Assert.Equal((60.0, 360.0), (act.Heard!.Course!.KeptFrom, act.Heard.Course.KeptTo));
+        var stored = host.Store.FindAttachment(act.SoundId)!;
+        Assert.Equal(act.Sha256, stored.Sha256);
+        Assert.Equal(300, WavFile.Read(stored.Bytes).Recording!.Seconds, 0.1);
     }
 
     [Fact]

@@ -186,7 +186,7 @@ public sealed class SoundTests : IAsyncLifetime
                 (await SendAsync("J-0150", Act(), "no sound"u8.ToArray()), "no WAV"),
                 (await SendAsync("J-0150", Act("song"), wav), "Say what you hear"),
                 (await SendAsync("J-0150", Act() with { Spot = "roof" }, wav), "four spots"),
-                (await SendAsync("J-0150", Act(), new byte[11 << 20]), "10 MB"),
+                (await SendAsync("J-0150", Act(), new byte[61 << 20]), "60 MB"),
             }
         )
         {

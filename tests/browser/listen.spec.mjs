@@ -123,6 +123,87 @@ test("what a busy device loses is silence at its own time, what is only late is 
   expect(inTime([], rate).samples).toHaveLength(0);
 });
 
+const noise = async (order) => {
+  const made = await fetch(`${server.url}/api/v1/noise-bench`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ layoutId: "ostrel-ot50", ...order }),
+  });
+  expect(made.status).toBe(200);
+  return Buffer.from(await made.arrayBuffer());
+};
+
+/** Sounds of the noise bench one after the other, as one file of half the rate. */
+function joined(files) {
+  const pieces = files.map((file) => {
+    const whole = new Int16Array(file.length / 2 - 22);
+    whole.forEach((_, i) => (whole[i] = file.readInt16LE(44 + 2 * i)));
+    // Two samples into one: 32 kHz to 16.
+    return Int16Array.from({ length: whole.length >> 1 }, (_, i) =>
+      Math.round((whole[2 * i] + whole[2 * i + 1]) / 2),
+    );
+  });
+  const count = pieces.reduce((sum, piece) => sum + piece.length, 0);
+  const head = Buffer.from(files[0].subarray(0, 44));
+  head.writeUInt32LE(36 + 2 * count, 4);
+  head.writeUInt32LE(16_000, 24);
+  head.writeUInt32LE(32_000, 28);
+  head.writeUInt32LE(2 * count, 40);
+  return Buffer.concat([
+    head,
+    ...pieces.map((piece) => Buffer.from(piece.buffer)),
+  ]);
+}
+
+test("phone: what comes only when warm is found in a long recording, with the minute it began, and Find is told", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  const still = await noise({ seconds: 60, seed: 21 });
+  const dry = await noise({
+    faults: ["roller-dry"],
+    seconds: 60,
+    seed: 21,
+    backgroundDb: 3,
+  });
+  const job = await server.own("J-0150");
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.getByLabel("Chirp").check();
+  await page.locator("summary", { hasText: "Record it" }).click();
+  await page.locator("#sr-file").setInputFiles({
+    name: "warm.wav",
+    mimeType: "audio/wav",
+    buffer: joined([still, still, still, still, dry, dry, dry]),
+  });
+  await expect(page.locator(".heardnow")).toContainText(/roller/i);
+  await expect(page.locator(".heardnow")).toContainText(
+    "In 7 minutes: from minute 4 on",
+  );
+  await expect(page.locator("svg.course .bar.hot")).toHaveCount(6);
+  await expect(page.locator("svg.course .bar:not(.hot)")).toHaveCount(8);
+  await clean(page);
+  await page
+    .getByRole("button", { name: "Tell Find: it squeals when warm" })
+    .click();
+  await expect(page).toHaveURL(/\/find$/);
+  const told = await (
+    await fetch(`${server.url}/api/v1/jobs/${job}/export`)
+  ).json();
+  expect(told.events.at(-1)).toMatchObject({
+    findingId: "squeal-warm",
+    outcome: "yes",
+  });
+  // Five minutes of the seven are kept, from one before it began.
+  const sound = told.events.findLast((e) => e.kind === "sound-recorded");
+  expect(sound.heard.course).toMatchObject({ beginsAt: 240, keptFrom: 120 });
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await expect(
+    page.getByRole("button", { name: /Tell Find: it squeals/ }),
+  ).toHaveCount(0);
+  expect(wrong).toEqual([]);
+});
+
 test("the noise bench is recorded through the microphone, and Find hears of it", async () => {
   const made = await fetch(`${server.url}/api/v1/noise-bench`, {
     method: "POST",

@@ -33,6 +33,7 @@ public static partial class Gauge
         "lever",
         "pin-pull",
         "rim-gap",
+        "rim-axial",
         "torque",
         "belt",
         "slip",
@@ -103,6 +104,7 @@ public static partial class Gauge
             "windings" => Windings(task),
             "outlet" => Outlet(task),
             "rim-gap" => Gap(task),
+            "rim-axial" => Tilt(task),
             "torque" => Torque(task),
             "air" => Air(task),
             _ => Plain(task),
@@ -206,7 +208,7 @@ public static partial class Gauge
         var tool = context.Book.InstrumentOf(protocol, context.Instrument);
         var clock = 0.0;
         GaugePosition? position;
-        if (protocol.Reduce == "rim-gap")
+        if (protocol.Round)
         {
             if (RimGap.ClockDeg(reading.At) is not { } degrees)
             {

@@ -6,7 +6,8 @@ namespace Idrum.Core.Gauging;
 // What is measured on the drum as a whole: the gap round its rim, the pull at it.
 public static partial class Gauge
 {
-    private static GaugeResult? Gap(Task task)
+    /// <summary>The gap split, or null where the places do not tell, which is said.</summary>
+    private static RimGap? Split(Task task)
     {
         var places = task.Readings.Select(r => (r.ClockDeg, r.DrumDeg ?? 0, r.Value)).ToList();
         if (
@@ -14,22 +15,116 @@ public static partial class Gauge
             && places.Count > 2
         )
         {
-            return Lacking(task, "All at one place: read round the rim, at the positions of the clock.");
+            Lacking(task, "All at one place: read round the rim, at the positions of the clock.");
+            return null;
         }
         // Begun at a second angle of the drum, the first round alone still tells what it told.
         var first = places.GroupBy(p => p.Item2).MaxBy(g => g.Count())!.ToList();
-        if ((RimGap.Of(places, task.Tool) ?? RimGap.Of(first, task.Tool)) is not { } gap)
+        if ((RimGap.Of(places, task.Tool) ?? RimGap.Of(first, task.Tool)) is { } gap)
         {
-            return Lacking(
-                task,
-                $"Too few places to split it: {RimGap.Fewest} round the clock at least, and the eight again with the drum turned on by 135 degrees."
-            );
+            return gap;
+        }
+        Lacking(
+            task,
+            $"Too few places to split it: {RimGap.Fewest} round the clock at least, and the eight again with the drum turned on by 135 degrees."
+        );
+        return null;
+    }
+
+    private const string TurnOn =
+        "Turn the drum on by 135 degrees and read again: what stands is not told from what turns yet.";
+
+    /// <summary>Whether the drum stands askew: how far its rim lies in, all round. An end that hangs tips the whole drum: with
+    /// the front low the top of the rim comes forward, with the rear low it goes back.</summary>
+    private static GaugeResult? Tilt(Task task)
+    {
+        if (Split(task) is not { } gap)
+        {
+            return null;
+        }
+        var limit = LimitOfTilt(task.Protocol, task.Layout);
+        var rearLow = gap.Sag.Value > 0;
+        var unsplit = gap.Told ? "" : ", with the rim's own wobble in it";
+        var end = rearLow ? "rear low" : "front low";
+        var result = Judge(
+            task,
+            [
+                new($"{task.Protocol.Quantity} ({end}){unsplit}", gap.Sag with { Value = Math.Abs(gap.Sag.Value) }),
+                new("askew to the left" + unsplit, gap.Shift),
+                .. gap.Told ? [new NamedValue("rim wobbles", gap.Eccentric)] : Array.Empty<NamedValue>(),
+                new("rim warped", gap.Oval),
+                new("middle depth", gap.Mean),
+            ],
+            limit,
+            [],
+            gap.Odd,
+            gap.Told ? "" : TurnOn,
+            []
+        );
+        var wobble = new GaugeLimit("rim wobbles", "mm", 0, 1.5);
+        // The rear hangs, or it does not: of the front this check says nothing.
+        var bands = Bands(task.Protocol, null, limit);
+        var raw = bands.ToDictionary(b => b.Key, b => GaugeMath.Within(gap.Sag, b.Value.Low, b.Value.High));
+        var most = Math.Max(1e-300, raw.Values.DefaultIfEmpty(0).Max());
+        var speaks = new List<(string, double)>();
+        foreach (var part in task.Protocol.PartsOf(task.Layout))
+        {
+            if (part.Kind == "drum")
+            {
+                if (gap.Told)
+                {
+                    speaks.Add((part.Id, Math.Max(Factor(gap.Eccentric, wobble), Factor(gap.Oval, wobble))));
+                }
+            }
+            else if (AtRear(task.Layout, part) is { } rear)
+            {
+                speaks.Add((part.Id, Factor(gap.Sag with { Value = rear ? gap.Sag.Value : -gap.Sag.Value }, limit)));
+            }
+        }
+        var tips =
+            result.Verdict == "good" ? ""
+            : rearLow ? " The rear hangs: the top of the rim lies further in than the bottom."
+            : " The front hangs: the top of the rim lies further out than the bottom.";
+        return result with
+        {
+            Say = result.Say + tips,
+            SpeaksFor = speaks,
+            Likelihoods = raw.ToDictionary(b => b.Key, b => Math.Max(1 / Loudest, b.Value / most)),
+        };
+    }
+
+    /// <summary>How askew a rim may stand: as far as an end that hangs by the limit of the sag tips it, by the layout's levers
+    /// where it has some (rim's radius over its distance from the rear rest).</summary>
+    private static GaugeLimit LimitOfTilt(GaugeProtocol protocol, Layout layout) =>
+        layout.Drive.Levers is { } l && protocol.Limit is { } own
+            ? own with
+            {
+                Worn = Math.Round(SagLimit * layout.Drive.Drum.DiameterMm / 2 / l.RimToRestMm, 2),
+            }
+            : protocol.Limit!;
+
+    // An end that hangs by so much is worn, mm: the limit of the gap round the rim.
+    private const double SagLimit = 2;
+
+    /// <summary>Whether a part carries the drum at its rear; null where it is not drawn and its kind does not say.</summary>
+    private static bool? AtRear(Layout layout, Part part)
+    {
+        var bounds = layout.Solids.Where(s => s.Part == part.Id && s.At.Count > 0).Select(s => s.Bounds()).ToList();
+        return part.Kind is "front-felt" or "glide" ? false
+            : part.Kind is "rear-felt" or "sleeve" or "cup" or "ball-hitch" ? true
+            : bounds.Count == 0 || layout.Size.Count != 3 ? null
+            : (bounds.Min(b => b.Low[2]) + bounds.Max(b => b.High[2])) / 2 > layout.Size[2] / 2;
+    }
+
+    private static GaugeResult? Gap(Task task)
+    {
+        if (Split(task) is not { } gap)
+        {
+            return null;
         }
         var limit = task.Protocol.LimitOf(null)!;
         var unsplit = gap.Told ? "" : ", with the drum's own runout in it";
-        var next = gap.Told
-            ? ""
-            : "Turn the drum on by 135 degrees and read again: what sags is not told from what turns yet.";
+        var next = gap.Told ? "" : TurnOn;
         var result = Judge(
             task,
             [

@@ -68,6 +68,9 @@ public sealed record GaugeProtocol
     /// <summary>Minutes it takes.</summary>
     public double Minutes { get; init; } = 2;
 
+    /// <summary>Whether it is read round the rim, at the positions of the clock, at two angles of the drum.</summary>
+    public bool Round => Reduce is "rim-gap" or "rim-axial";
+
     /// <summary>Whether it is more than the usual three readings.</summary>
     public bool Long { get; init; }
 

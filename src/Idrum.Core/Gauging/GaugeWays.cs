@@ -35,6 +35,12 @@ public static partial class Gauge
             "rear-shaft-look" => new Dictionary<string, (double, double)> { ["smooth"] = good, ["scored"] = bad },
             "arm-feel" => new Dictionary<string, (double, double)> { ["good"] = good, ["weak"] = bad },
             "spring-length" => new Dictionary<string, (double, double)> { ["right"] = good, ["long"] = bad },
+            // Askew by the rear's hanging; by the front's it is on the other side of zero.
+            "rear-lift" when protocol.Reduce == "rim-axial" => new Dictionary<string, (double, double)>
+            {
+                ["firm"] = (-limit.Worn * 5, limit.Worn),
+                ["drops"] = (limit.Worn, limit.Worn * 5),
+            },
             "rear-lift" => new Dictionary<string, (double, double)> { ["firm"] = good, ["drops"] = bad },
             "front-felt-look" => new Dictionary<string, (double, double)>
             {

@@ -11,6 +11,12 @@ public sealed record SoundConditions
 
     /// <summary>How much the device lost while it was recorded, s.</summary>
     public double LostSeconds { get; init; }
+
+    /// <summary>The door was opened some seconds before its end, while the machine ran: what follows is a run-down.</summary>
+    public bool DoorOpened { get; init; }
+
+    /// <summary>A first look: not what sounds beside it, nor how loud each source is.</summary>
+    internal bool Quick { get; init; }
 }
 
 /// <summary>What a recording says of the parts.</summary>
@@ -42,6 +48,13 @@ public sealed record SoundAnalysis(
     /// <summary>Level by band of pitch, dB below full scale, as <see cref="BandEnvelopes"/> parts them; empty where nothing was
     /// listened to.</summary>
     public IReadOnlyList<double> BandDb { get; init; } = [];
+
+    /// <summary>How far its strongest line stands out, dB (<see cref="SoundCharacter.TonalDb"/>).</summary>
+    public double ToneDb { get; init; }
+
+    /// <summary>What stopped at once and what died down when the door was opened; null where it was not, or no such place
+    /// was found.</summary>
+    public RunDown? RunDown { get; init; }
 
     /// <summary>What tells of a steady squeal, which has no rhythm.</summary>
     public const string SteadySqueal =
@@ -85,7 +98,7 @@ public sealed record SoundAnalysis(
             recording.Seconds < ShortestSeconds
                 ? $"{recording.Seconds:0.#} s are too short: ten for quick things, half a minute for drum and belt."
             : recording.Seconds > LongestSeconds
-                ? $"{recording.Seconds / 60:0.#} min are more than is listened to at once: cut out five, where it is heard."
+                ? $"{recording.Seconds / 60:0.#} min are more than is listened to at once."
             : level < QuietDb ? "It is too quiet: hold the phone to the cabinet, low, where it is loudest."
             : clipped > ClippedShare ? "It is cut off at full level: hold the phone further away."
             : conditions.LostSeconds > MostLost * recording.Seconds
@@ -100,6 +113,17 @@ public sealed record SoundAnalysis(
         {
             return new(recording.Seconds, level, 1, [], 1, false, say);
         }
+        var mains = sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50;
+        var runDown = conditions.DoorOpened ? RunDown.Of(recording, mains, stop) : null;
+        if (runDown is not null)
+        {
+            // While it runs down no speed holds: parts are looked for in what comes before.
+            recording = SoundCourse.Cut(recording, 0, runDown.OpensAt);
+        }
+        else if (conditions.DoorOpened && say.Length == 0)
+        {
+            say = NoRunDown;
+        }
         var envelopes = BandEnvelopes.Of(recording, stop);
         var spectra = new List<EnvelopeSpectrum>();
         foreach (var band in envelopes.Power)
@@ -107,14 +131,29 @@ public sealed record SoundAnalysis(
             stop.ThrowIfCancellationRequested();
             spectra.Add(EnvelopeSpectrum.Of(band, envelopes.Rate));
         }
-        var judged = Judge(spectra, sources, conditions, recording.Seconds, level, say, stop);
+        var judged = Judge(
+            spectra,
+            sources,
+            conditions,
+            recording.Seconds,
+            level,
+            say,
+            stop,
+            beside: !conditions.Quick
+        );
         var powers = envelopes.Power.Select(b => b.Length == 0 ? 0 : b.Average(v => (double)v)).ToList();
         var first =
             judged.Groups is [var group, ..] && group.Probability > judged.None ? group.Sources[0].Mechanism : "";
-        var mains = sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50;
-        var kinds = SoundCharacter.Of(recording, mains, envelopes, stop).Likely(first);
+        var character = SoundCharacter.Of(recording, mains, envelopes, stop);
+        if (conditions.Quick)
+        {
+            return judged with { ToneDb = character.TonalDb };
+        }
+        var kinds = character.Likely(first);
         return judged with
         {
+            ToneDb = character.TonalDb,
+            RunDown = runDown,
             Character = kinds,
             BandDb = [.. powers.Select(p => 10 * Math.Log10(Math.Max(p, 1e-15)))],
             SourceDb = sources
@@ -123,6 +162,13 @@ public sealed record SoundAnalysis(
             Say = say.Length == 0 && first.Length == 0 && kinds["squeal"] > 0.5 ? SteadySqueal : say,
         };
     }
+
+    private const string NoRunDown =
+        "No place was found in it at which it goes from loud to still: let it run ten seconds, open the door, and record on until all is quiet.";
+
+    /// <summary>A recording that is not listened to, and why.</summary>
+    internal static SoundAnalysis Unheard(Recording recording, string say) =>
+        new(recording.Seconds, Level(recording).Db, 1, [], 1, false, say);
 
     /// <summary>Feels a series of motion: the same fit to what shakes the cabinet; what a phone cannot feel (hum, blower,
     /// squeal) is none of it.</summary>

@@ -15,6 +15,9 @@ public static class NoiseBench
     /// <summary>Longest that is made, s.</summary>
     public const double MostSeconds = 1800;
 
+    /// <summary>How long what begins later takes to be as loud as it gets, s.</summary>
+    public const double GrowsSeconds = 20;
+
     /// <summary>How a fault is heard, and of which source.</summary>
     private static readonly Dictionary<string, (string Mechanism, string Sound)> Heard = new()
     {
@@ -80,6 +83,7 @@ public static class NoiseBench
         {
             stop.ThrowIfCancellationRequested();
             var one = FaultSound(layout, fault, order, random, turns, n);
+            RunsDown(one, order, Heard[fault].Mechanism == "mains");
             var gain = NoisePlace.Gain(layout, order, fault) / Math.Max(Rms(one), 1e-9);
             Add(faults, one, gain);
             if (order.BeltOff && Heard[fault].Mechanism is "idler" or "motor" or "belt-pass" or "mains")
@@ -98,6 +102,13 @@ public static class NoiseBench
             // At a spot it is louder or quieter than where all is heard alike: there each fault is as loud as the others.
             var share = order.Spot.Length == 0 ? Rms(faults) : Rms(faults) / before * Math.Sqrt(order.Faults.Count);
             var loud = Math.Pow(10, (order.FaultDb ?? 0) / 20) / Math.Max(share, 1e-9);
+            if (order.BeginsAt > 0)
+            {
+                for (var i = 0; i < n; i++)
+                {
+                    faults[i] *= (float)Math.Clamp(((double)i / Rate - order.BeginsAt) / GrowsSeconds, 0, 1);
+                }
+            }
             Add(sound, faults, loud);
             driven = [.. room.Heard(driven).Select(d => (float)(d * loud))];
         }
@@ -189,6 +200,28 @@ public static class NoiseBench
         return new(seconds, x, y, z);
     }
 
+    /// <summary>Speed against that before the door was opened: 1, then down to 0 along a straight line.</summary>
+    private static double Running(NoiseOrder order, int sample) =>
+        order.OpensAt is { } opens ? Math.Clamp(1 - ((double)sample / Rate - opens) / order.RunDownSeconds, 0, 1) : 1;
+
+    /// <summary>What turns is the quieter the slower it is; the hum of the mains is gone at once.</summary>
+    private static void RunsDown(float[] sound, NoiseOrder order, bool atOnce)
+    {
+        if (order.OpensAt is null)
+        {
+            return;
+        }
+        for (var i = 0; i < sound.Length; i++)
+        {
+            var running = Running(order, i);
+            sound[i] *= (float)(
+                running >= 1 ? 1
+                : atOnce ? 0
+                : running * running
+            );
+        }
+    }
+
     /// <summary>Turns of the drum since the beginning, by sample: its speed wanders slowly.</summary>
     private static double[] Turns(Layout layout, NoiseOrder order, Random random, int n)
     {
@@ -205,7 +238,7 @@ public static class NoiseBench
         for (var i = 0; i < n; i++)
         {
             turns[i] = at;
-            at += speed * (1 + wander * Math.Sin(2 * Math.PI * i / Rate / period + phase)) / Rate;
+            at += Running(order, i) * speed * (1 + wander * Math.Sin(2 * Math.PI * i / Rate / period + phase)) / Rate;
         }
         return turns;
     }
@@ -286,10 +319,15 @@ public static class NoiseBench
             var (hum, beat) = (0.15 + 0.3 * random.NextDouble(), 0.03 + 0.05 * random.NextDouble());
             for (var i = 0; i < n; i++)
             {
+                var running = Running(order, i);
                 to[i] = (float)(
-                    blower.Next() * (1 + beat * Math.Sin(2 * Math.PI * turns[i] * motor.PerDrumTurn!.Value))
-                    + 0.7 * rumble.Next()
-                    + hum * Math.Sin(2 * Math.PI * 2 * order.MainsHertz * i / Rate)
+                    running
+                        * running
+                        * (
+                            blower.Next() * (1 + beat * Math.Sin(2 * Math.PI * turns[i] * motor.PerDrumTurn!.Value))
+                            + 0.7 * rumble.Next()
+                        )
+                    + (running < 1 ? 0 : hum * Math.Sin(2 * Math.PI * 2 * order.MainsHertz * i / Rate))
                 );
             }
         }
@@ -301,6 +339,15 @@ public static class NoiseBench
                 to[i] = (float)(0.4 * still.Next());
             }
         }
+        if (order.OpensAt is not null)
+        {
+            // A room is never still.
+            var still = new BandNoise(random, 60, 600);
+            for (var i = 0; i < n; i++)
+            {
+                to[i] += (float)(0.02 * still.Next());
+            }
+        }
         if (order.Load > 0)
         {
             var soft = Modes(random, 50, 140);
@@ -309,6 +356,10 @@ public static class NoiseBench
             {
                 // It falls some twice a turn, never twice alike.
                 at += 0.25 + 0.9 * random.NextDouble();
+                if (at > order.OpensAt)
+                {
+                    break;
+                }
                 Strike(to, at, 3 * order.Load * (0.3 + random.NextDouble()), soft);
                 if (random.NextDouble() < 0.5)
                 {

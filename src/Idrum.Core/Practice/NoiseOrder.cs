@@ -41,4 +41,14 @@ public sealed record NoiseOrder
     /// <summary>The sound of the faults against all else, dB of the root mean squares over the whole; null for the
     /// faults alone.</summary>
     public double? FaultDb { get; init; } = 0;
+
+    /// <summary>When the faults begin to be heard, s; they grow over <see cref="NoiseBench.GrowsSeconds"/>.</summary>
+    public double BeginsAt { get; init; }
+
+    /// <summary>When the door is opened, s: the motor is cut, and all that turns runs down; null where it runs to the
+    /// end.</summary>
+    public double? OpensAt { get; init; }
+
+    /// <summary>How long the drum takes to stand then, s.</summary>
+    public double RunDownSeconds { get; init; } = 2.5;
 }

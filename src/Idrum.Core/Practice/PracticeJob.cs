@@ -173,7 +173,7 @@ public sealed class PracticeJob
             seed
         );
         var places = protocol.Positions.Where(p => !p.Optional).ToList();
-        var drums = protocol.Reduce == "rim-gap" ? new double?[] { 0, 135 } : [null];
+        var drums = protocol.Round ? new double?[] { 0, 135 } : [null];
         var times = drums.Length > 1 ? 1 : (usual + places.Count - 1) / places.Count;
         var said = new List<IReadOnlyDictionary<string, double>>();
         foreach (var part in ways.Parts)

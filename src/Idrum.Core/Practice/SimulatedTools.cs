@@ -115,6 +115,17 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                 var eccentric = Has("drum-lip") ? 2.4 : 0.3;
                 return 6 + sag * Math.Cos(clock) + eccentric * Math.Cos(on - 1);
             }
+            case "rim-axial":
+            {
+                var clock = (RimGap.ClockDeg(position.Id) ?? 0) * Math.PI / 180;
+                var on = clock - drumDeg * Math.PI / 180;
+                // An end that hangs tips the drum about the other.
+                var per = drive.Drum.DiameterMm / 2 / (drive.Levers?.RimToRestMm ?? 530);
+                var front = Has("front-felt-worn", "glides-worn", "glide-off") ? 3.2 : 0.3;
+                var rear = Has("sleeve-worn", "cup-worn", "ball-worn", "rear-felt-worn") ? 3.2 : 0.3;
+                var wobble = Has("drum-lip") ? 2.2 : 0.3;
+                return 14 + (rear - front) * per * Math.Cos(clock) + wobble * Math.Cos(on - 2);
+            }
             case "rim-pull":
             {
                 var drag = (drive.Load ?? LoadSpec.Usual).DragNm;

@@ -106,9 +106,9 @@ public static class JobCalls
             {
                 return ApiBody.Problem(sent.Name, error);
             }
-            e = store.Find(jobId) is { } job
+            (e, file) = store.Find(jobId) is { } job
                 ? await sounds.HearAsync(named, file, job, request.HttpContext.RequestAborted)
-                : named;
+                : (named, file);
         }
         var now = clock.GetUtcNow();
         var result = await store.AppendAsync(

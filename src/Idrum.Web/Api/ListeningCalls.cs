@@ -1,8 +1,10 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
+using Idrum.Web.Attachments;
 using Idrum.Web.Forms;
 using Idrum.Web.Work;
 
@@ -60,7 +62,14 @@ public sealed record RecordingAnswer(
     IReadOnlyList<SourceAnswer> Sources,
     double None,
     QualityAnswer Quality
-);
+)
+{
+    /// <summary>Over its time, where it is longer than five minutes: what is heard is said of where it is plainest.</summary>
+    public HeardCourse? Course { get; init; }
+
+    /// <summary>What stopped at once and what died down when the door was opened, where it was.</summary>
+    public RunDown? RunDown { get; init; }
+}
 
 public sealed record LevelsAtSpots
 {
@@ -116,6 +125,12 @@ public sealed record NoiseQuestion
 
     /// <summary>The faults' root mean square against all else over the whole, dB.</summary>
     public double BackgroundDb { get; init; }
+
+    /// <summary>When the faults begin to be heard, s.</summary>
+    public double BeginsAt { get; init; }
+
+    /// <summary>When the door is opened, s; left out, it runs to the end.</summary>
+    public double? OpensAt { get; init; }
 
     /// <summary>sound, or motion: what a phone on the cabinet feels.</summary>
     public string Kind { get; init; } = "sound";
@@ -292,6 +307,7 @@ public static class ListeningCalls
         string? mainsHz,
         string? drumRpm,
         bool? byHand,
+        bool? doorOpened,
         ShopSnapshot shop,
         WorkGate gate,
         CancellationToken caller
@@ -317,20 +333,32 @@ public static class ListeningCalls
         {
             return ApiBody.Problem("", problem, 400);
         }
-        var analysis = await gate.RunAsync(
-            stop =>
-                SoundAnalysis.Of(
-                    recording,
-                    SoundSource.Of(layout!, mains, counted),
-                    new()
-                    {
-                        ByHand = byHand == true && counted is null,
-                        Tolerance = counted is null ? SourceMatch.SpeedTolerance : SourceMatch.CountedTolerance,
-                    },
-                    stop
-                ),
-            caller
+        errors.If(
+            doorOpened == true && byHand == true,
+            "doorOpened",
+            "A run-down is recorded of a machine that runs: by hand there is none."
         );
+        if (errors.All.Count > 0)
+        {
+            return ApiBody.Problem(errors.All);
+        }
+        var sources = SoundSource.Of(layout!, mains, counted);
+        var conditions = new SoundConditions
+        {
+            ByHand = byHand == true && counted is null,
+            DoorOpened = doorOpened == true,
+            Tolerance = counted is null ? SourceMatch.SpeedTolerance : SourceMatch.CountedTolerance,
+        };
+        var course =
+            recording.Seconds > SoundAnalysis.LongestSeconds
+                ? await gate.RunAsync(
+                    stop => SoundCourse.Of(recording, sources, conditions, null, stop),
+                    caller,
+                    SoundDesk.LongDeadline
+                )
+                : null;
+        var analysis = course?.Heard
+            ?? await gate.RunAsync(stop => SoundAnalysis.Of(recording, sources, conditions, stop), caller);
         return Results.Ok(
             new RecordingAnswer(
                 analysis.Seconds,
@@ -341,6 +369,10 @@ public static class ListeningCalls
                 analysis.None,
                 new(analysis.Enough, analysis.Say)
             )
+            {
+                Course = course is null ? null : HeardCourse.Of(course),
+                RunDown = analysis.RunDown,
+            }
         );
     }
 
@@ -379,6 +411,16 @@ public static class ListeningCalls
             "beltOff",
             "With the belt off only a hand turns the drum: byHand as well."
         );
+        errors.If(
+            !(question.BeginsAt >= 0 && question.BeginsAt <= LongestMade),
+            "beginsAt",
+            $"From 0 to {LongestMade:0} s."
+        );
+        errors.If(
+            question.OpensAt is not null && !(question.OpensAt >= 0 && question.OpensAt <= LongestMade),
+            "opensAt",
+            $"From 0 to {LongestMade:0} s."
+        );
         errors.If(!(question.BackgroundDb is >= -40 and <= 40), "backgroundDb", "From −40 to 40 dB.");
         if (layout is not null)
         {
@@ -412,6 +454,8 @@ public static class ListeningCalls
             FaultDb = question.BackgroundDb,
             Spot = question.Spot,
             Part = question.PartId,
+            BeginsAt = question.BeginsAt,
+            OpensAt = question.OpensAt,
         };
         if (question.Kind == "motion")
         {

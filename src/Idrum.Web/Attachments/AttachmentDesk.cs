@@ -62,9 +62,12 @@ public sealed class AttachmentDesk(SoundRoom room) : IDisposable
         {
             return (null, null, full);
         }
-        using var bytes = new MemoryStream((int)sent.Length);
-        await sent.CopyToAsync(bytes, caller);
-        var (stored, error) = await ReadAsync(act.Carries, bytes.ToArray(), caller);
+        var bytes = new byte[sent.Length];
+        await using (var stream = sent.OpenReadStream())
+        {
+            await stream.ReadExactlyAsync(bytes, caller);
+        }
+        var (stored, error) = await ReadAsync(act.Carries, bytes, caller);
         if (error.Length > 0)
         {
             return (null, null, error);

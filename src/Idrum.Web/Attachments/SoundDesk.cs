@@ -58,35 +58,62 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         return pictures.Set(key, picture, new MemoryCacheEntryOptions { Size = 1 });
     }
 
-    /// <summary>The act with what is heard in its file; another act as it is.</summary>
-    public async Task<JobEvent> HearAsync(JobEvent act, Attachment? file, StoredJob job, CancellationToken caller)
+    // Half an hour is listened through in some seconds; a busy computer takes several times that.
+    internal static readonly TimeSpan LongDeadline = TimeSpan.FromSeconds(60);
+
+    /// <summary>The act with what is heard in its file, and the file: of a long recording what is kept of it; another act as
+    /// it is.</summary>
+    public async Task<(JobEvent Act, Attachment? File)> HearAsync(
+        JobEvent act,
+        Attachment? file,
+        StoredJob job,
+        CancellationToken caller
+    )
     {
-        if (act is NoteSpoken && file is not null)
+        if (act is NoteSpoken spoken && file is not null)
         {
-            return (NoteSpoken)act with { Seconds = Math.Round(WavFile.Read(file.Bytes).Recording!.Seconds, 1) };
+            return (spoken with { Seconds = Math.Round(WavFile.Read(file.Bytes).Recording!.Seconds, 1) }, file);
         }
         if (act is not SoundRecorded recorded || file is null)
         {
-            return act;
+            return (act, file);
         }
         var sources = SoundSource.Of(desk.Open(job).Layout, money.Terms.MainsHertz);
         if (recorded.Felt)
         {
             var series = MotionFile.Read(file.Bytes).Series!;
             var felt = await gate.RunAsync(stop => SoundAnalysis.Felt(series, sources, new(), stop), caller);
-            return recorded with { Heard = HeardInSound.Of(felt) };
+            return (recorded with { Heard = HeardInSound.Of(felt) }, file);
         }
-        var (recording, _) = WavFile.Read(file.Bytes);
-        var heard = await gate.RunAsync(
-            stop =>
-                SoundAnalysis.Of(
-                    recording!,
-                    sources,
-                    new() { ByHand = recorded.ByHand, LostSeconds = recorded.LostSeconds ?? 0 },
-                    stop
-                ),
-            caller
+        var recording = WavFile.Read(file.Bytes).Recording!;
+        var conditions = new SoundConditions
+        {
+            ByHand = recorded.ByHand,
+            LostSeconds = recorded.LostSeconds ?? 0,
+            DoorOpened = recorded.DoorOpened,
+        };
+        if (recording.Seconds <= SoundAnalysis.LongestSeconds)
+        {
+            var heard = await gate.RunAsync(stop => SoundAnalysis.Of(recording, sources, conditions, stop), caller);
+            return (recorded with { Heard = HeardInSound.Of(heard) }, file);
+        }
+        var course = await gate.RunAsync(
+            stop => SoundCourse.Of(recording, sources, conditions, recorded.CalledAt, stop),
+            caller,
+            LongDeadline
         );
-        return recorded with { Heard = HeardInSound.Of(heard) };
+        var kept = Attachment.Of(
+            AttachmentKind.Sound,
+            WavFile.Write(SoundCourse.Cut(recording, course.Kept.From, course.Kept.To))
+        );
+        return (
+            ((ICarriesAttachment)recorded).Carrying(kept.Name) is SoundRecorded carrying
+                ? carrying with
+                {
+                    Heard = HeardInSound.Of(course.Heard) with { Course = HeardCourse.Of(course) },
+                }
+                : recorded,
+            kept
+        );
     }
 }

@@ -22,7 +22,8 @@ public static class GaugePicture
             "half-difference" => Shaft(at == "groove"),
             "lever" => Lever(),
             "pin-pull" => Pin(),
-            "rim-gap" => Clock(protocol, at, drumDeg ?? 0),
+            "rim-gap" => Clock(protocol, at, drumDeg ?? 0) + Word(290, 100, "strips here:", "start"),
+            "rim-axial" => Clock(protocol, at, drumDeg ?? 0) + Word(290, 100, "depth here:", "start") + Depth(),
             "torque" => Pull(at == "off"),
             "belt" => Belt(at),
             "slip" => Mark(),
@@ -112,10 +113,16 @@ public static class GaugePicture
                 $"<path class=\"{(here ? "hotline" : "tick")}\" d=\"M{180 + 68 * Math.Sin(a):0.#} {96 - 68 * Math.Cos(a):0.#}L{180 + (here ? 96 : 86) * Math.Sin(a):0.#} {96 - (here ? 96 : 86) * Math.Cos(a):0.#}\"/>"
             );
         }
-        svg.Append(Word(290, 100, "strips here:", "start")).Append(Word(290, 118, at, "start", true));
+        svg.Append(Word(290, 118, at, "start", true));
         svg.Append(Word(70, 100, drum == 0 ? "mark at the top" : $"mark at {drum:0}°", "end"));
         return svg.ToString();
     }
+
+    // From the side: the opening's edge, the lip behind it, the rod between the two.
+    private static string Depth() =>
+        "<path class=\"part\" d=\"M20 20H30V70H20Z\"/><path class=\"thin\" d=\"M78 40V24Q78 20 82 20H120\"/><path class=\"hotline\" d=\"M30 32H76M70 27L77 32L70 37\"/>"
+        + Word(20, 86, "edge", "start")
+        + Word(78, 56, "lip", "start");
 
     private static string Pull(bool off) =>
         "<circle class=\"part\" cx=\"150\" cy=\"95\" r=\"78\"/><circle class=\"thin\" cx=\"150\" cy=\"95\" r=\"64\"/>"

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Microsoft.AspNetCore.Html;
 
@@ -54,6 +55,51 @@ public static class SoundTime
             $"<path class=\"cursor\" data-cursor data-length=\"{length:0.##}\" visibility=\"hidden\" d=\"M0 2V{ground}\"/></svg>"
         );
         return new(svg.ToString());
+    }
+
+    /// <summary>A long recording, piece by piece: how loud each is; in copper those from which on and until when it is
+    /// heard, the upright where who stood by called it.</summary>
+    /// <param name="course">What was listened through.</param>
+    /// <param name="calledAt">When it was called, s; null where it was not.</param>
+    public static HtmlString Course(HeardCourse course, double? calledAt)
+    {
+        const int high = 96;
+        const int ground = high - Foot;
+        // The quietest stands a little above the ground, six decibels at least from top to bottom.
+        var (least, most) = (course.LevelsDb.Min(), course.LevelsDb.Max());
+        var range = Math.Max(6, most - least);
+        var length = course.LevelsDb.Count * course.PieceSeconds;
+        var svg = Head(high, $"How loud each half minute of {length / 60:0} minutes is.", "course");
+        for (var k = 0; k < course.LevelsDb.Count; k++)
+        {
+            var (from, to) = (k * course.PieceSeconds, (k + 1) * course.PieceSeconds);
+            var heard = from >= course.BeginsAt && to <= course.EndsAt;
+            var tall = 8 + (ground - 14) * (course.LevelsDb[k] - most + range) / range;
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"<rect class=\"{(heard ? "bar hot" : "bar")}\" x=\"{X(from / length):0.#}\" y=\"{ground - tall:0.#}\" width=\"{Math.Max(1, X(to / length) - X(from / length) - 1):0.#}\" height=\"{tall:0.#}\"/>"
+            );
+        }
+        if (calledAt is { } called)
+        {
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"<path class=\"line\" d=\"M{X(called / length):0.#} 2V{ground}\"/>"
+            );
+        }
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"<path class=\"tick\" d=\"M{X(course.KeptFrom / length):0.#} {ground + 2}H{X(course.KeptTo / length):0.#}\"/>"
+        );
+        for (var minute = 0; minute * 60 <= length; minute += length > 900 ? 5 : 1)
+        {
+            var x = X(minute * 60 / length);
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"<text class=\"scale\" x=\"{x:0.#}\" y=\"{high - 5}\" text-anchor=\"{(x < 20 ? "start" : x > Wide - 30 ? "end" : "middle")}\">{minute} min</text>"
+            );
+        }
+        return new(svg.Append("</svg>").ToString());
     }
 
     /// <summary>Close up: the sound itself, or what was felt, with the moments at which the noise comes.</summary>

@@ -119,13 +119,12 @@ public abstract class JobPage(JobServices services) : PageModel
             return await RefuseAsync(errors);
         }
         var (file, e, error) = await services.Files.TakeAsync(act, sent, HttpContext.RequestAborted);
-        return e is null
-            ? await RefuseAsync([new(field, error)])
-            : await RecordAsync(
-                await services.Sounds.HearAsync(e, file, View.Job, HttpContext.RequestAborted),
-                otherwise,
-                file
-            );
+        if (e is null)
+        {
+            return await RefuseAsync([new(field, error)]);
+        }
+        var (heard, kept) = await services.Sounds.HearAsync(e, file, View.Job, HttpContext.RequestAborted);
+        return await RecordAsync(heard, otherwise, kept);
     }
 
     /// <summary>Works out what the page shows.</summary>

@@ -20,9 +20,16 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
     /// <summary>How many are in work or wait for their turn.</summary>
     public int Present => Volatile.Read(ref present);
 
+    /// <param name="work">The work; its token ends it.</param>
+    /// <param name="caller">Ends with who asks for it.</param>
+    /// <param name="deadline">From its own start; five seconds where none is given.</param>
     /// <exception cref="TimeoutException">It was not done within the deadline.</exception>
     /// <exception cref="OperationCanceledException">The caller left.</exception>
-    public async Task<T> RunAsync<T>(Func<CancellationToken, T> work, CancellationToken caller)
+    public async Task<T> RunAsync<T>(
+        Func<CancellationToken, T> work,
+        CancellationToken caller,
+        TimeSpan? deadline = null
+    )
     {
         using var late = new CancellationTokenSource(Patience, clock);
         using var either = CancellationTokenSource.CreateLinkedTokenSource(caller, late.Token);
@@ -37,7 +44,7 @@ public sealed class WorkGate(TimeProvider clock) : IDisposable
             var held = free;
             try
             {
-                late.CancelAfter(Deadline);
+                late.CancelAfter(deadline ?? Deadline);
                 var thread = 0;
                 // A thread of its own: its priority may be lowered, and it is never given to anything else.
                 var running = Task.Factory.StartNew(

@@ -295,6 +295,52 @@ public class GaugeTests
         Assert.Contains("turn", one.NextReading, StringComparison.OrdinalIgnoreCase);
     }
 
+    [Theory]
+    [InlineData("ostrel-or70", -2.0, "front low", "glides", "sleeve")]
+    [InlineData("ostrel-or70", 2.0, "rear low", "sleeve", "glides")]
+    public void A_rim_that_stands_askew_says_which_end_hangs(
+        string layout,
+        double back,
+        string end,
+        string speaksFor,
+        string against
+    )
+    {
+        // The top of the rim lies so much further back than the middle; the rim itself is true, or wobbles.
+        List<GaugeReading> Round(double top, double wobble) =>
+            [
+                .. new[] { 0.0, 135 }.SelectMany(drum =>
+                    new[] { "12:00", "1:30", "3:00", "4:30", "6:00", "7:30", "9:00", "10:30" }.Select(
+                        (at, k) =>
+                            new GaugeReading(
+                                Math.Round(
+                                    14
+                                        + top * Math.Cos(k * Math.PI / 4)
+                                        + wobble * Math.Cos(k * Math.PI / 4 - drum * Math.PI / 180 - 1),
+                                    1
+                                ),
+                                "mm",
+                                at,
+                                drum
+                            )
+                    )
+                ),
+            ];
+        var askew = Of("rim-axial", layout, null, Round(back, 0));
+        Assert.Equal("replace", askew.Verdict);
+        Assert.Contains(end, askew.Values[0].Name);
+        Assert.Equal(Math.Abs(back), askew.Values[0].Measured.Value, 0.05);
+        Assert.Equal(back > 0 ? "drops" : "firm", askew.Likelihoods.MaxBy(l => l.Value).Key);
+        double For(GaugeResult result, string part) => result.SpeaksFor.First(s => s.PartId == part).Factor;
+        Assert.True(For(askew, speaksFor) > 1, $"{speaksFor}: {For(askew, speaksFor)}");
+        Assert.True(For(askew, against) < 1, $"{against}: {For(askew, against)}");
+        Assert.True(For(askew, "drum") < 1);
+        var bent = Of("rim-axial", layout, null, Round(0.1, 2.5));
+        Assert.Equal("good", bent.Verdict);
+        Assert.True(For(bent, "drum") > 1);
+        Assert.DoesNotContain("hangs", bent.Say);
+    }
+
     [Fact]
     public void What_wore_since_the_last_job_says_how_long_it_lasts()
     {

@@ -16,8 +16,9 @@ public sealed record AttachmentKind(string Name, string MediaType, int MostBytes
     /// <summary>A signature written on the glass, stored as JPEG.</summary>
     public static AttachmentKind Signature { get; } = new("signature", "image/jpeg", 1 << 20, 20);
 
-    /// <summary>A recording, stored as WAV of one channel: five minutes at most.</summary>
-    public static AttachmentKind Sound { get; } = new("recording", "audio/wav", 10 << 20, 30);
+    /// <summary>A recording, up to half an hour as it is sent; stored as WAV of one channel, of a long one the five minutes
+    /// that tell.</summary>
+    public static AttachmentKind Sound { get; } = new("recording", "audio/wav", 60 << 20, 30);
 
     /// <summary>A spoken note, stored like a recording.</summary>
     public static AttachmentKind Voice { get; } = new("spoken note", "audio/wav", 10 << 20, 60);

@@ -1,9 +1,11 @@
-// The screen does not sleep in floor mode.
+// The screen does not sleep in floor mode, nor while something is recorded.
 import { isFloor, onShow } from "./page.js";
 
 let lock = null;
 async function keepAwake() {
-  const wanted = isFloor() && document.visibilityState === "visible";
+  const wanted =
+    (isFloor() || document.body.dataset.recording === "yes") &&
+    document.visibilityState === "visible";
   try {
     if (wanted && !lock) {
       lock = await navigator.wakeLock?.request("screen");
@@ -16,4 +18,5 @@ async function keepAwake() {
   }
 }
 document.addEventListener("visibilitychange", keepAwake);
+document.addEventListener("idrum:recording", keepAwake);
 onShow(keepAwake);

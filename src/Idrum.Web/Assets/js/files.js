@@ -62,7 +62,9 @@ document.addEventListener("change", async ({ target: field }) => {
   if (!form || field.type !== "file" || field.files.length === 0) return;
   const [file] = field.files;
   const small =
-    form.dataset.record === undefined ? await reduced(file) : await asWav(file);
+    form.dataset.record === undefined
+      ? await reduced(file)
+      : await asWav(file, form);
   if (tooLarge(form, field, small)) return;
   if (small !== file) {
     const held = new DataTransfer();

@@ -24,7 +24,8 @@ export function inTime(chunks, rate) {
     behind += more;
     return more;
   });
-  const samples = new Float32Array(count + behind);
+  const Kind = chunks[0]?.samples.constructor ?? Int16Array;
+  const samples = new Kind(count + behind);
   let end = 0;
   chunks.forEach((chunk, k) => {
     end += before[k];

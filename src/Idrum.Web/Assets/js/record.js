@@ -5,13 +5,22 @@ import { dropPieces, keepPiece, piecesOf } from "./store.js";
 
 const RATE = 16_000;
 const LONGEST = 5 * 60;
+const HALF_AN_HOUR = 30 * 60;
+const longestOf = (form) =>
+  form.querySelector("[data-how-long]")?.value === "long"
+    ? HALF_AN_HOUR
+    : LONGEST;
 // So often what was recorded since is laid down on the device, s.
 const EACH = 5;
 let running = null;
 let ends = null;
 const lockOf = (run) => `idrum.recording.${run}`;
 
-/** A WAV file of one channel. */
+/** Numbers of 16 bits: half an hour is 58 MB so, and twice that as it comes. */
+const sixteen = (samples) =>
+  Int16Array.from(samples, (s) => Math.max(-1, Math.min(1, s)) * 32767);
+
+/** A WAV file of one channel. samples: of 16 bits. */
 export function wav(samples, rate) {
   const bytes = new DataView(new ArrayBuffer(44 + samples.length * 2));
   const text = (at, s) =>
@@ -28,27 +37,26 @@ export function wav(samples, rate) {
   bytes.setUint16(34, 16, true);
   text(36, "data");
   bytes.setUint32(40, samples.length * 2, true);
-  samples.forEach((s, i) =>
-    bytes.setInt16(44 + 2 * i, Math.max(-1, Math.min(1, s)) * 32767, true),
-  );
+  new Int16Array(bytes.buffer, 44).set(samples);
   return new File([bytes], "recording.wav", { type: "audio/wav" });
 }
 
 /** What the shop does not read is opened here; what cannot be opened it looks at itself. */
-export async function asWav(file) {
+export async function asWav(file, form) {
   const head = new Uint8Array(await file.slice(0, 12).arrayBuffer());
   const riff = String.fromCharCode(...head.slice(0, 4), ...head.slice(8, 12));
   if (riff === "RIFFWAVE" && file.size < 8 << 20) return file;
   try {
     const context = new OfflineAudioContext(1, 1, RATE);
     const sound = await context.decodeAudioData(await file.arrayBuffer());
-    const mix = new Float32Array(Math.min(sound.length, LONGEST * RATE));
+    const most = form.querySelector("[data-how-long]") ? HALF_AN_HOUR : LONGEST;
+    const mix = new Float32Array(Math.min(sound.length, most * RATE));
     for (let c = 0; c < sound.numberOfChannels; c++)
       sound
         .getChannelData(c)
         .subarray(0, mix.length)
         .forEach((s, i) => (mix[i] += s / sound.numberOfChannels));
-    return wav(mix, RATE);
+    return wav(sixteen(mix), RATE);
   } catch {
     return file;
   }
@@ -87,7 +95,12 @@ async function start(form) {
       run: crypto.randomUUID(),
       laid: 0,
       pieces: 0,
+      longest: longestOf(form),
     };
+    const call = form.querySelector("[data-call]");
+    if (call) call.hidden = running.longest === LONGEST;
+    called(form, "");
+    awake(true);
     // As long as this page lives, no other offers what it records as broken off.
     const { run } = running;
     navigator.locks?.request(
@@ -111,18 +124,43 @@ async function start(form) {
   }
 }
 
+const inWords = (seconds) =>
+  seconds < 120
+    ? `${Math.floor(seconds)} s`
+    : `${Math.floor(seconds / 60)} min ${String(Math.floor(seconds % 60)).padStart(2, "0")} s`;
+
+/** When who stands by hears it, kept with the recording. */
+function called(form, seconds) {
+  const field = form.querySelector("[data-called]");
+  if (!field) return;
+  field.value = seconds === "" ? "" : seconds.toFixed(1);
+  form.querySelector("[data-call]").textContent =
+    seconds === ""
+      ? "I hear it now"
+      : `Heard at ${inWords(seconds)}. Only now? Tap again`;
+}
+
+/** The screen does not sleep while it is recorded: a page that is not seen ends it. */
+function awake(wanted) {
+  document.body.dataset.recording = wanted ? "yes" : "no";
+  document.dispatchEvent(new Event("idrum:recording"));
+}
+
 function take(samples) {
   if (!running) return;
-  running.chunks.push({ samples, at: performance.now() / 1000 });
+  running.chunks.push({
+    samples: sixteen(samples),
+    at: performance.now() / 1000,
+  });
   running.count += samples.length;
   const { form } = running;
   const seconds = running.count / running.context.sampleRate;
-  form.querySelector("[data-seconds]").textContent = `${Math.floor(seconds)} s`;
+  form.querySelector("[data-seconds]").textContent = inWords(seconds);
   form.querySelector("[data-level]").value = Math.min(
     1,
     4 * Math.sqrt(samples.reduce((a, s) => a + s * s, 0) / samples.length),
   );
-  if (seconds >= LONGEST) finish();
+  if (seconds >= running.longest) finish();
   else if (seconds - running.laid >= EACH) layDown(seconds);
 }
 
@@ -149,7 +187,14 @@ function layDown(seconds) {
 
 const ofPieces = (pieces) =>
   inTime(
-    pieces.sort((a, b) => a.n - b.n).flatMap(({ chunks }) => chunks),
+    pieces
+      .sort((a, b) => a.n - b.n)
+      .flatMap(({ chunks }) => chunks)
+      // One of an Idrum before this was laid down as it came.
+      .map(({ samples, at }) => ({
+        samples: samples instanceof Int16Array ? samples : sixteen(samples),
+        at,
+      })),
     pieces[0].rate,
   );
 
@@ -204,7 +249,7 @@ function putBack(form, fields) {
   const told = new Map(fields);
   for (const field of form.elements) {
     if (!field.name || field.type === "file" || field.type === "hidden") {
-      if (field.matches("[data-sound]") && told.has(field.name))
+      if (field.matches("[data-sound], [data-called]") && told.has(field.name))
         field.value = told.get(field.name);
       continue;
     }
@@ -227,6 +272,9 @@ function finish() {
   if (!running) return;
   const { form, stream, context, chunks, count, run } = running;
   running = null;
+  awake(false);
+  const call = form.querySelector("[data-call]");
+  if (call) call.hidden = true;
   ends?.();
   stream.getTracks().forEach((track) => track.stop());
   const { samples, lost } = inTime(chunks, context.sampleRate);
@@ -242,8 +290,13 @@ function finish() {
 }
 
 document.addEventListener("click", (event) => {
-  const button = event.target.closest?.("[data-record-start]");
+  const button = event.target.closest?.("[data-record-start], [data-call]");
   if (!button) return;
+  if (button.dataset.call !== undefined) {
+    if (running)
+      called(button.form, running.count / running.context.sampleRate);
+    return;
+  }
   if (running) finish();
   else start(button.form);
 });
@@ -252,7 +305,9 @@ document.addEventListener("change", ({ target }) => {
   const told =
     target.matches("[data-record] input[type=file]") &&
     target.form.querySelector("[data-lost]");
-  if (told) told.value = 0;
+  if (!told) return;
+  told.value = 0;
+  called(target.form, "");
 });
 // Who looks elsewhere while it records keeps what was recorded so far.
 document.addEventListener(

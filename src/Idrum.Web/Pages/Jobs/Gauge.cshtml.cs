@@ -191,7 +191,7 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
 
     private static (GaugePosition, double?) NextOf(GaugeProtocol protocol, IReadOnlyList<GaugeRead> acts)
     {
-        if (protocol.Reduce != "rim-gap")
+        if (!protocol.Round)
         {
             var needed = protocol.Positions.Where(p => !p.Optional).ToList();
             int Times(GaugePosition p) =>

@@ -55,7 +55,20 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
                             Tolerance
                         ),
                     true
-                );
+                )
+                {
+                    Course = heard.Course,
+                    Over = string.Join(
+                        " ",
+                        new[]
+                        {
+                            heard.Course is { Words.Length: > 0 } course
+                                ? $"In {heard.Seconds / 60:0} minutes: {course.Words}{(course is { BeginsAt: not null, Share: < 0.8 } ? ", on and off" : "")}."
+                                : "",
+                            heard.RunDown?.Words ?? "",
+                        }.Where(w => w.Length > 0)
+                    ),
+                };
             }
             return rhythm is null
                 ? null
@@ -78,6 +91,12 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
                 );
         }
     }
+
+    /// <summary>Whether the last recording tells Find that it squeals when warm, and Find does not know it.</summary>
+    public bool Warm =>
+        Latest is { Course.ComesLater: true, Sound: "chirp" or "other" }
+        && !State.Complaints.Contains("squeal-warm")
+        && !State.Answers.ContainsKey("squeal-warm");
 
     /// <summary>Where the noise sits, by the recordings at the four spots, the last of each; null until all are
     /// there.</summary>
@@ -202,4 +221,11 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
 /// <param name="Named">The part, and how surely.</param>
 /// <param name="Say">What is wrong, or what would tell more; may be empty.</param>
 /// <param name="Recorded">Whether it was recorded.</param>
-public sealed record LastHeard(string Way, string Sound, double Hz, string Named, string Say, bool Recorded);
+public sealed record LastHeard(string Way, string Sound, double Hz, string Named, string Say, bool Recorded)
+{
+    /// <summary>Over its time, where it is a long recording; null where it is not.</summary>
+    public HeardCourse? Course { get; init; }
+
+    /// <summary>From when on it is heard, and what becomes of it when the door is opened; empty where neither is told.</summary>
+    public string Over { get; init; } = "";
+}

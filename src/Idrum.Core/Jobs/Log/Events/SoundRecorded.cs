@@ -20,6 +20,73 @@ public sealed record HeardSource(
     double Probability
 );
 
+/// <summary>A long recording over its time, as it was listened through; the sound is kept in part.</summary>
+/// <param name="PieceSeconds">Length of a piece, s.</param>
+/// <param name="LevelsDb">Level of each piece, dB below full scale.</param>
+/// <param name="BeginsAt">From when on it is heard, s; null where nothing is.</param>
+/// <param name="EndsAt">Until when, s; null where nothing is.</param>
+/// <param name="Share">Share of the pieces between the two in which it is heard.</param>
+/// <param name="LouderAt">From when on it is louder for good, s; null where it is not.</param>
+/// <param name="KeptFrom">From where on the sound is kept, s.</param>
+/// <param name="KeptTo">Until where, s.</param>
+public sealed record HeardCourse(
+    double PieceSeconds,
+    IReadOnlyList<double> LevelsDb,
+    double? BeginsAt,
+    double? EndsAt,
+    double Share,
+    double? LouderAt,
+    double KeptFrom,
+    double KeptTo
+)
+{
+    /// <summary>Of a recording that was listened through.</summary>
+    public static HeardCourse Of(SoundCourse course) =>
+        new(
+            course.PieceSeconds,
+            course.LevelsDb,
+            course.BeginsAt,
+            course.EndsAt,
+            Math.Round(course.Share, 3),
+            course.LouderAt,
+            Math.Round(course.Kept.From, 1),
+            Math.Round(course.Kept.To, 1)
+        );
+
+    /// <summary>Whether what is heard was not there at first: it comes when the machine is warm.</summary>
+    [JsonIgnore]
+    public bool ComesLater => BeginsAt >= Later;
+
+    // A cold start's own noises are over by then, s.
+    private const double Later = 180;
+
+    /// <summary>From when on, in words; empty where nothing begins in it.</summary>
+    [JsonIgnore]
+    public string Words =>
+        BeginsAt is { } begins
+            ? begins == 0
+                ? EndsAt < LevelsDb.Count * PieceSeconds
+                    ? $"from the beginning to {Minute(EndsAt.Value)}"
+                    : "from beginning to end"
+                : $"from {Minute(begins)} on"
+            : LouderAt is { } louder
+                ? $"louder from {Minute(louder)} on"
+                : "";
+
+    /// <summary>A moment of a long recording.</summary>
+    public static string Minute(double seconds) =>
+        seconds < 60
+            ? string.Create(CultureInfo.InvariantCulture, $"second {seconds:0}")
+            : string.Create(CultureInfo.InvariantCulture, $"minute {seconds / 60:0.#}");
+}
+
+/// <summary>What became of the noise when the door was opened.</summary>
+/// <param name="OpensAt">When the motor was cut, s.</param>
+/// <param name="DiesOver">How long the rest took to be still, s.</param>
+/// <param name="HumStops">Whether a hum of the mains stopped at once.</param>
+/// <param name="Words">What it says, in sentences.</param>
+public sealed record HeardRunDown(double OpensAt, double DiesOver, bool HumStops, string Words);
+
 /// <summary>What was heard in a recording, kept with the act: the sound itself may be dropped.</summary>
 /// <param name="Seconds">Length, s.</param>
 /// <param name="LevelDb">Level, dB below full scale.</param>
@@ -50,6 +117,14 @@ public sealed record HeardInSound(
     /// <summary>Level by band of pitch, dB; null in logs from before it was told, and where nothing was listened to.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IReadOnlyList<double>? BandDb { get; init; }
+
+    /// <summary>Over its time, where it is longer than is listened to at once; null where it is not.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public HeardCourse? Course { get; init; }
+
+    /// <summary>What stopped at once and what died down when the door was opened; null where it was not.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public HeardRunDown? RunDown { get; init; }
 
     /// <summary>A kind in words.</summary>
     public static string KindWords(string kind) => kind == "double-knock" ? "a double knock" : $"a {kind}";
@@ -84,6 +159,9 @@ public sealed record HeardInSound(
         )
         {
             Kind = heard.Character.FirstOrDefault(c => c.Value > 0.5 && c.Key != "quiet").Key,
+            RunDown = heard.RunDown is { } down
+                ? new(Math.Round(down.OpensAt, 1), Math.Round(down.DiesOver, 2), down.HumStops, down.Words)
+                : null,
             BandDb = heard.BandDb.Count == 0 ? null : [.. heard.BandDb.Select(b => Math.Round(b, 1))],
             SourceDb =
                 heard.SourceDb.Count == 0 ? null : heard.SourceDb.ToDictionary(s => s.Key, s => Math.Round(s.Value, 1)),
@@ -124,6 +202,16 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     /// where it does not say.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? LostSeconds { get; init; }
+
+    /// <summary>The door was opened some seconds before its end, while the machine ran; what follows is the
+    /// run-down.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool DoorOpened { get; init; }
+
+    /// <summary>When who stood by said that it began, s from the beginning of the recording; null where nobody
+    /// did.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? CalledAt { get; init; }
 
     /// <summary>SHA-256 of the sound as it is stored.</summary>
     [SaidByShop]
@@ -170,6 +258,16 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
             "lostSeconds",
             "Seconds that the device lost are between 0 and 3600."
         );
+        check.Errors.If(
+            DoorOpened && (ByHand || Felt),
+            "doorOpened",
+            "A run-down is recorded of a machine that runs: by hand, and felt, there is none."
+        );
+        check.Errors.If(
+            CalledAt is not (null or >= 0 and <= 3600),
+            "calledAt",
+            "When it began lies within the recording: 0 to 3600 s."
+        );
         check.Errors.If(Belt is not (null or "" or "on" or "off"), "belt", "The belt was on or off.");
         check.Errors.If(
             Belt is "on" or "off" && !ByHand,
@@ -189,7 +287,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     public override string Words(MachineKnowledge machine) =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"{(Felt ? "Felt" : "Recorded")}{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}{(Belt is "on" or "off" ? ", belt " + Belt : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}"
+            $"{(Felt ? "Felt" : "Recorded")}{(Spot.Length > 0 ? " (" + Lower(Spots[Spot]) + ")" : "")}{(ByHand ? ", by hand" : "")}{(Belt is "on" or "off" ? ", belt " + Belt : "")}: {(Heard is null ? "not listened to" : !Heard.Enough ? Heard.Say : Heard.Named is { } named ? $"{Lower(named.Name)}, {Known.HeardRhythm.InTen(named.Probability)}" : "no part comes round in it")}{(Heard is { Enough: true, Kind: { Length: > 0 } kind } ? ", " + HeardInSound.KindWords(kind) : "")}{(Heard?.Course is { Words.Length: > 0 } course ? ", " + course.Words : "")}{(Heard?.RunDown is { } down ? $"; door opened, {(down.HumStops ? "the hum stops at once, the rest" : "it")} dies down over {down.DiesOver:0.0} s" : "")}"
         );
 
     private static string Lower(string text) => char.ToLowerInvariant(text[0]) + text[1..];
