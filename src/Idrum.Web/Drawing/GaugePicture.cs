@@ -114,7 +114,7 @@ public static class GaugePicture
             );
         }
         svg.Append(Word(290, 118, at, "start", true));
-        svg.Append(Word(70, 100, drum == 0 ? "mark at the top" : $"mark at {drum:0}°", "end"));
+        svg.Append(Word(84, 118, "mark at", "end")).Append(Word(84, 136, drum == 0 ? "the top" : $"{drum:0}°", "end"));
         return svg.ToString();
     }
 

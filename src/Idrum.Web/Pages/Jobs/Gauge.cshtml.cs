@@ -108,6 +108,9 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
 
     public string Here => Chosen is { } c ? Of(c.Protocol, c.Part) : To("gauge");
 
+    // What is less likely is not in question.
+    private const double InQuestion = 0.15;
+
     protected override async Task PrepareAsync()
     {
         await base.PrepareAsync();
@@ -116,6 +119,9 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
         var layout = View.Layout;
         double Likely(IReadOnlyList<string> kinds) =>
             View.Diagnosis.Causes.Where(c => c.Fault.Kinds.Any(kinds.Contains)).Sum(c => c.Probability);
+        // A long one splits what short ones leave together: it comes last unless two kinds of its parts are in question.
+        double Whole(GaugeProtocol p) =>
+            p.Long && p.Kinds.Count(k => Likely([k]) >= InQuestion) < 2 ? 0 : Likely(p.Kinds) / 2;
         double Opening(GaugeProtocol p, Part? part) =>
             View.Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == p.FindingOf(part))?.TeardownMinutes ?? 0;
         GaugedSet? Read(GaugeProtocol p, Part? part) =>
@@ -126,7 +132,7 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
                 .Machine.Handbook.Gauging.Protocols.Where(p => p.On(layout))
                 .SelectMany(p =>
                     p.Whole
-                        ? [new Choice(p, null, Likely(p.Kinds) / 2, Opening(p, null), Read(p, null))]
+                        ? [new Choice(p, null, Whole(p), Opening(p, null), Read(p, null))]
                         : p.PartsOf(layout)
                             .Select(part => new Choice(p, part, Likely([part.Kind]), Opening(p, part), Read(p, part)))
                 )
