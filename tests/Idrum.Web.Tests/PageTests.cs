@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Headers;
 using Idrum.Web.Hosting;
+using Idrum.Web.Work;
 using SkiaSharp;
 
 namespace Idrum.Web.Tests;
@@ -27,6 +28,25 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
             ("machine.connection", "plug"),
             ("machine.units", "mm"),
         ];
+
+    [Fact]
+    public async Task A_job_that_is_looked_at_has_its_package_made_ready_behind_it()
+    {
+        var desk = host.Get<JobDesk>();
+        await host.Client.GetStringAsync("/jobs/J-0148/strip");
+        for (var n = 0; n < 200 && desk.Open("J-0148")!.Package is null; n++)
+        {
+            await Task.Delay(100);
+        }
+        var ready = desk.Open("J-0148")!.Package;
+        Assert.NotNull(ready);
+        await host.Client.GetStringAsync("/jobs/J-0148/package");
+        Assert.Same(ready, desk.Open("J-0148")!.Package);
+        // Nothing is chosen there: nothing is made.
+        await host.Client.GetStringAsync("/jobs/J-0147/find");
+        await Task.Delay(1500);
+        Assert.Null(desk.Open("J-0147")!.Package);
+    }
 
     [Fact]
     public async Task Every_page_answers_with_the_strict_headers()

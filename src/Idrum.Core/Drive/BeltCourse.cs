@@ -126,7 +126,7 @@ public sealed record BeltCourse(
         Add(
             "above-pulley",
             "On the wrong side of the motor pulley",
-            $"The belt passes between pulley and drum: its {face.Item2} lies on the pulley, nothing lies round it.",
+            $"The belt passes between pulley and drum: its {face.Item2} {(right.RibsIn ? "lies" : "lie")} on the pulley, nothing lies round it.",
             "The drum turns by hand and the blower does not; the motor runs alone.",
             Loose(run),
             ("pulley", "passes"),
@@ -151,7 +151,7 @@ public sealed record BeltCourse(
         Add(
             "ribs-out",
             "Inside out",
-            $"The {face.Item2} lies on the drum and in the pulley; the {face.Item1} {(right.RibsIn ? "look" : "looks")} outward.",
+            $"The {face.Item2} {(right.RibsIn ? "lies" : "lie")} on the drum and in the pulley; the {face.Item1} {(right.RibsIn ? "look" : "looks")} outward.",
             "It turns at first; what lies in the grooves polishes, slips under load and wears in days.",
             DriveRun.Of(drive, given, hertz, right with { RibsIn = !right.RibsIn })
         );
@@ -174,6 +174,17 @@ public sealed record BeltCourse(
                 : run,
             ("drum", "beside")
         );
+        if (drive.Belt.OtherRecess is { } other)
+        {
+            Add(
+                "other-recess",
+                "In the other recess",
+                $"It lies in the recess nearer the {other}, askew to the motor pulley; the one with the shiny mark is empty beside it.",
+                "It runs askew on to the pulley, climbs its edge, squeals and comes off.",
+                run,
+                ("drum", "other")
+            );
+        }
         Add(
             "behind-harness",
             "Round the harness",

@@ -51,6 +51,7 @@ public static class CourseKey
             {
                 ["track"] = "Flat, on its track",
                 ["beside"] = "Beside its track",
+                ["other"] = "In a recess without a shiny mark, askew to the pulley",
                 ["edge"] = "On its edge somewhere",
             }
         ),

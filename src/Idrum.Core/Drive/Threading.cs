@@ -24,7 +24,12 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
     {
         var t = drive.Tensioner;
         var face = drive.Belt.RibsToDrum ? "ribs" : "flat side";
-        var track = drive.Belt.RecessMm > 0 ? "in its recess" : "on the shiny mark of the old one";
+        // Of two recesses the one in line with the pulley: it has the mark.
+        var track =
+            drive.Belt.OtherRecess is { } other
+                ? $"in the recess nearer the {(other == "door" ? "rear" : "door")}, in line with the motor pulley (it has the shiny mark)"
+            : drive.Belt.RecessMm > 0 ? "in its recess"
+            : "on the shiny mark of the old one";
         var slack = BeltFit.At(drive, 0);
         var moved = t.Kind == "hinged-motor" ? drive.MotorPulley : t.Idler!;
         var to = t.Kind == "hinged-motor" ? slack.MotorPulley : slack.Tensioner.Idler!;

@@ -190,6 +190,10 @@ public sealed record BeltSpec(
     double? GrooveDeg = null
 )
 {
+    /// <summary>Where the drum has a second recess that the belt could be laid into by mistake: door or rear of its own; null
+    /// where it has none.</summary>
+    public string? OtherRecess { get; init; }
+
     /// <summary>A polyester-cord ribbed belt of four or five ribs where a file says nothing, N.</summary>
     public const double UsualStiffnessN = 20_000;
 }

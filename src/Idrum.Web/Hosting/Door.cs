@@ -29,8 +29,14 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
     /// message can say so.</summary>
     public const long LayoutBytes = (1 << 20) + (64 << 10);
 
-    /// <summary>Largest act with the file it carries, bytes.</summary>
-    public static readonly long FileBytes = AttachmentKind.LargestBytes + (64 << 10);
+    // What an act has beside its file.
+    private const long Beside = 64 << 10;
+
+    /// <summary>Largest act with the file it carries, bytes; a recording's own page takes more.</summary>
+    public static readonly long FileBytes = AttachmentKind.Photo.MostBytes + Beside;
+
+    /// <summary>Largest act with a recording of half an hour.</summary>
+    public static readonly long SoundBytes = AttachmentKind.Sound.MostBytes + Beside;
 
     private const string Trouble = "trouble";
     private static readonly string[] Written =
@@ -166,7 +172,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
 
     /// <summary>What is said to be the most: without what is taken beside a file or over it.</summary>
     private static long Said(long most) =>
-        most == FileBytes ? AttachmentKind.LargestBytes
+        most == FileBytes || most == SoundBytes ? most - Beside
         : most == LayoutBytes ? 1 << 20
         : most;
 
@@ -183,7 +189,7 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
         var files = request.GetTypedHeaders().ContentType?.MediaType == "multipart/form-data";
         var most = api switch
         {
-            true when value.EndsWith("/events", StringComparison.OrdinalIgnoreCase) => files ? FileBytes : EventBytes,
+            true when value.EndsWith("/events", StringComparison.OrdinalIgnoreCase) => files ? SoundBytes : EventBytes,
             true when value.EndsWith("/jobs", StringComparison.OrdinalIgnoreCase) => IdrumHost.MaxBody,
             true when value.EndsWith("/listening/recording", StringComparison.OrdinalIgnoreCase) => Core.Listening
                 .WavFile
@@ -198,9 +204,12 @@ public sealed class Door(RequestDelegate next, IdrumOptions options)
             false
                 when files
                     && (
-                        request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase)
-                        || request.Path == LeftBehind.Path
-                    ) => FileBytes,
+                        request.Path == LeftBehind.Path
+                        || request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase)
+                            && value.EndsWith("/listen", StringComparison.OrdinalIgnoreCase)
+                    ) => SoundBytes,
+            false when files && request.Path.StartsWithSegments("/jobs", StringComparison.OrdinalIgnoreCase) =>
+                FileBytes,
             false => FormBytes,
         };
         if (request.ContentLength > most)

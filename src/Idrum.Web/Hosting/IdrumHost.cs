@@ -220,6 +220,8 @@ public static class IdrumHost
         services.AddSingleton<WeekStore>();
         services.AddSingleton<LeftStore>();
         services.AddSingleton<LoadingsKnown>();
+        services.AddSingleton<PackageAhead>();
+        services.AddHostedService(p => p.GetRequiredService<PackageAhead>());
         services.AddScoped<WeekDesk>();
         services.AddScoped<WeekCalendar>();
         services.AddSingleton<LogDesk>();

@@ -25,6 +25,14 @@ public sealed class JobView
     private volatile IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? planned;
     private volatile DiagnosisResult? diagnosis;
     private volatile Advice? better;
+    private volatile JobPackage? package;
+
+    /// <summary>What a device takes along, where it was made; it is of this version of the job.</summary>
+    public JobPackage? Package
+    {
+        get => package;
+        set => package = value;
+    }
 
     /// <summary>Where the log was changed behind Idrum's back, in words; null where it was not.</summary>
     public string? Broken { get; init; }

@@ -83,6 +83,7 @@ public abstract class JobPage(JobServices services) : PageModel
             return NotFound();
         }
         await PrepareAsync();
+        HttpContext.RequestServices.GetService<PackageAhead>()?.Offer(View);
         return Page();
     }
 

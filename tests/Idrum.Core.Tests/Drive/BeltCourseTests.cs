@@ -75,6 +75,43 @@ public class BeltCourseTests
     }
 
     [Theory]
+    [InlineData("rear", "nearer the door")]
+    [InlineData("door", "nearer the rear")]
+    public void A_drum_with_two_recesses_names_the_right_one_and_the_other_is_a_course_of_its_own(
+        string other,
+        string own
+    )
+    {
+        var layout = TestShop.Machine("quenby-qd62").Layout;
+        layout = layout with { Drive = layout.Drive with { Belt = layout.Drive.Belt with { OtherRecess = other } } };
+        Assert.Contains(own, Threading.Of(layout.Drive, false, false).Moves[0].Do);
+        var courses = BeltCourse.Of(layout);
+        var lies = courses.Single(c => c.Id == "other-recess");
+        Assert.False(lies.Run.Runs);
+        Assert.Contains($"nearer the {other}", lies.Tell);
+        Assert.All(courses.Where(c => c != lies), c => Assert.Contains(c.Signs, s => lies.Signs[s.Key] != s.Value));
+        Assert.Equal(
+            ["other-recess"],
+            CourseKey.Fitting(courses, new Dictionary<string, string> { ["drum"] = "other" }).Select(c => c.Id)
+        );
+        Assert.DoesNotContain(BeltCourse.Of(TestShop.Machine("quenby-qd62").Layout), c => c.Id == "other-recess");
+    }
+
+    [Fact]
+    public void A_belt_that_runs_flat_side_in_is_laid_and_told_so()
+    {
+        var layout = TestShop.Machine("quenby-qd62").Layout;
+        layout = layout with { Drive = layout.Drive with { Belt = layout.Drive.Belt with { RibsToDrum = false } } };
+        var moves = Threading.Of(layout.Drive, false, false).Moves;
+        Assert.Contains("flat side in", moves[0].Do);
+        Assert.Contains(moves, m => m.Do.Contains("flat side on it"));
+        var courses = BeltCourse.Of(layout);
+        Assert.True(courses[0].Right && courses[0].Run.Runs, courses[0].Run.Why);
+        Assert.Contains("smooth back in", courses[0].Tell);
+        Assert.Contains("The ribs lie on the drum", courses.Single(c => c.Id == "ribs-out").Tell);
+    }
+
+    [Theory]
     [MemberData(nameof(TestShop.LayoutIds), MemberType = typeof(TestShop))]
     public void The_hands_change_sides_from_behind_and_every_move_names_its_hand(string id)
     {

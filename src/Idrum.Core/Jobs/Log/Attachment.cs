@@ -34,9 +34,6 @@ public sealed record AttachmentKind(string Name, string MediaType, int MostBytes
 
     /// <summary>The kind of that name, or null.</summary>
     public static AttachmentKind? Of(string name) => All.FirstOrDefault(k => k.Name == name);
-
-    /// <summary>The largest file of any kind, bytes.</summary>
-    public static int LargestBytes { get; } = All.Max(k => k.MostBytes);
 }
 
 /// <summary>A file that acts name. What they call it is the hash of its bytes; a photo of an older log has a name of its

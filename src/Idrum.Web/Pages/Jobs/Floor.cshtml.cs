@@ -5,6 +5,7 @@ using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Teardown;
+using Idrum.Web.Drawing;
 using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
@@ -87,6 +88,25 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
 
     /// <summary>Tools of the step shown.</summary>
     public IReadOnlyList<ToolUse> Tools => Move?.Step.Tools ?? Step!.Tools;
+
+    /// <summary>The picture of the step shown.</summary>
+    public DrawingRequest Picture =>
+        new()
+        {
+            Views = [Viewpoint],
+            Conditions = View.Conditions,
+            Focus =
+            [
+                .. Step!.TakesOff.Count + Step.Loosens.Count > 0 ? Step.TakesOff.Concat(Step.Loosens) : Step.Frees,
+            ],
+            Exploded =
+                Move is not null && !State.StepsIn.Any(k => k.Operation == Step.Id) && Step.TakesOff.Count > 0
+                    ? [Step]
+                    : [],
+            Step = StepDrawn,
+            Inward = Move is not null,
+            CloseUp = true,
+        };
 
     /// <summary>The operation as the picture shows it at this step: only the fasteners and plugs of the step, and
     /// nothing moves that is not moved now.</summary>

@@ -59,13 +59,16 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
             return NotFound();
         }
         if (
-            await Services.Gate.RunAsync(stop => JobPackage.Of(View, stop), HttpContext.RequestAborted)
+            (
+                View.Package
+                ?? await Services.Gate.RunAsync(stop => JobPackage.Of(View, stop), HttpContext.RequestAborted)
+            )
             is not { } package
         )
         {
             return NotFound();
         }
-        Package = package;
+        Package = View.Package = package;
         return Page();
     }
 
