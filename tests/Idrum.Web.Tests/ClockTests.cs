@@ -14,7 +14,7 @@ namespace Idrum.Web.Tests;
 
 /// <summary>The server in a process of its own whose clock is moved by hand while it runs: by days and years, over both changes of
 /// daylight saving and new year, and back. What measures spans goes on as it is.</summary>
-public sealed partial class ClockTests : IDisposable
+public abstract partial class ClockTests : IDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("idrum-clock").FullName;
     private readonly CookieContainer cookies = new();
@@ -24,6 +24,7 @@ public sealed partial class ClockTests : IDisposable
 
     public void Dispose()
     {
+        GC.SuppressFinalize(this);
         server?.Kill();
         server?.Dispose();
         shown?.Dispose();
@@ -73,10 +74,7 @@ public sealed partial class ClockTests : IDisposable
         return at.AddHours(1);
     }
 
-    [Theory]
-    [InlineData("Europe/Vienna")]
-    [InlineData("America/Los_Angeles")]
-    public async Task A_clock_that_is_moved_by_days_and_years_and_back_breaks_nothing(string zoneId)
+    private protected async Task RunAsync(string zoneId)
     {
         var zone = TimeZoneInfo.FindSystemTimeZoneById(zoneId);
         var start = DateTimeOffset.UtcNow;
@@ -257,4 +255,18 @@ public sealed partial class ClockTests : IDisposable
     /// <summary>A negative span, or minutes and hours that nobody counts any more.</summary>
     [GeneratedRegex(@"(?<![\w–-])[-−]\d+(\.\d+)? ?(min|minutes|h|hours|days)\b|\b\d{5,} ?(min|minutes|h|hours)\b")]
     private static partial Regex Absurd();
+}
+
+/// <summary>Where the hour is changed on Sundays at the end of March and October.</summary>
+public sealed class ClockInViennaTests : ClockTests
+{
+    [Fact]
+    public Task A_clock_that_is_moved_by_days_and_years_and_back_breaks_nothing() => RunAsync("Europe/Vienna");
+}
+
+/// <summary>Where it is changed in March and November, west of Greenwich. A class of its own: both run at once.</summary>
+public sealed class ClockInLosAngelesTests : ClockTests
+{
+    [Fact]
+    public Task A_clock_that_is_moved_by_days_and_years_and_back_breaks_nothing() => RunAsync("America/Los_Angeles");
 }
