@@ -29,7 +29,7 @@ internal static class KillPart
         var failedBackups = 0;
         for (var round = 0; round <= kills; round++)
         {
-            using var server = Start("Idrum.Web.dll", "--port", "0", "--data", folder);
+            using var server = Start("Idrum.Web.dll", "--cold", "--port", "0", "--data", folder);
             var address = await AddressAsync(server);
             using var stop = new CancellationTokenSource();
             var target = round == kills ? acts : Math.Min(Math.Max(1, acts - 200), (round + 1) * acts / (kills + 1));

@@ -153,6 +153,7 @@ internal static class LogbookPart
                     Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"),
                     "--port",
                     "0",
+                    "--cold",
                     "--data",
                     folder,
                 ]

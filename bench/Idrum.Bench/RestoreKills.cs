@@ -76,7 +76,7 @@ internal static class RestoreKills
                 }
                 ended += dying.ExitCode == 0 ? 0 : 1;
             }
-            using (var server = KillPart.Start("Idrum.Web.dll", "--port", "0", "--data", folder))
+            using (var server = KillPart.Start("Idrum.Web.dll", "--cold", "--port", "0", "--data", folder))
             {
                 using var client = new HttpClient { BaseAddress = await KillPart.AddressAsync(server) };
                 var answered = await Task.WhenAll(

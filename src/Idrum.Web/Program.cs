@@ -97,6 +97,10 @@ try
         {
             Console.WriteLine(warning);
         }
+        if (!options.Cold)
+        {
+            WarmUp.Begin(app.Services);
+        }
         await app.WaitForShutdownAsync();
         var waiting = app.Services.GetRequiredService<RestoreDesk>().Waiting;
         await app.DisposeAsync();

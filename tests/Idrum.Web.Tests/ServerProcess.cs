@@ -20,7 +20,15 @@ internal static partial class ServerProcess
     {
         var start = new ProcessStartInfo(
             "dotnet",
-            [Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"), "--port", "0", "--data", folder, .. args]
+            [
+                Path.Combine(AppContext.BaseDirectory, "Idrum.Web.dll"),
+                "--cold",
+                "--port",
+                "0",
+                "--data",
+                folder,
+                .. args,
+            ]
         )
         {
             RedirectStandardOutput = true,

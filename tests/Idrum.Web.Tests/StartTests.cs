@@ -2,6 +2,9 @@ using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
 using System.Text.Json;
+using Idrum.Core.Jobs.Log;
+using Idrum.Web.Hosting;
+using Idrum.Web.Work;
 
 namespace Idrum.Web.Tests;
 
@@ -36,6 +39,27 @@ public sealed class StartTests : IDisposable
             }
         }
         return "";
+    }
+
+    [Fact]
+    public async Task What_is_looked_at_first_is_looked_at_once_after_the_start_and_changes_nothing()
+    {
+        var host = new TestHost();
+        await host.InitializeAsync();
+        try
+        {
+            var acts = host.Store.Open().Sum(j => host.Store.Find(j.Number)!.Version);
+            await WarmUp.LookAsync(host.Get<IServiceProvider>(), CancellationToken.None);
+            var strip = host.Store.Open().First(j => j.Station == Station.Strip);
+            Assert.NotNull(host.Get<JobDesk>().Open(strip.Number)!.Package);
+            Assert.Equal(acts, host.Store.Open().Sum(j => host.Store.Find(j.Number)!.Version));
+            Assert.Empty(host.Logged);
+        }
+        finally
+        {
+            await host.DisposeAsync();
+        }
+        Assert.True(IdrumOptions.Parse(["--cold"]).Cold);
     }
 
     [Fact]

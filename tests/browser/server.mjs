@@ -28,6 +28,8 @@ export async function startServer({
     [
       ...before,
       ...(empty ? [] : ["--demo", "--years", String(years)]),
+      // It lives for seconds: what nobody looks at is not made ready.
+      "--cold",
       "--port",
       String(port),
       "--data",

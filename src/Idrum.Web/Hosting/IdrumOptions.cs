@@ -27,6 +27,9 @@ public sealed record IdrumOptions
     /// <summary>Fill an empty shop with the made-up workshop.</summary>
     public bool Demo { get; init; }
 
+    /// <summary>Does not look at its own pages after the start; for tests, which live for seconds.</summary>
+    public bool Cold { get; init; }
+
     /// <summary>How many years of closed jobs the made-up workshop has behind it.</summary>
     public double Years { get; init; }
 
@@ -144,6 +147,7 @@ public sealed record IdrumOptions
             "--port" when PortOf(next) is { } n => (o with { Port = n }, 1),
             "--data" when next is { Length: > 0 } => (o with { DataFolder = Path.GetFullPath(next) }, 1),
             "--demo" => (o with { Demo = true }, 0),
+            "--cold" => (o with { Cold = true }, 0),
             "--years" when int.TryParse(next, out var n) && n is >= 0 and <= 10 => (o with { Years = n }, 1),
             "--lan" when next is null => (o with { Lan = true }, 0),
             "--lan" when IPAddress.TryParse(next, out var a) => (o with { Lan = true, LanAddress = a }, 1),
@@ -165,5 +169,5 @@ public sealed record IdrumOptions
     private static int? PortOf(string? text) => int.TryParse(text, out var n) && n is >= 0 and <= 65535 ? n : null;
 
     private static string NotUnderstood(string word, string? next) =>
-        $"'{word}{(next is null ? "" : " " + next)}' is not understood. Use --port N (0 to 65535), --data DIR, --demo, --years N (0 to 10, with --demo), --lan [ADDRESS], --lan-port N, --trust-port N, --cert FILE --key FILE, --proxy https://NAME; or first: serve, demo, check, version, backup [FILE], restore FILE.";
+        $"'{word}{(next is null ? "" : " " + next)}' is not understood. Use --port N (0 to 65535), --data DIR, --demo, --years N (0 to 10, with --demo), --cold (no page is looked at after the start), --lan [ADDRESS], --lan-port N, --trust-port N, --cert FILE --key FILE, --proxy https://NAME; or first: serve, demo, check, version, backup [FILE], restore FILE.";
 }
