@@ -82,6 +82,7 @@ internal static class FeltPart
         )
         {
             var shares = new List<double>();
+            var others = new System.Collections.Concurrent.ConcurrentBag<string>();
             foreach (var level in Levels)
             {
                 var right = 0;
@@ -109,6 +110,12 @@ internal static class FeltPart
                     {
                         Interlocked.Increment(ref right);
                     }
+                    else
+                    {
+                        others.Add(
+                            felt.Groups is [var named, ..] && named.Probability > felt.None ? named.Mechanism : "none"
+                        );
+                    }
                     return ValueTask.CompletedTask;
                 });
                 shares.Add(100.0 * right / each);
@@ -119,7 +126,7 @@ internal static class FeltPart
                     ? $"from {Strength(Levels[last + 1]).ToString("0.00", CultureInfo.InvariantCulture)} m/s² on 95 in 100"
                     : "never 95 in 100";
             Console.WriteLine(
-                $"  {mechanism, -10} {string.Join(" ", shares.Select(s => s.ToString("0", CultureInfo.InvariantCulture).PadLeft(4)))}   {from}"
+                $"  {mechanism, -10} {string.Join(" ", shares.Select(s => s.ToString("0", CultureInfo.InvariantCulture).PadLeft(4)))}   {from}{(others.IsEmpty ? "" : "; else: " + string.Join(", ", others.GroupBy(o => o).OrderByDescending(o => o.Count()).Select(o => $"{o.Key} {o.Count()}")))}"
             );
         }
         var felt = layouts.SelectMany(NoiseBench.FeltOf).Select(NoiseBench.MechanismOf).ToHashSet();

@@ -19,6 +19,10 @@ internal static class ListeningPart
         {
             return await FeltPart.RunAsync(args[1..]);
         }
+        if (args.Length > 0 && args[0] == "grid")
+        {
+            return await GridAsync(args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 120);
+        }
         var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 500;
         var faultDb = args.Length > 1 ? double.Parse(args[1], CultureInfo.InvariantCulture) : 0;
         var layouts = ContentFolder.Read(BenchHost.Content).Read().Shop.Layouts.ToList();
@@ -79,6 +83,35 @@ internal static class ListeningPart
                 && falsely <= 0.02 * sound.Count
                 && both.Count(b => b) >= 0.8 * both.Count
                 && places.Count(p => p.Own) >= 0.9 * places.Count;
+    }
+
+    /// <summary>How often the right part or group is first, by how loud the fault is against all else and how long it was
+    /// recorded: quick parts and slow ones apart.</summary>
+    private static async Task<bool> GridAsync(int count)
+    {
+        var layouts = ContentFolder.Read(BenchHost.Content).Read().Shop.Layouts.ToList();
+        double[] lengths = [5, 10, 30];
+        Console.WriteLine(
+            $"  right first of 100, {count} recordings each; quick (roller, idler, motor) / slow (drum, belt), for {string.Join(", ", lengths)} s:"
+        );
+        foreach (var db in new[] { -12.0, -6, 0, 6 })
+        {
+            var row = new List<string>();
+            foreach (var length in lengths)
+            {
+                var heard = await PlayAsync(layouts, count, db, seed: 600_001, length);
+                string Of(bool slow)
+                {
+                    var some = heard.Where(h => (h.Fault.Split(' ')[0] is "drum" or "belt-pass") == slow).ToList();
+                    return some.Count == 0
+                        ? "–"
+                        : (100.0 * some.Count(h => h.Right) / some.Count).ToString("0", CultureInfo.InvariantCulture);
+                }
+                row.Add($"{Of(false)} / {Of(true)}");
+            }
+            Console.WriteLine($"  {db.ToString("0", CultureInfo.InvariantCulture), 4} dB   {string.Join("   ", row)}");
+        }
+        return true;
     }
 
     /// <summary>Half a minute of 48 kHz stereo, read and listened to, beside a bare short-time transform of it.</summary>
@@ -310,7 +343,8 @@ internal static class ListeningPart
         List<Layout> layouts,
         int count,
         double? faultDb,
-        int seed
+        int seed,
+        double? seconds = null
     )
     {
         var results = new Heard[count];
@@ -330,7 +364,7 @@ internal static class ListeningPart
                 new()
                 {
                     Faults = fault.Length > 0 ? [fault] : [],
-                    Seconds = slow ? 30 : 10,
+                    Seconds = seconds ?? (slow ? 30 : 10),
                     Seed = seed + i,
                     MainsHertz = mains,
                     Load = random.Next(3) == 0 ? random.NextDouble() : 0,

@@ -90,7 +90,9 @@ async function settle(page) {
   return "asked";
 }
 
-for (const machine of machines) {
+// One of them at every change, both in a long run.
+const long = process.env.IDRUM_LONG === "1";
+for (const machine of long ? machines : machines.slice(0, 1)) {
   test(`${machine.title}: taken for another, found out by looking, stripped and put back`, async ({
     browser,
   }) => {

@@ -6,8 +6,7 @@ export default defineConfig({
   testMatch: "*.spec.mjs",
   globalSetup: "./demo-data.mjs",
   // Each test file starts a server of its own with demo data in a new folder.
-  // Two cores are never idle with three; with two they wait for one another.
-  workers: 3,
+  workers: 2,
   fullyParallel: true,
   // A whole job takes half a minute alone; a busy machine may take several times that.
   timeout: 300_000,

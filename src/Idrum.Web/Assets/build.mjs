@@ -88,7 +88,7 @@ copyFileSync(
 );
 copyFileSync(join(here, "js/theme.js"), join(out, "theme.js"));
 copyFileSync(join(here, "js/recorder.js"), join(out, "recorder.js"));
-for (const name of ["app", "sw", "codes", "tour"]) {
+for (const name of ["app", "sw", "codes", "ear", "tour"]) {
   await build({
     entryPoints: [join(here, `js/${name}.js`)],
     outfile: join(out, `${name}.js`),
@@ -136,6 +136,7 @@ for (const file of [
   "app.css",
   "app.js",
   "codes.js",
+  "ear.js",
   "tour.js",
   "theme.js",
   "htmx.js",

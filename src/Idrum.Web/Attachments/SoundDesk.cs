@@ -58,6 +58,32 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         return pictures.Set(key, picture, new MemoryCacheEntryOptions { Size = 1 });
     }
 
+    /// <summary>A few seconds of a recording close up, to mark the noises in; null where its sound was dropped or was
+    /// felt.</summary>
+    /// <param name="act">The recording.</param>
+    /// <param name="from">From, s; brought within it.</param>
+    /// <param name="wide">How much of it, s.</param>
+    public MarkPiece? PieceOf(SoundRecorded act, double from, double wide)
+    {
+        if (
+            act.Felt
+            || store.FindAttachment(act.SoundId) is not { } file
+            || WavFile.Read(file.Bytes).Recording is not { } recording
+        )
+        {
+            return null;
+        }
+        wide = Math.Min(wide, recording.Seconds);
+        from = Math.Clamp(from, 0, recording.Seconds - wide);
+        return new(
+            act.SoundId,
+            from,
+            from + wide,
+            recording.Seconds,
+            SoundTime.Piece(recording.Rate, recording.Samples, (from, from + wide), [])
+        );
+    }
+
     // Half an hour is listened through in some seconds; a busy computer takes several times that.
     internal static readonly TimeSpan LongDeadline = TimeSpan.FromSeconds(60);
 
@@ -117,3 +143,17 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         );
     }
 }
+
+/// <summary>A piece of a recording in which noises are marked.</summary>
+/// <param name="SoundId">Its sound.</param>
+/// <param name="From">From, s.</param>
+/// <param name="To">To, s.</param>
+/// <param name="Length">Length of the whole, s.</param>
+/// <param name="Picture">The piece, drawn.</param>
+public sealed record MarkPiece(
+    string SoundId,
+    double From,
+    double To,
+    double Length,
+    Microsoft.AspNetCore.Html.HtmlString Picture
+);

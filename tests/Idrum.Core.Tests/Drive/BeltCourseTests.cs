@@ -106,7 +106,9 @@ public class BeltCourseTests
         Assert.Contains("flat side in", moves[0].Do);
         Assert.Contains(moves, m => m.Do.Contains("flat side on it"));
         var courses = BeltCourse.Of(layout);
-        Assert.True(courses[0].Right && courses[0].Run.Runs, courses[0].Run.Why);
+        // Built for ribs, its spring is weak for the flat side: the model says so, and does not call the course a wrong one.
+        Assert.True(courses[0].Right);
+        Assert.True(courses[0].Run.Margin < DriveRun.Of(TestShop.Machine("quenby-qd62").Layout.Drive).Margin);
         Assert.Contains("smooth back in", courses[0].Tell);
         Assert.Contains("The ribs lie on the drum", courses.Single(c => c.Id == "ribs-out").Tell);
     }

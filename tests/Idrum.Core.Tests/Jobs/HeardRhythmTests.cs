@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
@@ -23,6 +24,42 @@ public class HeardRhythmTests
             CancellationToken.None
         );
         return result.Causes.Single(c => c.Fault.Id == fault).Probability;
+    }
+
+    [Fact]
+    public void What_is_felt_while_it_is_heard_speaks_with_it_and_what_was_felt_long_before_does_not()
+    {
+        var at = new DateTimeOffset(2026, 3, 2, 9, 0, 0, TimeSpan.Zero);
+        SoundRecorded Made(bool felt, string mechanism, int minute) =>
+            new("", "thump", "", false)
+            {
+                Felt = felt,
+                At = at.AddMinutes(minute),
+                Heard = new(
+                    30,
+                    -20,
+                    1,
+                    0.01,
+                    true,
+                    "",
+                    [new(mechanism, mechanism, Source(mechanism).PartIds, Source(mechanism).Hz, 0.99)]
+                ),
+            };
+        GradedFinding Says(params SoundRecorded[] sounds) =>
+            Assert.Single(HeardSound.Evidence(JobState.Empty with { Sounds = [.. sounds] }, Machine.Layout));
+        double For(GradedFinding says, string outcome, string against) =>
+            says.Likelihoods[outcome] / says.Likelihoods[against];
+        var heard = Made(false, "belt-pass", 0);
+        // By ear and by the cabinet, belt and drum are sometimes taken for each other: two witnesses are surer than one.
+        Assert.True(
+            For(Says(heard, Made(true, "belt-pass", 3)), "belt", "drum") > 1.5 * For(Says(heard), "belt", "drum")
+        );
+        Assert.True(For(Says(heard, Made(true, "drum", 3)), "belt", "drum") < For(Says(heard), "belt", "drum"));
+        Assert.Equal(
+            For(Says(Made(true, "belt-pass", 40)), "belt", "drum"),
+            For(Says(heard, Made(true, "belt-pass", 40)), "belt", "drum"),
+            9
+        );
     }
 
     [Theory]

@@ -112,7 +112,22 @@ public static class HeardSound
         };
     }
 
-    /// <summary>What the rhythms followed and the recordings of a job say, of each check the last. A recording after the
+    // A phone that lay on the cabinet while, or just before or after, it was recorded.
+    private static readonly TimeSpan Together = TimeSpan.FromMinutes(10);
+
+    /// <summary>What was felt and what was heard at the same time are two witnesses of one noise: their likelihoods multiply, held
+    /// to the same cap as one.</summary>
+    private static GradedFinding Both(GradedFinding heard, GradedFinding felt) =>
+        heard with
+        {
+            Likelihoods = heard.Likelihoods.ToDictionary(
+                l => l.Key,
+                l => l.Value * felt.Likelihoods.GetValueOrDefault(l.Key)
+            ),
+        };
+
+    /// <summary>What the rhythms followed and the recordings of a job say, of each check the last; what was felt within ten
+    /// minutes of what was heard goes with it. A recording after the
     /// repair in which nothing sounds is its proof, and says nothing of what was wrong before.</summary>
     /// <param name="state">The job.</param>
     /// <param name="layout">Its machine.</param>
@@ -120,18 +135,23 @@ public static class HeardSound
         [
             .. HeardRhythm
                 .Of(state, layout)
-                .Select(h => (h.Act.Happened, Says: (GradedFinding?)h.Graded()))
+                .Select(h => (h.Act.Happened, Felt: false, Says: (GradedFinding?)h.Graded()))
                 .Concat(
                     state
                         .Sounds.Where(s =>
                             s.Heard?.Named is not null || !(HeardAfter.Since(state) is { } since && s.Happened >= since)
                         )
-                        .Select(s => (s.Happened, Says: Of(s)))
+                        .Select(s => (s.Happened, s.Felt, Says: Of(s)))
                 )
                 .Where(s => s.Says is not null)
                 .OrderBy(s => s.Happened)
                 .GroupBy(s => s.Says!.FindingId)
-                .Select(g => g.Last().Says!),
+                .Select(g =>
+                {
+                    var last = g.Last();
+                    var other = g.LastOrDefault(s => s.Felt != last.Felt && last.Happened - s.Happened <= Together);
+                    return other.Says is { } also ? Both(last.Says!, also) : last.Says!;
+                }),
         ];
 
     // Baffles come round with the drum and are not rendered apart.

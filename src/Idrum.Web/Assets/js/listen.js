@@ -1,4 +1,6 @@
 // Taps on a noise and a beat to match: times and sound only. Which part it is, the shop reckons.
+import { onShow } from "./page.js";
+
 const FEWEST = 6;
 let audio = null;
 let beating = null;
@@ -157,48 +159,57 @@ document.addEventListener("change", (event) => {
 document.addEventListener("submit", stop);
 document.addEventListener("visibilitychange", () => document.hidden && stop());
 
-// While a recording is played a line goes along in its picture.
-function along(sound) {
-  const drawn = document.querySelector("[data-drawn]");
-  const line = drawn?.querySelector("[data-cursor]");
-  if (!line || !sound.src.endsWith(drawn.dataset.drawn)) return;
-  const share = Math.min(1, sound.currentTime / line.dataset.length);
-  line.setAttribute("visibility", sound.paused ? "hidden" : "visible");
-  line.setAttribute("transform", `translate(${4 + 352 * share} 0)`);
-  if (!sound.paused) requestAnimationFrame(() => along(sound));
+// Noises marked in the picture of a recording, over as many pieces of it as one likes.
+const EDGE = 4;
+const WIDE = 352;
+const keptAs = (box) => `idrum.marks.${box.dataset.marks}`;
+const marksOf = (box) =>
+  JSON.parse(sessionStorage.getItem(keptAs(box)) ?? "[]");
+
+function showMarks() {
+  const box = document.querySelector("[data-marks]");
+  if (!box) return;
+  const all = marksOf(box).sort((a, b) => a - b);
+  const [from, to] = [+box.dataset.from, +box.dataset.to];
+  const picture = box.querySelector("svg");
+  for (const old of picture.querySelectorAll(".mark")) old.remove();
+  for (const at of all.filter((a) => a >= from && a <= to)) {
+    const line = document.createElementNS("http://www.w3.org/2000/svg", "path");
+    const x = EDGE + (WIDE * (at - from)) / (to - from);
+    line.setAttribute("class", "line hot mark");
+    line.setAttribute("d", `M${x} 2V98`);
+    picture.append(line);
+  }
+  const form = box.querySelector("form");
+  form.elements.taps.value = all.map((a) => Math.round(a * 1000)).join(" ");
+  form.querySelector("[data-keep]").disabled = all.length < FEWEST;
+  box.querySelector("[data-marked]").textContent =
+    all.length === 1 ? "1 mark" : `${all.length} marks`;
 }
 
-document.addEventListener("click", ({ target }) => {
-  const button = target.closest?.("[data-play]");
-  if (!button) return;
-  const row = button.parentElement;
-  const sound = row.querySelector("audio");
-  const rate = Number(button.dataset.rate ?? 1);
-  const stopped = sound.paused || sound.playbackRate !== rate;
-  button.dataset.words ??= button.textContent;
-  const show = () => {
-    for (const other of row.querySelectorAll("[data-play]")) {
-      const on =
-        !sound.paused && Number(other.dataset.rate ?? 1) === sound.playbackRate;
-      other.dataset.words ??= other.textContent;
-      other.textContent = on ? "Stop" : other.dataset.words;
-      other.setAttribute("aria-pressed", String(on));
-      const label = other.getAttribute("aria-label");
-      if (label)
-        other.setAttribute(
-          "aria-label",
-          label.replace(/^\w+/, other.textContent),
-        );
-    }
-  };
-  sound.onplay = sound.onpause = sound.onended = sound.onratechange = show;
-  if (stopped) {
-    sound.preservesPitch = true;
-    sound.playbackRate = rate;
-    sound.play();
-    along(sound);
-  } else {
-    sound.pause();
-    sound.currentTime = 0;
-  }
+function keepMarks(box, all) {
+  sessionStorage.setItem(keptAs(box), JSON.stringify(all));
+  showMarks();
+}
+
+document.addEventListener("click", ({ target, clientX }) => {
+  const box = target.closest?.("[data-marks]");
+  if (!box) return;
+  if (target.closest("[data-unmark]")) return keepMarks(box, []);
+  const picture = target.closest("svg");
+  if (!picture) return;
+  const { left, width } = picture.getBoundingClientRect();
+  const [from, to] = [+box.dataset.from, +box.dataset.to];
+  const each = ((to - from) * (WIDE + 2 * EDGE)) / WIDE / width;
+  const at = from + (clientX - left) * each - (EDGE / WIDE) * (to - from);
+  if (at < from || at > to) return;
+  // Ten points beside a mark are that mark.
+  const near = marksOf(box).filter((a) => Math.abs(a - at) <= 10 * each);
+  const rest = marksOf(box).filter((a) => !near.includes(a));
+  keepMarks(box, near.length > 0 ? rest : [...rest, at]);
 });
+document.addEventListener("submit", ({ target }) => {
+  const box = target.closest?.("[data-marks]");
+  if (box) sessionStorage.removeItem(keptAs(box));
+});
+onShow(showMarks);

@@ -254,6 +254,8 @@ function putBack(form, fields) {
       continue;
     }
     if (field.type === "checkbox") field.checked = told.has(field.name);
+    else if (field.type === "radio")
+      field.checked = told.get(field.name) === field.value;
     else if (told.has(field.name)) field.value = told.get(field.name);
   }
 }

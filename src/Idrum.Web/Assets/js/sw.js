@@ -12,6 +12,7 @@ const own = [
   "/app.js",
   "/alpine.js",
   "/codes.js",
+  "/ear.js",
 ].map((file) => file + stamp);
 const fonts = [
   "barlow-condensed-500",

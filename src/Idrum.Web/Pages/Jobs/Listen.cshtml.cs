@@ -1,6 +1,7 @@
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
+using Idrum.Web.Attachments;
 using Idrum.Web.Devices;
 using Idrum.Web.Drawing;
 using Idrum.Web.Forms;
@@ -75,7 +76,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
                 : new(
                     rhythm.Act.Way switch
                     {
-                        "taps" => "Tapped",
+                        "taps" => rhythm.Act.Marked ? "Marked in the waveform" : "Tapped",
                         "beat" => "By the beat",
                         _ => "Counted by hand",
                     },
@@ -190,6 +191,14 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
             PictureOf = sound.SoundId;
             Picture = await Services.Sounds.PictureAsync(sound, Sources, HttpContext.RequestAborted);
         }
+        if (
+            LastSound is { } markable
+            && double.TryParse(Request.Query["piece"], System.Globalization.CultureInfo.InvariantCulture, out var from)
+            && double.IsFinite(from)
+        )
+        {
+            Marking = Services.Sounds.PieceOf(markable, from, MarkWide);
+        }
         Pair = HeardPair.Of(State);
         if (Pair is { Outcome.Length: > 0 } && State.Answers.GetValueOrDefault("hand-belt-off") != Pair.Outcome)
         {
@@ -200,6 +209,32 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
         }
         await base.PrepareAsync();
     }
+
+    /// <summary>The last recording whose sound is there.</summary>
+    public SoundRecorded? LastSound => State.Sounds.LastOrDefault(r => !r.Felt && Holds(r));
+
+    /// <summary>A piece of it in which noises are marked, where that was asked for; null where it was not.</summary>
+    public MarkPiece? Marking { get; private set; }
+
+    /// <summary>How wide the piece is, s: quick noises close up, slow ones from further off.</summary>
+    public double MarkWide => Request.Query["wide"] == "8" ? 8 : 2;
+
+    /// <summary>Address of another piece.</summary>
+    public string PieceAt(double from, double wide) =>
+        string.Create(
+            System.Globalization.CultureInfo.InvariantCulture,
+            $"{To("listen")}?piece={Math.Max(0, from):0.##}&wide={wide:0}"
+        );
+
+    /// <summary>The level of the last good recording at each of the four spots, dB.</summary>
+    public IReadOnlyDictionary<string, double> AtSpots =>
+        State
+            .Sounds.Where(s => s is { Spot.Length: > 0, Felt: false, ByHand: false, Heard.Enough: true })
+            .GroupBy(s => s.Spot)
+            .ToDictionary(g => g.Key, g => g.Last().Heard!.LevelDb);
+
+    /// <summary>The spot that comes next once the round of the four was begun; anywhere before, and where all are there.</summary>
+    public string NextSpot => AtSpots.Count is > 0 and < 4 ? SpotLevels.Spots.First(s => !AtSpots.ContainsKey(s)) : "";
 
     /// <summary>The pair by hand, belt on and off; null where neither was recorded.</summary>
     public HeardPair? Pair { get; private set; }
@@ -229,3 +264,8 @@ public sealed record LastHeard(string Way, string Sound, double Hz, string Named
     /// <summary>From when on it is heard, and what becomes of it when the door is opened; empty where neither is told.</summary>
     public string Over { get; init; } = "";
 }
+
+/// <summary>The four spots at which a noise is recorded, seen from above.</summary>
+/// <param name="Next">The one that comes next; empty for anywhere.</param>
+/// <param name="Levels">Level of those that are there, dB.</param>
+public sealed record SpotPlan(string Next, IReadOnlyDictionary<string, double> Levels);

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Shop;
@@ -30,6 +31,10 @@ public sealed record RhythmHeard(
     int MainsHertz
 ) : JobEvent
 {
+    /// <summary>Not tapped along, but marked in the picture of a recording.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Marked { get; init; }
+
     private static readonly string[] Sounds = ["chirp", "thump", "double"];
 
     internal override bool StandsAlone => true;
