@@ -44,6 +44,24 @@ public sealed partial class PracticeTests(TestHost host) : IClassFixture<TestHos
         );
 
     [Fact]
+    public async Task The_picture_of_a_course_that_is_asked_for_does_not_point_at_what_is_wrong()
+    {
+        var layout = host.Shop.FindLayout("quenby-qd62")!;
+        foreach (var course in Core.Drive.BeltCourse.Of(layout))
+        {
+            var pointed = Drawing.DriveSvg.Of(layout, course, false, false).Value!;
+            var asked = Drawing.DriveSvg.Of(layout, course, false, false, pointed: false).Value!;
+            Assert.Equal(!course.Right, pointed != asked);
+        }
+        // All of them are asked with the same two pictures, the right one too.
+        for (var seed = 0; seed < 6; seed++)
+        {
+            var page = await host.Client.GetStringAsync($"/practice/drill/course");
+            Assert.Equal(2, Regex.Count(page, "<svg class=\"drive"));
+        }
+    }
+
+    [Fact]
     public async Task Of_a_closed_job_a_teacher_makes_an_exercise_that_hides_it_until_it_is_over()
     {
         var index = await host.Client.GetStringAsync("/practice");

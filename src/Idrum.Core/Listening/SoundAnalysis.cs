@@ -199,6 +199,7 @@ public sealed record SoundAnalysis(
             stop,
             // The drum's own sway is in every series: beside a part that strikes it would be named as another.
             beside: false,
+            sways: true,
             FeltThreshold
         );
     }
@@ -212,6 +213,7 @@ public sealed record SoundAnalysis(
         string say,
         CancellationToken stop,
         bool beside = true,
+        bool sways = false,
         double threshold = Threshold
     )
     {
@@ -219,7 +221,7 @@ public sealed record SoundAnalysis(
             .Where(s => s.Mechanism is not ("mains" or "blades") && !(conditions.ByHand && s.Mechanism == "motor"))
             .ToList();
         var (low, high) = conditions.ByHand ? (0.1, 0.7) : (1 - conditions.Tolerance, 1 + conditions.Tolerance);
-        var fit = SourceFit.Of(spectra, beats, low, high, [], stop);
+        var fit = SourceFit.Of(spectra, beats, low, high, [], sways, stop);
         var (weights, none) = Weigh(fit, threshold);
         var all = weights.Sum(w => w.Weight) + none;
         var likely = weights.Select(w => (w.Source, Probability: w.Weight / all)).ToList();
@@ -268,7 +270,7 @@ public sealed record SoundAnalysis(
                     Math.Max(speeds.Low, scale - SameSpeed),
                     Math.Min(speeds.High, scale + SameSpeed),
                     [(f.Source, scale)],
-                    stop
+                    stop: stop
                 );
                 var (second, nothing) = Weigh(again, Threshold);
                 return (First: f, Second: second, Sum: second.Sum(w => w.Weight) + nothing, Nothing: nothing);

@@ -40,6 +40,7 @@ internal sealed record SourceFit(
     /// <param name="low">Least speed against the usual.</param>
     /// <param name="high">Most.</param>
     /// <param name="heard">Sources whose lines are taken out first, with the speed they were found at.</param>
+    /// <param name="sways">The drum's own sway is in it, worn or not: its first line says nothing of it.</param>
     /// <param name="stop">Ends the work.</param>
     /// <remarks>
     /// Of noise each place of a levelled envelope spectrum is exponential with mean 1; where a source stands out by a
@@ -53,6 +54,7 @@ internal sealed record SourceFit(
         double low,
         double high,
         IReadOnlyList<(SoundSource Source, double Scale)> heard,
+        bool sways = false,
         CancellationToken stop = default
     )
     {
@@ -69,7 +71,12 @@ internal sealed record SourceFit(
                 var scale = low + (high - low) * k / steps;
                 for (var b = 0; b < spectra.Count; b++)
                 {
-                    (perBand[b], var depth) = Evidence(spectra[b], source, source.Hz * scale, heard);
+                    (perBand[b], var depth) = Evidence(
+                        spectra[b],
+                        sways && source.Mechanism == "drum" ? 2 : 1,
+                        source.Hz * scale,
+                        heard
+                    );
                     depths[k] = Math.Max(depths[k], depth);
                 }
                 over[k] = LogMean(perBand);
@@ -82,7 +89,7 @@ internal sealed record SourceFit(
 
     private static (double Evidence, double Depth) Evidence(
         EnvelopeSpectrum spectrum,
-        SoundSource source,
+        int first,
         double hz,
         IReadOnlyList<(SoundSource Source, double Scale)> heard
     )
@@ -90,7 +97,7 @@ internal sealed record SourceFit(
         var depth = 0.0;
         Span<double> upTo = stackalloc double[Richness.Length];
         var top = Math.Min(TopHz, (spectrum.Values.Length - 1) * spectrum.Step);
-        for (var h = 1; h <= MostHarmonics && h * hz <= top; h++)
+        for (var h = first; h <= MostHarmonics && h * hz <= top; h++)
         {
             var at = h * hz;
             if (heard.Any(o => Beside(at, o.Source.Hz * o.Scale, spectrum.Resolution)))
@@ -104,7 +111,7 @@ internal sealed record SourceFit(
             {
                 ratio += Math.Exp(Math.Min(60, value * a / (1 + a))) / (1 + a) / Over.Length;
             }
-            var stands = h == 1 ? FirstStands : Stands;
+            var stands = h == first ? FirstStands : Stands;
             var evidence = Math.Min(MostOfLine, Math.Log(1 - stands + stands * ratio));
             for (var r = 0; r < upTo.Length; r++)
             {

@@ -16,7 +16,8 @@ public static class DriveSvg
     /// <param name="course">The course.</param>
     /// <param name="behind">From behind, where left and right are changed.</param>
     /// <param name="close">Only idler and pulley, larger.</param>
-    public static HtmlString Of(Layout layout, BeltCourse course, bool behind, bool close)
+    /// <param name="pointed">With the arrow to what gives it away; without it where that is asked.</param>
+    public static HtmlString Of(Layout layout, BeltCourse course, bool behind, bool close, bool pointed = true)
     {
         var stand = course.Run.Rest;
         var drive = stand.Drive;
@@ -26,7 +27,7 @@ public static class DriveSvg
         svg.Append(Wheels(drive, view));
         svg.Append(Tension(drive, view, course.Id));
         svg.Append(Belt(course, view));
-        svg.Append(Extra(course, view));
+        svg.Append(Extra(course, view, pointed));
         return view.End(svg);
     }
 
@@ -269,7 +270,7 @@ public static class DriveSvg
     }
 
     // What gives it away, with one arrow.
-    private static string Extra(BeltCourse course, DriveSheet view)
+    private static string Extra(BeltCourse course, DriveSheet view, bool pointed)
     {
         var drive = course.Run.Rest.Drive;
         var run = course.Run.Rest.Path.Runs.MaxBy(r => r.LengthMm);
@@ -317,8 +318,8 @@ public static class DriveSvg
                 svg.Append(view.Circle(drive.Drum.X, drive.Drum.Y, drive.Drum.DiameterMm / 2 - 7, "thin"));
                 break;
         }
-        return double.IsNaN(place.X)
-            ? ""
+        return !pointed || double.IsNaN(place.X)
+            ? svg.ToString()
             : svg.Append(
                     view.Arrow(
                         place.X + (place.X > drive.Drum.X ? 74 : -74),

@@ -32,14 +32,17 @@ public sealed class DrillModel(PracticeStore store, ShopSnapshot shop, TimeProvi
         Question is { Course.Length: > 0 } q
         && shop.FindLayout(LayoutId) is { } layout
         && BeltCourse.Of(layout).FirstOrDefault(c => c.Id == q.Course) is { } course
-            ? DriveSvg.Of(
-                layout,
-                course with
-                {
-                    Name = "How it lies",
-                },
-                q.Behind,
-                course.Id is not ("off-track" or "round-hook" or "twisted" or "behind-harness")
+            // Whole and close up, whichever it is, and without the arrow: which picture is shown must not say it.
+            ? new(
+                string.Concat(
+                    Enumerable
+                        .Range(0, 2)
+                        .Select(k =>
+                            DriveSvg
+                                .Of(layout, course with { Name = "How it lies" }, q.Behind, k == 1, pointed: false)
+                                .Value
+                        )
+                )
             )
             : null;
 
