@@ -40,7 +40,8 @@ internal sealed record SourceFit(
     /// <param name="low">Least speed against the usual.</param>
     /// <param name="high">Most.</param>
     /// <param name="heard">Sources whose lines are taken out first, with the speed they were found at.</param>
-    /// <param name="sways">The drum's own sway is in it, worn or not: its first line says nothing of it.</param>
+    /// <param name="sways">The drum's own sway is in it, worn or not: its first line says nothing of it, nor of the belt,
+    /// whose own lies beside it.</param>
     /// <param name="stop">Ends the work.</param>
     /// <remarks>
     /// Of noise each place of a levelled envelope spectrum is exponential with mean 1; where a source stands out by a
@@ -73,7 +74,7 @@ internal sealed record SourceFit(
                 {
                     (perBand[b], var depth) = Evidence(
                         spectra[b],
-                        sways && source.Mechanism == "drum" ? 2 : 1,
+                        sways && source.Mechanism is ("drum" or "belt-pass") ? 2 : 1,
                         source.Hz * scale,
                         heard
                     );

@@ -42,9 +42,9 @@ public static class HeardSound
     private static readonly Dictionary<string, double[]> TimesFelt = new()
     {
         ["belt-pass"] = [77, 29, 0, 0, 0, 0],
-        ["drum"] = [29, 232, 0, 0, 0, 1],
-        ["roller"] = [1, 0, 31, 0, 0, 0],
-        ["none"] = [1, 1, 0, 0, 0, 238],
+        ["drum"] = [30, 231, 0, 0, 0, 1],
+        ["roller"] = [0, 0, 32, 0, 0, 0],
+        ["none"] = [0, 0, 0, 0, 0, 240],
     };
 
     /// <summary>P(the analyser names this | that sounds).</summary>

@@ -130,8 +130,14 @@ export async function keepSent({ key: _, refused: _refused, ...act }) {
   const oldest = new Date(Date.now() - KEPT_DAYS * 86_400_000).toISOString();
   let room = MOST_BYTES;
   all.forEach((one, n) => {
-    room -= bytesOf(one);
-    if (n >= MOST_SENT || room < 0 || one.sentAt < oldest) sent.delete(one.id);
+    const size = bytesOf(one);
+    // Half an hour of sound does not push out a month of steps.
+    const kept =
+      n < MOST_SENT &&
+      size <= Math.min(room, MOST_BYTES / 4) &&
+      one.sentAt >= oldest;
+    if (kept) room -= size;
+    else sent.delete(one.id);
   });
   await change.done;
 }
