@@ -129,7 +129,7 @@ public sealed class ListeningApiTests(TestHost host) : IClassFixture<TestHost>
                     {
                         Faults = ["roller-dry"],
                         FaultDb = db,
-                        Seconds = 60,
+                        Seconds = 30,
                         Seed = 8,
                     }
                 )
@@ -138,7 +138,7 @@ public sealed class ListeningApiTests(TestHost host) : IClassFixture<TestHost>
         var whole = WavFile.Write(
             new(
                 still.Rate,
-                [.. Enumerable.Repeat(still.Samples, 3).Concat(Enumerable.Repeat(dry.Samples, 3)).SelectMany(s => s)]
+                [.. Enumerable.Repeat(still.Samples, 6).Concat(Enumerable.Repeat(dry.Samples, 6)).SelectMany(s => s)]
             )
         );
         var heard = await TestHost.JsonAsync(

@@ -164,7 +164,17 @@ test("no complaint: everything that wears is ticked region by region and strippe
   await expect(page.locator("h1")).toHaveText(/Everything that wears/);
   await clean(page);
   await expect(page.getByRole("group")).not.toHaveCount(0);
+  // What it takes against what it brings, anew with each tick.
+  const worth = page.locator("#worth");
+  const before = await worth.locator(".costs").innerText();
+  await page.getByLabel("What it will sell for").fill("1000");
+  await page.getByLabel("What it will sell for").press("Tab");
+  await expect(worth).toContainText(/are left of EUR 1000/);
   await page.getByRole("checkbox", { name: /^Belt/ }).uncheck();
+  await expect(worth.locator(".costs")).not.toHaveText(before);
+  await page.getByLabel("What it will sell for").fill("20");
+  await page.getByLabel("What it will sell for").press("Tab");
+  await expect(worth).toContainText(/more than it brings/);
   await page.getByRole("button", { name: /Strip for all/ }).click();
   await expect(page).toHaveURL(/\/strip$/);
   await clean(page);

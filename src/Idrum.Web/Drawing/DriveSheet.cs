@@ -110,6 +110,26 @@ internal sealed record DriveSheet(
         );
     }
 
+    /// <summary>A hand whose fingertips are at a place, seen on its back as one sees one's own: the left one's thumb is at the
+    /// right.</summary>
+    /// <param name="x">Place, mm.</param>
+    /// <param name="y">Place, mm.</param>
+    /// <param name="side">left or right: as one kneels.</param>
+    /// <param name="below">So far below the place, points: something is written there.</param>
+    public string Hand(double x, double y, string side, double below = 0)
+    {
+        // It reaches in from below, a little from its own side.
+        var (px, py) = (X(x) + (side == "left" ? -10 : 10), Y(y) + 6 + below);
+        (px, py) = (Math.Clamp(px, 26, Sheet - 26), Math.Clamp(py, 4, High * Scale - 56));
+        return string.Create(
+            Culture,
+            $"<g class=\"hand\" transform=\"translate({px:0.#} {py:0.#})\"><path transform=\"scale({(side == "left" ? 1 : -1)} 1)\" d=\"M-12 32V9a3.5 3.5 0 0 1 7 0V4a3.5 3.5 0 0 1 7 0V3a3.5 3.5 0 0 1 7 0V7V18l6 -5a3.5 3.5 0 0 1 5 5L9 32Z\"/><text x=\"0\" y=\"46\" text-anchor=\"middle\">{side}</text></g>"
+        );
+    }
+
+    /// <summary>Which of two places lies to the left as one sees the sheet.</summary>
+    public double LeftOf(double a, double b) => X(a) < X(b) ? a : b;
+
     public string Turn(double x, double y, double r, bool clockwise)
     {
         // Seen from behind the same turn goes the other way round.

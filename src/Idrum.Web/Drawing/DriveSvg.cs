@@ -36,7 +36,16 @@ public static class DriveSvg
     /// <param name="shows">What the move shows.</param>
     /// <param name="behind">From behind.</param>
     /// <param name="say">In words, for whoever hears it.</param>
-    public static HtmlString OfMove(Layout layout, string shows, bool behind, string say)
+    /// <param name="hand">left, right or both: which one moves.</param>
+    /// <param name="holds">The hand that holds the tensioner off meanwhile; empty where none does.</param>
+    public static HtmlString OfMove(
+        Layout layout,
+        string shows,
+        bool behind,
+        string say,
+        string hand = "",
+        string holds = ""
+    )
     {
         var drive = layout.Drive;
         var held = BeltFit.At(drive, 0);
@@ -86,7 +95,29 @@ public static class DriveSvg
             var clockwise = drive.Turns == "clockwise";
             svg.Append(view.Turn(d.X, d.Y, r, clockwise));
         }
+        svg.Append(Hands(placed, shows, hand, holds, view));
         return view.End(svg);
+    }
+
+    private static string Hands(DriveGeometry drive, string shows, string hand, string holds, DriveSheet view)
+    {
+        if (hand == "both")
+        {
+            var (d, r) = (drive.Drum, drive.Drum.DiameterMm / 2);
+            var left = view.LeftOf(d.X - 0.7 * r, d.X + 0.7 * r);
+            return view.Hand(left, d.Y - 0.55 * r, "left") + view.Hand(2 * d.X - left, d.Y - 0.55 * r, "right");
+        }
+        var moved = drive.Tensioner.Kind == "hinged-motor" ? drive.MotorPulley : drive.Tensioner.Idler!;
+        var at = shows is "held" or "on" ? moved : drive.MotorPulley;
+        var other = shows is "loop" or "pulley" && holds.Length > 0 && holds != hand;
+        var lowest = Hanging(drive, drive.Belt.LengthMm, true).MinBy(p => p.Y);
+        // The loop is taken where it hangs; the pulley's name below it stays to be read.
+        var (x, y, below) =
+            shows == "loop" ? (lowest.X, lowest.Y, 0)
+            : at == drive.MotorPulley ? (at.X, at.Y - at.DiameterMm / 2, 20)
+            : (at.X, at.Y - at.DiameterMm / 2, 0);
+        return (hand.Length > 0 ? view.Hand(x, y, hand, below) : "")
+            + (other ? view.Hand(moved.X, moved.Y - moved.DiameterMm / 2, holds) : "");
     }
 
     /// <summary>The wheels alone, to draw the belt round them with a finger; what each way would do comes with

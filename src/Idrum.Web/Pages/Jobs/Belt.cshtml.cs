@@ -32,6 +32,12 @@ public sealed class BeltModel(JobServices services) : JobPage(services)
 
     public Threading Threading => Threading.Of(View.Layout.Drive, Behind, PulleyFirst);
 
+    /// <summary>The hand that holds the tensioner off while the other brings the loop; empty where a latch does.</summary>
+    public string Holds =>
+        View.Layout.Drive.Tensioner.LatchDeg is null
+            ? Threading.Moves.FirstOrDefault(m => m.Shows == "held")?.Hand ?? ""
+            : "";
+
     public IReadOnlyList<BeltVariant> Variants => BeltVariant.Of(View.Layout, Terms.MainsHertz);
 
     /// <summary>Every way the belt can be laid, with what it would do.</summary>
