@@ -79,6 +79,31 @@ public class SoundCourseTests
     }
 
     [Fact]
+    public void At_the_end_of_a_long_recording_the_door_may_be_opened_too()
+    {
+        var layout = TestShop.Shop.FindLayout("ostrel-ot50")!;
+        var made = NoiseBench.Render(
+            layout,
+            new()
+            {
+                Seconds = 90,
+                Seed = 12,
+                OpensAt = 83,
+            }
+        );
+        var course = SoundCourse.Of(made, SoundSource.Of(layout, 60), new() { DoorOpened = true });
+        Assert.InRange(course.Heard.RunDown!.OpensAt, 82.4, 83.6);
+        var act = new SoundRecorded("", "chirp", "", false)
+        {
+            CalledAt = 40,
+            DoorOpened = true,
+            Heard = HeardInSound.Of(course.Heard) with { Course = HeardCourse.Of(course) },
+        };
+        Assert.Contains("called at second 40", act.Words(TestShop.Machine("ostrel-ot50")));
+        Assert.Contains("dies down over", act.Words(TestShop.Machine("ostrel-ot50")));
+    }
+
+    [Fact]
     public void More_than_half_an_hour_says_so_and_is_not_listened_through()
     {
         var course = SoundCourse.Of(

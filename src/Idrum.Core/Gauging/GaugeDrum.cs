@@ -156,6 +156,47 @@ public static partial class Gauge
         return result with { SpeaksFor = [.. speaks] };
     }
 
+    /// <summary>A felt ring that is drawn on the drum's rear edge: how much smaller it is than the drum. What is not smaller lies
+    /// loose and folds.</summary>
+    private static GaugeResult? Stretch(Task task)
+    {
+        if (task.Mean("felt") is not { } felt)
+        {
+            return Lacking(task, "Once round the felt's inner edge, as it lies.");
+        }
+        // Where nobody measured round the drum, the layout's diameter stands, to a millimetre.
+        var drum = task.Mean("drum") ?? new(Math.PI * task.Layout.Drive.Drum.DiameterMm, "mm", Math.PI / Math.Sqrt(3));
+        var ratio = drum.Value / felt.Value;
+        var stretch = new Measured(
+            (ratio - 1) * 100,
+            "%",
+            100 * ratio * double.Hypot(felt.U / felt.Value, drum.U / drum.Value),
+            felt.Freedom
+        );
+        var result = Judge(
+            task,
+            [new(task.Protocol.Quantity, stretch), new("round the felt", felt), new("round the drum", drum)],
+            task.Protocol.LimitOf(task.Part)!,
+            [],
+            task.Odd,
+            task.Mean("drum") is null
+                ? "Round the drum too, where it sits: the layout's diameter is not measured."
+                : "",
+            []
+        );
+        return result with
+        {
+            // It is of the felt that goes on, not of the one that wore.
+            Say = result.Verdict switch
+            {
+                "good" => $"Smaller than the drum by {stretch}: it is drawn on and holds.",
+                "replace" =>
+                    $"No smaller than the drum ({stretch}): it would lie loose and fold. Another felt, or the other edge.",
+                _ => $"Hardly smaller than the drum ({stretch}): read both again, and compare it with the old one.",
+            },
+        };
+    }
+
     private static GaugeResult? Torque(Task task)
     {
         if (task.Mean("on") is not { } on)

@@ -72,6 +72,7 @@ public sealed record SoundCourse(
         SoundConditions Of(double seconds) =>
             conditions with
             {
+                DoorOpened = false,
                 LostSeconds = conditions.LostSeconds * seconds / recording.Seconds,
             };
         var pieces = new List<(double Db, string Heard, double Sure)>();
@@ -119,6 +120,9 @@ public sealed record SoundCourse(
             heard with
             {
                 Seconds = recording.Seconds,
+                RunDown = conditions.DoorOpened
+                    ? RunDown.Of(lowered, sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50, stop)
+                    : null,
             }
         );
     }

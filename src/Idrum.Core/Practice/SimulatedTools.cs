@@ -115,6 +115,11 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                 var eccentric = Has("drum-lip") ? 2.4 : 0.3;
                 return 6 + sag * Math.Cos(clock) + eccentric * Math.Cos(on - 1);
             }
+            case "felt-size":
+            {
+                var round = Math.PI * drive.Drum.DiameterMm;
+                return position.Id == "drum" ? round : round / (1.025 + own / 20);
+            }
             case "rim-axial":
             {
                 var clock = (RimGap.ClockDeg(position.Id) ?? 0) * Math.PI / 180;

@@ -24,6 +24,7 @@ public static class GaugePicture
             "pin-pull" => Pin(),
             "rim-gap" => Clock(protocol, at, drumDeg ?? 0) + Word(290, 100, "strips here:", "start"),
             "rim-axial" => Clock(protocol, at, drumDeg ?? 0) + Word(290, 100, "depth here:", "start") + Depth(),
+            "stretch" => Round(at == "drum"),
             "torque" => Pull(at == "off"),
             "belt" => Belt(at),
             "slip" => Mark(),
@@ -123,6 +124,14 @@ public static class GaugePicture
         "<path class=\"part\" d=\"M20 20H30V70H20Z\"/><path class=\"thin\" d=\"M78 40V24Q78 20 82 20H120\"/><path class=\"hotline\" d=\"M30 32H76M70 27L77 32L70 37\"/>"
         + Word(20, 86, "edge", "start")
         + Word(78, 56, "lip", "start");
+
+    // Felt and drum edge on: the tape once round the one or the other.
+    private static string Round(bool drum) =>
+        "<circle class=\"part\" cx=\"120\" cy=\"95\" r=\"62\"/><circle class=\"thin\" cx=\"262\" cy=\"95\" r=\"58\"/><circle class=\"thin\" cx=\"262\" cy=\"95\" r=\"48\"/>"
+        + $"<circle class=\"hotline\" cx=\"{(drum ? 120 : 262)}\" cy=\"95\" r=\"{(drum ? 67 : 45)}\"/><path class=\"hotline\" d=\"M{(drum ? 120 : 262)} {(drum ? 22 : 44)}v{(drum ? 14 : 12)}\"/>"
+        + Word(120, 100, "drum")
+        + Word(262, 100, "felt")
+        + Word(drum ? 120 : 262, 184, "tape, once round", "middle", true);
 
     private static string Pull(bool off) =>
         "<circle class=\"part\" cx=\"150\" cy=\"95\" r=\"78\"/><circle class=\"thin\" cx=\"150\" cy=\"95\" r=\"64\"/>"

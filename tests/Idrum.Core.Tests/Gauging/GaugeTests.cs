@@ -341,6 +341,31 @@ public class GaugeTests
         Assert.DoesNotContain("hangs", bent.Say);
     }
 
+    [Theory]
+    [InlineData(1800, 1872.4, "good", "drawn on")]
+    [InlineData(1880, 1872.4, "replace", "fold")]
+    public void A_rear_felt_is_smaller_than_its_drum_or_it_is_another_felt(
+        double felt,
+        double drum,
+        string verdict,
+        string says
+    )
+    {
+        var result = Of("felt-size", "ostrel-or70", "rear-felt", [new(felt, "mm", "felt"), new(drum, "mm", "drum")]);
+        Assert.Equal(verdict, result.Verdict);
+        Assert.Contains(says, result.Say);
+        Assert.Equal((drum / felt - 1) * 100, result.Values[0].Measured.Value, 6);
+        Assert.Empty(result.SpeaksFor);
+        // Without the drum's own girth the layout's diameter stands, and that is asked for.
+        var alone = Of("felt-size", "ostrel-or70", "rear-felt", [new(1800, "mm", "felt")]);
+        Assert.Equal((Math.PI * 596 / 1800 - 1) * 100, alone.Values[0].Measured.Value, 6);
+        Assert.Contains("Round the drum", alone.NextReading);
+        Assert.Contains(
+            "round",
+            Ask("felt-size", "ostrel-or70", "rear-felt", [new(1872, "mm", "drum")]).Errors[0].Message
+        );
+    }
+
     [Fact]
     public void What_wore_since_the_last_job_says_how_long_it_lasts()
     {

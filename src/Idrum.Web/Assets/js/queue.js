@@ -406,6 +406,7 @@ async function takeNow(act, form, issue, letGo) {
     const early = !byPage && advance(act, [...list, act]);
     const job = await keep(act, !byPage);
     letGo();
+    document.dispatchEvent(new CustomEvent("idrum:kept", { detail: { form } }));
     if (byPage) {
       issue();
       // A form that was swapped away meanwhile is not sent by its page: the queue does it, and nothing waits for ever.

@@ -209,7 +209,7 @@ async function brokenOff() {
   for (const [run, pieces] of await piecesOf(job)) {
     if (held.some(({ name }) => name === lockOf(run))) continue;
     const form = forms.find(({ dataset }) => dataset.kind === pieces[0].kind);
-    if (!form?.isConnected || run === running?.run) continue;
+    if (!form?.isConnected || run === running?.run || handed.has(run)) continue;
     const { samples, lost } = ofPieces(pieces);
     const box = document.createElement("p");
     box.dataset.brokenOff = run;
@@ -226,9 +226,8 @@ async function brokenOff() {
     box.append(`A recording of ${seconds} s was broken off here. `, keep, drop);
     keep.addEventListener("click", async () => {
       putBack(form, pieces[0].fields);
-      await dropPieces(run);
       box.remove();
-      hand(form, samples, pieces[0].rate, lost);
+      hand(form, run, samples, pieces[0].rate, lost);
     });
     drop.addEventListener("click", async () => {
       await dropPieces(run);
@@ -260,8 +259,18 @@ function putBack(form, fields) {
   }
 }
 
-/** Puts a recording into its form and sends that. */
-function hand(form, samples, rate, lost) {
+// Runs whose recording is on its way among the acts: not offered as broken off.
+const handed = new Set();
+
+/** Puts a recording into its form and sends that. Its pieces go only when it is among the acts: half an hour takes the disk a moment, and a page that is
+closed in it must not lose them. */
+function hand(form, run, samples, rate, lost) {
+  handed.add(run);
+  document.addEventListener("idrum:kept", function kept({ detail }) {
+    if (detail.form !== form) return;
+    document.removeEventListener("idrum:kept", kept);
+    dropPieces(run).catch(() => {});
+  });
   const held = new DataTransfer();
   held.items.add(wav(samples, rate));
   const told = form.querySelector("[data-lost]");
@@ -286,9 +295,7 @@ function finish() {
   button.textContent = button.dataset.words ?? "Record";
   form.querySelector("[data-recording]").hidden = true;
   if (count === 0) return wrong(form, "Nothing was recorded.");
-  hand(form, samples, rate, lost);
-  // It is among the acts by now.
-  dropPieces(run).catch(() => {});
+  hand(form, run, samples, rate, lost);
 }
 
 document.addEventListener("click", (event) => {

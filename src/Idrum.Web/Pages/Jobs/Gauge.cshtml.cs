@@ -134,7 +134,16 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
                     p.Whole
                         ? [new Choice(p, null, Whole(p), Opening(p, null), Read(p, null))]
                         : p.PartsOf(layout)
-                            .Select(part => new Choice(p, part, Likely([part.Kind]), Opening(p, part), Read(p, part)))
+                            .Select(part => new Choice(
+                                p,
+                                part,
+                                // The size of a new part tells nothing of the fault.
+                                p.Reduce == "stretch"
+                                    ? 0
+                                    : Likely([part.Kind]),
+                                Opening(p, part),
+                                Read(p, part)
+                            ))
                 )
                 .OrderByDescending(c => c.Likely / (c.Protocol.Minutes + c.Opening)),
         ];

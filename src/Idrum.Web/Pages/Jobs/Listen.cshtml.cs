@@ -66,6 +66,9 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
                             heard.Course is { Words.Length: > 0 } course
                                 ? $"In {heard.Seconds / 60:0} minutes: {course.Words}{(course is { BeginsAt: not null, Share: < 0.8 } ? ", on and off" : "")}."
                                 : "",
+                            heard.Course is { BeginsAt: null } && sound.CalledAt is { } called
+                                ? $"You called it at {HeardCourse.Minute(called)}: what is said is of what was recorded there."
+                                : "",
                             heard.RunDown?.Words ?? "",
                         }.Where(w => w.Length > 0)
                     ),
