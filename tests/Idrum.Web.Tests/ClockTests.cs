@@ -258,13 +258,15 @@ public abstract partial class ClockTests : IDisposable
 }
 
 /// <summary>Where the hour is changed on Sundays at the end of March and October.</summary>
+[Collection("Clock")]
 public sealed class ClockInViennaTests : ClockTests
 {
     [Fact]
     public Task A_clock_that_is_moved_by_days_and_years_and_back_breaks_nothing() => RunAsync("Europe/Vienna");
 }
 
-/// <summary>Where it is changed in March and November, west of Greenwich. A class of its own: both run at once.</summary>
+/// <summary>Where it is changed in March and November, west of Greenwich.</summary>
+[Collection("Clock")]
 public sealed class ClockInLosAngelesTests : ClockTests
 {
     [Fact]

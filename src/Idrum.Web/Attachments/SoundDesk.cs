@@ -84,7 +84,8 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         );
     }
 
-    // Half an hour is listened through in some seconds; a busy computer takes several times that.
+    // Half an hour is listened through in some seconds; a busy computer takes several times that. An act waits for it, whatever its
+    // length: it is not sent away because plans are worked out beside it.
     internal static readonly TimeSpan LongDeadline = TimeSpan.FromSeconds(60);
 
     /// <summary>The act with what is heard in its file, and the file: of a long recording what is kept of it; another act as
@@ -108,7 +109,11 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         if (recorded.Felt)
         {
             var series = MotionFile.Read(file.Bytes).Series!;
-            var felt = await gate.RunAsync(stop => SoundAnalysis.Felt(series, sources, new(), stop), caller);
+            var felt = await gate.RunAsync(
+                stop => SoundAnalysis.Felt(series, sources, new(), stop),
+                caller,
+                LongDeadline
+            );
             return (recorded with { Heard = HeardInSound.Of(felt) }, file);
         }
         var recording = WavFile.Read(file.Bytes).Recording!;
@@ -120,7 +125,11 @@ public sealed class SoundDesk(JobDesk desk, JobStore store, MoneyDesk money, Wor
         };
         if (recording.Seconds <= SoundAnalysis.LongestSeconds)
         {
-            var heard = await gate.RunAsync(stop => SoundAnalysis.Of(recording, sources, conditions, stop), caller);
+            var heard = await gate.RunAsync(
+                stop => SoundAnalysis.Of(recording, sources, conditions, stop),
+                caller,
+                LongDeadline
+            );
             return (recorded with { Heard = HeardInSound.Of(heard) }, file);
         }
         var course = await gate.RunAsync(

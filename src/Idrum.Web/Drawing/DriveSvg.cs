@@ -107,17 +107,20 @@ public static class DriveSvg
             var left = view.LeftOf(d.X - 0.7 * r, d.X + 0.7 * r);
             return view.Hand(left, d.Y - 0.55 * r, "left") + view.Hand(2 * d.X - left, d.Y - 0.55 * r, "right");
         }
-        var moved = drive.Tensioner.Kind == "hinged-motor" ? drive.MotorPulley : drive.Tensioner.Idler!;
-        var at = shows is "held" or "on" ? moved : drive.MotorPulley;
-        var other = shows is "loop" or "pulley" && holds.Length > 0 && holds != hand;
+        var (pulley, hinged) = (drive.MotorPulley, drive.Tensioner.Kind == "hinged-motor");
+        // What is held is the idler, or the motor between its hinge and its pulley.
+        (double X, double Y) held =
+            hinged && drive.Tensioner.Pivot is [var px, var py] ? ((px + pulley.X) / 2, (py + pulley.Y) / 2)
+            : !hinged && drive.Tensioner.Idler is { } idler ? (idler.X, idler.Y - idler.DiameterMm / 2)
+            : (pulley.X, pulley.Y - pulley.DiameterMm / 2);
         var lowest = Hanging(drive, drive.Belt.LengthMm, true).MinBy(p => p.Y);
         // The loop is taken where it hangs; the pulley's name below it stays to be read.
         var (x, y, below) =
-            shows == "loop" ? (lowest.X, lowest.Y, 0)
-            : at == drive.MotorPulley ? (at.X, at.Y - at.DiameterMm / 2, 20)
-            : (at.X, at.Y - at.DiameterMm / 2, 0);
-        return (hand.Length > 0 ? view.Hand(x, y, hand, below) : "")
-            + (other ? view.Hand(moved.X, moved.Y - moved.DiameterMm / 2, holds) : "");
+            shows is "held" or "on" ? (held.X, held.Y, 0)
+            : shows == "loop" ? (lowest.X, lowest.Y, 0)
+            : (pulley.X, pulley.Y - pulley.DiameterMm / 2, 20);
+        var other = shows is "loop" or "pulley" && holds.Length > 0 && holds != hand;
+        return (hand.Length > 0 ? view.Hand(x, y, hand, below) : "") + (other ? view.Hand(held.X, held.Y, holds) : "");
     }
 
     /// <summary>The wheels alone, to draw the belt round them with a finger; what each way would do comes with
