@@ -545,3 +545,136 @@ test("the phone is laid on the cabinet: refused, without a sensor, felt, out as 
   await expect(page.getByText(/^Felt: /).first()).toBeAttached();
   expect(wrong.filter((w) => !/422/.test(w))).toEqual([]);
 });
+
+test("phone: by hand, belt on and belt off, is recorded as a pair and told to Find", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  await page.setViewportSize(phone);
+  const job = await server.own("J-0147");
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  const record = async (belt) => {
+    await page.getByLabel("Chirp").check();
+    const way = page.locator("details[data-way=record]");
+    if ((await way.getAttribute("open")) === null)
+      await way.locator("summary").click();
+    await page.getByLabel("Drum turned by hand, supply off").check();
+    await page.getByLabel("By hand: the belt was").selectOption(belt);
+    await page.locator("#sr-file").setInputFiles({
+      name: "hand.wav",
+      mimeType: "audio/wav",
+      buffer: await noise({
+        layoutId: "quenby-qd62",
+        faults: ["idler-dry"],
+        seed: 4,
+        mainsHz: 60,
+        byHand: true,
+        beltOff: belt === "off",
+        seconds: 12,
+        backgroundDb: 10,
+      }),
+    });
+  };
+  await record("on");
+  await expect(page.locator("[data-pair]")).toContainText("now slip the belt");
+  await record("off");
+  await expect(page.locator("[data-pair]")).toContainText(
+    "Gone with the belt off",
+  );
+  await page.getByRole("button", { name: /Tell Find: silent/ }).click();
+  await expect(page).toHaveURL(/\/find$/);
+  const { events } = await (
+    await fetch(`${server.url}/api/v1/jobs/${job}/export`)
+  ).json();
+  expect(events.at(-1)).toMatchObject({
+    findingId: "hand-belt-off",
+    outcome: "silent",
+  });
+  expect(wrong).toEqual([]);
+});
+
+test("Prove sets the noise after the repair beside that before it, and plays both", async ({
+  page,
+}) => {
+  const wrong = watch(page);
+  const job = await server.own("J-0150");
+  const { jobId } = await (
+    await fetch(`${server.url}/api/v1/jobs/${job}/export`)
+  ).json();
+  const before = new FormData();
+  before.append(
+    "act",
+    JSON.stringify({
+      kind: "sound-recorded",
+      id: crypto.randomUUID(),
+      at: "2026-01-05T08:00:00Z",
+      soundId: "",
+      sound: "thump",
+      spot: "",
+      byHand: false,
+    }),
+  );
+  before.append(
+    "file",
+    new Blob([
+      await noise({ faults: ["roller-flat"], seed: 5, backgroundDb: 6 }),
+    ]),
+    "before.wav",
+  );
+  const sent = await fetch(`${server.url}/api/v1/jobs/${jobId}/events`, {
+    method: "POST",
+    body: before,
+  });
+  expect(sent.status).toBe(201);
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page
+    .locator("summary", { hasText: "Record it" })
+    .click()
+    .catch(() => {});
+  await page.locator("#sr-file").setInputFiles({
+    name: "after.wav",
+    mimeType: "audio/wav",
+    buffer: await noise({ seconds: 10, seed: 6 }),
+  });
+  await expect(page.locator(".heardnow")).toContainText("No part comes round");
+  await page.goto(`${server.url}/jobs/${job}/prove`);
+  await expect(page.getByText(/^Gone: /)).toContainText(/roller/);
+  for (const when of ["before", "after"])
+    await expect(
+      page.getByRole("button", { name: `Play: ${when}` }),
+    ).toBeVisible();
+  await page.getByRole("button", { name: "Play: before" }).click();
+  await expect(
+    page.getByRole("button", { name: "Stop: before" }),
+  ).toBeVisible();
+  expect(wrong).toEqual([]);
+});
+
+test("phone: a recording without a link waits on the phone and is heard when it is sent", async ({
+  page,
+}) => {
+  await page.setViewportSize(phone);
+  const job = await server.own("J-0147");
+  const buffer = await noise({
+    layoutId: "quenby-qd62",
+    faults: ["roller-flat"],
+    seed: 5,
+    backgroundDb: 6,
+  });
+  const sounds = async () =>
+    (
+      await (await fetch(`${server.url}/api/v1/jobs/${job}/export`)).json()
+    ).events.filter((e) => e.kind === "sound-recorded");
+  await page.goto(`${server.url}/jobs/${job}/listen`);
+  await page.getByLabel("Thump").check();
+  await page.locator("summary", { hasText: "Record it" }).click();
+  await page.context().setOffline(true);
+  await page
+    .locator("#sr-file")
+    .setInputFiles({ name: "cellar.wav", mimeType: "audio/wav", buffer });
+  await expect(page.locator("#waiting [data-count]")).toContainText("1 act");
+  expect(await sounds()).toHaveLength(0);
+  await page.context().setOffline(false);
+  await expect.poll(async () => (await sounds()).length).toBe(1);
+  expect((await sounds())[0].heard.sources[0].mechanism).toBe("roller");
+});
