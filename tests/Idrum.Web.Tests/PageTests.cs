@@ -303,7 +303,7 @@ public sealed class PageTests(TestHost host) : IClassFixture<TestHost>
             }
         )
         {
-            Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync("/jobs/J-corrected/" + station)).StatusCode);
+            Assert.Equal(HttpStatusCode.OK, await host.ShownAsync("/jobs/J-corrected/" + station));
         }
     }
 

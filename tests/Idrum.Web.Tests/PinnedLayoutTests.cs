@@ -77,10 +77,7 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
     {
         foreach (var page in Pages)
         {
-            Assert.Equal(
-                (page, HttpStatusCode.OK),
-                (page, (await host.Client.GetAsync($"/jobs/{number}/{page}")).StatusCode)
-            );
+            Assert.Equal((page, HttpStatusCode.OK), (page, await host.ShownAsync($"/jobs/{number}/{page}")));
         }
     }
 

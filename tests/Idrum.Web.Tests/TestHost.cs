@@ -123,6 +123,13 @@ public sealed partial class TestHost : IAsyncLifetime
     public Task<HttpResponseMessage> PostJsonAsync(string path, object body) =>
         Client.PostAsJsonAsync(path, body, IdrumJson.Options);
 
+    /// <summary>How a page answers, after it has led on to another where it does.</summary>
+    public async Task<System.Net.HttpStatusCode> ShownAsync(string page)
+    {
+        var answer = await Client.GetAsync(page);
+        return (answer.Headers.Location is { } on ? await Client.GetAsync(on) : answer).StatusCode;
+    }
+
     /// <summary>Posts a form to a page with the token the page gave.</summary>
     public async Task<HttpResponseMessage> PostFormAsync(string page, params (string Name, string Value)[] fields) =>
         await Client.PostAsync(

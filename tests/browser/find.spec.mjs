@@ -35,7 +35,7 @@ test("phone: a broken belt and the seized idler behind it, found on the walk-rou
     await findCause(page, [["Turn the drum by hand", "No drag at all"]]),
   ).toBe("open");
   await sign(page);
-  await floor(page, "Go on to Fit", { stay: true });
+  await floor(page, "fit");
   await walkRound(
     page,
     [

@@ -29,7 +29,7 @@ test.afterEach(async () => {
 const open = async (browser, number, layout, parts) => {
   await openSigned(browser, server.url, number, layout, parts);
   await page.goto(`${server.url}/jobs/${number}/floor`);
-  await floor(page, "Go on to Fit");
+  await floor(page, "fit");
   await expect(page).toHaveURL(/\/fit$/);
 };
 
@@ -72,7 +72,7 @@ test("a rear felt is fitted dry and glued under its edge; the heat run waits for
   await expect(page.locator("button[form=done]")).toBeDisabled();
   await clean(page);
   await expect(page.locator("button[form=done]")).toBeEnabled();
-  await floor(page, "Go on to Prove");
+  await floor(page, "rebuild");
   await go("prove?proof=run");
   await page.getByRole("button", { name: "Runs and keeps its rate" }).click();
   await expect(page.getByRole("alert")).toContainText("Glue cures for another");
@@ -288,7 +288,7 @@ test("a roller is the customer's own, the other is declined half-way, and the ma
   await page.getByRole("button", { name: "Declined", exact: true }).click();
   await expect(page).toHaveURL(/\/rebuild$/);
   await page.getByRole("link", { name: "Step by step" }).click();
-  await floor(page, "Go on to Prove");
+  await floor(page, "rebuild");
   await go("report");
   const report = page.locator("main");
   await expect(report).toContainText("replaced, the customer's own");

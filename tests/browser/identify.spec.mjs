@@ -147,7 +147,7 @@ for (const machine of long ? machines : machines.slice(0, 1)) {
     await page
       .getByRole("link", { name: "Step by step, on the floor" })
       .click();
-    await floor(page, "Go on to Fit", { each: settle });
+    await floor(page, "fit", { each: settle });
     await fitAll(page);
     await page.goto(`${job}/rebuild`);
     // What lay in trays for the other machine is asked for until it has found its place.
@@ -162,7 +162,7 @@ for (const machine of long ? machines : machines.slice(0, 1)) {
       ).toHaveCount(0);
     }
     await page.getByRole("link", { name: "Step by step" }).click();
-    await floor(page, "Go on to Prove", { each: settle });
+    await floor(page, "prove", { each: settle });
     await proveAll(page);
     await expect(
       page.getByRole("heading", { name: "Ready to close" }),

@@ -98,10 +98,10 @@ test("OT-50: a stuck plate turns the plan to the front; one more, one fewer, don
   await expect(page.getByText("Broken: The bracket")).toBeVisible();
   await notSo(page, "One fewer here");
   await clean(page);
-  await floor(page, "Go on to Fit");
+  await floor(page, "fit");
   await fitAll(page);
   let hook = false;
-  await floor(page, "Go on to Prove", {
+  await floor(page, "rebuild", {
     each: async () =>
       (hook ||= (await heading(page).textContent()).includes("wire hook")),
   });
@@ -162,9 +162,9 @@ test("QD-62: top off already, retainers not here, bulkhead stuck, hook left out 
   await notSo(page, "Stuck");
   await expect(page.locator("main")).toContainText("there is no other way in");
   await clean(page);
-  await floor(page, "Go on to Fit");
+  await floor(page, "fit");
   await fitAll(page);
-  await floor(page, "Go on to Prove");
+  await floor(page, "rebuild");
   await page.goto(`${server.url}/jobs/N-0002/variant`);
   await expect(page.getByText("2 → 3")).toBeVisible();
   expect(complaints).toEqual([]);

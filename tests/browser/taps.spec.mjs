@@ -10,35 +10,35 @@ const repairs = [
     layout: "Ostrel OT-50",
     complaint: "Squeals all the time",
     parts: ["roller-left", "roller-right"],
-    most: 53,
+    most: 45,
   },
   {
     name: "belt",
     layout: "Quenby QD-62",
     complaint: "Motor runs, drum stands",
     parts: ["belt"],
-    most: 70,
+    most: 64,
   },
   {
     name: "idler",
     layout: "Quenby QC-30",
     complaint: "Squeals all the time",
     parts: ["idler"],
-    most: 31,
+    most: 25,
   },
   {
     name: "front felt, glued",
     layout: "Ostrel OT-50",
     complaint: "Brown or black streaks on laundry",
     parts: ["front-felt"],
-    most: 49,
+    most: 40,
   },
   {
     name: "motor",
     layout: "Ostrel OR-70",
     complaint: "Hums, will not start",
     parts: ["motor"],
-    most: 66,
+    most: 60,
   },
 ];
 
@@ -70,11 +70,10 @@ for (const repair of repairs) {
     await tap(page.getByRole("link", { name: "Open a job" }));
     await tap(page.getByRole("link", { name: repair.layout }).first());
     await fill("Customer and place", "Flat 3");
-    await tap(button(/^Open the job/));
     await tap(
       page.getByRole("checkbox", { name: repair.complaint, exact: true }),
     );
-    await tap(button(/^State the complaint/));
+    await tap(button("Open the job"));
     await expect(page).toHaveURL(/\/find$/);
 
     station = "Find";
@@ -94,21 +93,22 @@ for (const repair of repairs) {
     if ((await page.getByLabel("Signed by").inputValue()) === "")
       await fill("Signed by", "M. Tannhof");
     await tap(button("Sign and start stripping"));
-    const steps = async (end) => {
+    const steps = async (to) => {
       const floor = page.locator(".floor");
+      await expect(floor).toBeVisible();
       for (let n = 0; n < 60; n++) {
-        await expect(floor).toBeVisible();
-        if (await button(end).isVisible()) return tap(button(end));
+        if ((await floor.count()) === 0)
+          return expect(page).toHaveURL(new RegExp(`/${to}$`));
         const at = await floor.getAttribute("data-step");
         for (const box of await page
           .locator("#done input[type=checkbox]")
           .all())
           await tap(box);
         await tap(page.locator("button[form=done]"));
-        await expect(floor).not.toHaveAttribute("data-step", at);
+        await expect(page.locator(`.floor[data-step="${at}"]`)).toHaveCount(0);
       }
     };
-    await steps("Go on to Fit");
+    await steps("fit");
 
     station = "Fit";
     const done = page.getByRole("heading", { name: "Parts are done" });
@@ -134,15 +134,18 @@ for (const repair of repairs) {
           page.getByText(/No heat run before/).first(),
         ).toBeVisible();
       }
+      const all = button(/^(Both|All \d) replaced/);
       await tap(
-        page.locator("form[data-kind=part-fitted] button[value=replaced]"),
+        (await all.isVisible())
+          ? all
+          : page.locator("form[data-kind=part-fitted] button[value=replaced]"),
       );
       await expect(page.locator("#now-title")).not.toHaveText(title);
     }
     await tap(button("All of it done, rebuild"));
 
     station = "Rebuild";
-    await steps("Go on to Prove");
+    await steps("prove");
 
     station = "Prove";
     await expect(page).toHaveURL(/\/prove$/);

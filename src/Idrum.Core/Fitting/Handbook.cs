@@ -116,6 +116,9 @@ public sealed record Proof(
     /// <summary>Whether it shows that the complaint is gone.</summary>
     public bool OfComplaint { get; init; }
 
+    /// <summary>Whether it is seen while the machine runs, so that one run tells several.</summary>
+    public bool InRun { get; init; }
+
     /// <summary>Minutes it runs: a timer is offered; 0 where it takes as long as it takes.</summary>
     public double Minutes { get; init; }
 

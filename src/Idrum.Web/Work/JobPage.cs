@@ -73,6 +73,11 @@ public abstract class JobPage(JobServices services) : PageModel
 
     public JobState State => View.State;
 
+    /// <summary>The last act as far as the floor may take it back: not the signature, and nothing of another
+    /// station.</summary>
+    public JobEvent? CanTakeBack =>
+        !Foreseen && View.Last is { } last && ActEffect.All[ActEffect.KindOf(last)].FloorTakesBack ? last : null;
+
     /// <summary>Address of another page of this job.</summary>
     public string To(string page) => $"/jobs/{Uri.EscapeDataString(State.Number)}/{page}";
 
@@ -135,17 +140,7 @@ public abstract class JobPage(JobServices services) : PageModel
     /// given address.</summary>
     protected async Task<IActionResult> RecordAsync(JobEvent act, string otherwise, Attachment? file = null)
     {
-        var e = DeviceClock.Stamp(
-            HttpContext.By(act) with
-            {
-                Id = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid(),
-                Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
-                Knew = Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty ? knew : null,
-            },
-            Request.Form["madeAt"].ToString(),
-            Request.Form["sentAt"].ToString(),
-            Now
-        );
+        var e = Stamped(act, FormId);
         var result = await services.Store.AppendAsync(View.Job.JobId, e, file);
         if (result.Outcome == AppendOutcome.IdTaken)
         {
@@ -157,36 +152,32 @@ public abstract class JobPage(JobServices services) : PageModel
             : this.SeeOther(LocalAddress.Of(Request.Form["next"].ToString(), otherwise));
     }
 
+    /// <summary>The id the form gave its act.</summary>
+    private Guid FormId =>
+        Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
+
+    /// <summary>An act as the form made it: by whom, when, on which device, knowing what.</summary>
+    private JobEvent Stamped(JobEvent act, Guid id) =>
+        DeviceClock.Stamp(
+            HttpContext.By(act) with
+            {
+                Id = id,
+                Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
+                Knew = Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty ? knew : null,
+            },
+            Request.Form["madeAt"].ToString(),
+            Request.Form["sentAt"].ToString(),
+            Now
+        );
+
     /// <summary>Stores several acts of one form, all of them or none; the same ids however often it is sent. One is
     /// what the form says and has its id, so that the device that made it can take it back.</summary>
     protected async Task<IActionResult> RecordAllAsync(IReadOnlyList<JobEvent> acts, JobEvent said, string next)
     {
-        var first = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
+        var first = FormId;
         var result = await services.Store.AppendManyAsync(
             View.Job.JobId,
-            [
-                .. acts.Select(
-                    (act, i) =>
-                    {
-                        var bytes = first.ToByteArray();
-                        bytes[15] ^= (byte)(act == said ? 0 : i + 1);
-                        return DeviceClock.Stamp(
-                            HttpContext.By(act) with
-                            {
-                                Id = new Guid(bytes),
-                                Run = Guid.TryParse(Request.Form["run"], out var run) && run != Guid.Empty ? run : null,
-                                Knew =
-                                    Guid.TryParse(Request.Form["knew"], out var knew) && knew != Guid.Empty
-                                        ? knew
-                                        : null,
-                            },
-                            Request.Form["madeAt"].ToString(),
-                            Request.Form["sentAt"].ToString(),
-                            Now
-                        );
-                    }
-                ),
-            ]
+            [.. acts.Select((act, i) => Stamped(act, ActIds.Beside(first, act == said ? 0 : i + 1)))]
         );
         return result.Outcome == AppendOutcome.Refused ? await RefuseAsync(result.Errors) : this.SeeOther(next);
     }

@@ -92,6 +92,10 @@ public static class JobRules
         var touched = e.Touches.ToHashSet();
         return history
             .After(knew)
-            .FirstOrDefault(later => (e.Run is null || later.Run != e.Run) && later.Touches.Any(touched.Contains));
+            .FirstOrDefault(later =>
+                (e.Run is null || later.Run != e.Run)
+                && !ActIds.Together(later.Id, e.Id)
+                && later.Touches.Any(touched.Contains)
+            );
     }
 }

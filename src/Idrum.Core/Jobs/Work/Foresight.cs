@@ -95,7 +95,6 @@ public static class Foresight
         var (opened, fit) = (h, new List<ForeseenStep>());
         if (h.State.Station < Station.Rebuild)
         {
-            Do("open", new StationEntered(Station.Fit), fit);
             while (
                 h.State.Targets.FirstOrDefault(t => !h.State.Fitted.ContainsKey(t)) is { } part && fit.Count < MostSteps
             )

@@ -6,7 +6,8 @@ let until = 0;
 
 function look() {
   const now = document.querySelector("[data-step].floor")?.dataset.step ?? null;
-  if (now !== null && step !== null && now !== step) {
+  // From the floor to the next page too: where the step was tapped, another button may come to stand.
+  if (step !== null && now !== step) {
     until = performance.now() + PAUSE;
     document.body.dataset.pausing = "";
     setTimeout(() => delete document.body.dataset.pausing, PAUSE);

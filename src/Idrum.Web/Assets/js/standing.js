@@ -56,9 +56,12 @@ export function standing(pack, acts) {
     step(pack, at, act);
     at.last = act;
   }
+  // A package from before the last step led on to the parts has a view between.
+  const fitting =
+    at.fit.find((key) => !key.startsWith("open")) ?? at.back[0] ?? at.end;
   const next = {
-    out: at.out[0] ?? (at.fit[0]?.startsWith("open") ? at.fit[0] : at.end),
-    fit: at.fit.find((key) => !key.startsWith("open")) ?? at.back[0] ?? at.end,
+    out: at.out[0] ?? fitting,
+    fit: fitting,
     back: at.back[0] ?? at.end,
     end: null,
   };

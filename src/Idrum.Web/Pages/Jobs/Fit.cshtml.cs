@@ -115,33 +115,45 @@ public sealed class FitModel(JobServices services) : JobPage(services)
         {
             return await base.OnPostAsync(number);
         }
+        var next = LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString);
+        if (
+            Request.Form["action"] == AllReplaced
+            && Guid.TryParse(Request.Form["id"], out var again)
+            && View.Job.History.Knows(again)
+        )
+        {
+            return this.SeeOther(next);
+        }
         if (
             View.Layout.FindPart(Request.Form["partId"].ToString()) is not { } part
             || !Guid.TryParse(Request.Form["id"], out var id)
             || View.Job.History.Knows(id)
-            || EventForm.Read(Request.Form) is not { Event: PartFitted fitted }
+            || EventForm.Read(Request.Form) is not { Event: PartFitted said }
         )
         {
             return await base.OnPostAsync(number);
         }
-        // Out of the van at the moment it goes in: taken from its stock and fitted, both or neither.
-        var taken =
-            fitted is { Source: PartSource.Van, Action: FittedAs.Replaced }
-            && !Supplies.IsHere(State, View.Layout, part, true)
-                ? Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van())
-                : null;
-        var seated =
-            Request.Form["seats"] == "yes" && !View.Stripping
-                ? StepForward.Seated(State with { Fitted = State.Fitted.SetItem(part.Id, fitted) }, part, View.Machine)
-                : null;
-        return taken is null && seated is null
-            ? await base.OnPostAsync(number)
-            : await RecordAllAsync(
-                [.. new JobEvent?[] { taken, fitted, seated }.OfType<JobEvent>()],
-                fitted,
-                LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString)
-            );
+        var all = said.Action == AllReplaced;
+        var fitted = all ? said with { Action = FittedAs.Replaced } : said;
+        var acts = GoesIn.Acts(
+            View.Job.History,
+            fitted,
+            all
+                ? [.. GoesIn.Twins(State, part, View.Machine).Select(t => t.Id).Where(Request.Form["twins"].Contains)]
+                : [],
+            Request.Form["seats"] == "yes" && !View.Stripping,
+            View.Machine,
+            Services.Money.Supplier,
+            Services.Money.Van()
+        );
+        return acts.Count < 2 && !all ? await base.OnPostAsync(number) : await RecordAllAsync(acts, fitted, next);
     }
+
+    /// <summary>What a form says where the part and its twins were replaced alike.</summary>
+    public const string AllReplaced = "all-replaced";
+
+    /// <summary>Parts that go in the same way with the one in work, by one tap; none without a link.</summary>
+    public IReadOnlyList<Part> Twins => !Foreseen && Part is { } part ? GoesIn.Twins(State, part, View.Machine) : [];
 
     /// <summary>What the new part is held against: of a belt its length, ribs and width, of others the layout's limits;
     /// empty where the layout says nothing.</summary>

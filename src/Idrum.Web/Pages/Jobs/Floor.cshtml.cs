@@ -7,6 +7,8 @@ using Idrum.Core.Money;
 using Idrum.Core.Teardown;
 using Idrum.Web.Drawing;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Idrum.Web.Pages.Jobs;
 
@@ -17,6 +19,24 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
 
     /// <summary>True where the machine goes together again.</summary>
     public bool Rebuilding => State.Station >= Station.Rebuild || !View.Stripping && State.Station == Station.Fit;
+
+    /// <summary>Where no step is left the page that comes next is shown at once.</summary>
+    public override async Task<IActionResult> OnGetAsync(string number)
+    {
+        var shown = await base.OnGetAsync(number);
+        return shown is PageResult && OnFloor is null && View.Odd.Count == 0 ? LocalRedirect(Onward.Address) : shown;
+    }
+
+    /// <summary>What comes after the floor: the parts where it is open far enough, the proof where all is back and
+    /// nothing else is open; else what hinders.</summary>
+    public (string Address, string Words) Onward =>
+        !Rebuilding
+            ? View.Stripping || State.Targets.Count == 0
+                ? (To("strip"), "To Strip")
+                : (To("fit"), "On to Fit")
+            : View.Open.Any(o => o.Station is Station.Fit or Station.Rebuild) || View.Ledger.Remarks.Any()
+                ? (To("rebuild"), "To Rebuild: something is open")
+                : (To("prove"), "On to Prove");
 
     /// <summary>The step in work, or null where there is none.</summary>
     public FloorStep? Current =>
@@ -222,11 +242,6 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
     /// <summary>Cautions of this step.</summary>
     public IReadOnlyList<Hazard> Hazards =>
         Cautions.Before(View.Layout, View.Machine.Words, State.Out, Step!, Rebuilding, Move?.Step.Hazards);
-
-    /// <summary>The last act as far as the floor may take it back: not the signature, and nothing of another
-    /// station.</summary>
-    public JobEvent? CanTakeBack =>
-        !Foreseen && View.Last is { } last && ActEffect.All[ActEffect.KindOf(last)].FloorTakesBack ? last : null;
 
     /// <summary>What is glued and may still slip while the machine is closed on it: it has not cured yet.</summary>
     public IEnumerable<(Part Part, GlueState Glue)> MaySlip =>

@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -32,6 +33,12 @@ public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, 
 
     /// <summary>Tag read while it was found out which machine it is.</summary>
     public string Tag { get; private set; } = "";
+
+    /// <summary>What can be told of the chosen machine.</summary>
+    public IReadOnlyList<Finding> Complaints =>
+        shop.FindLayout(Chosen) is { } layout
+            ? [.. shop.For(layout).Diagnostician.Model.Findings.Where(f => f.Group == "complaint")]
+            : [];
 
     /// <summary>The machine as it is known so far: of the job that came back, else what was found out by
     /// looking.</summary>
@@ -87,13 +94,31 @@ public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, 
         }
         Booked(Request.Form["booking"]);
         var eventId = Guid.TryParse(Request.Form["id"], out var given) && given != Guid.Empty ? given : Guid.NewGuid();
-        var e = HttpContext.By(opened) with { Id = eventId, At = clock.GetUtcNow() };
-        var result = await store.AppendAsync(JobId, e);
+        var stated = new ComplaintStated(
+            [.. Request.Form["findings"].OfType<string>().Where(f => f.Length > 0)],
+            Request.Form["words"].ToString().Trim()
+        );
+        var says = stated.Findings.Count > 0 || stated.Told.Length > 0;
+        if (says && EventShape.Check(stated) is { Count: > 0 } misshapen)
+        {
+            return Refuse(misshapen);
+        }
+        JobEvent[] Acts(Guid first)
+        {
+            JobEvent[] acts = says ? [opened, stated] : [opened];
+            return
+            [
+                .. acts.Select(
+                    (act, i) => HttpContext.By(act) with { Id = ActIds.Beside(first, i), At = clock.GetUtcNow() }
+                ),
+            ];
+        }
+        var result = await store.AppendManyAsync(JobId, Acts(eventId));
         if (result.Outcome == AppendOutcome.IdTaken)
         {
             // Back, changed, sent again: another job.
             JobId = Guid.NewGuid();
-            result = await store.AppendAsync(JobId, e with { Id = Guid.NewGuid() });
+            result = await store.AppendManyAsync(JobId, Acts(Guid.NewGuid()));
         }
         if (result.Job is null || result.Outcome == AppendOutcome.Refused)
         {
@@ -103,7 +128,9 @@ public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, 
         {
             week.Keep([booking with { JobNumber = result.Job.State.Number, LayoutId = opened.Machine.LayoutId }]);
         }
-        return this.SeeOther($"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/complaint");
+        return this.SeeOther(
+            $"/jobs/{Uri.EscapeDataString(result.Job.State.Number)}/{(result.Job.State.Station > Station.Complaint ? "find" : "complaint")}"
+        );
     }
 
     /// <summary>The appointment that is named, as long as no other job was opened of it; else those it could be.</summary>

@@ -26,12 +26,52 @@ public sealed class ProveModel(JobServices services) : JobPage(services)
         {
             return await base.OnPostAsync(number);
         }
-        var proved = State with { Proofs = State.Proofs.SetItem(made.ProofId, made) };
+        // Of those that were shown together, what still stands open together.
+        ProofRecorded[] acts =
+            made.Outcome == AllRight
+                ?
+                [
+                    .. RunTogether
+                        .From(State, Proofs, made.ProofId)
+                        .Where(p => Request.Form["together"].Contains(p.Id))
+                        .Select(p =>
+                            made with
+                            {
+                                ProofId = p.Id,
+                                Outcome = ProofOutcome.Right,
+                                Value = p.Unit.Length > 0 ? made.Value : null,
+                            }
+                        ),
+                ]
+                : [made];
+        var proved = State with { Proofs = State.Proofs.SetItems(acts.Select(a => KeyValuePair.Create(a.ProofId, a))) };
         var all =
             Proofs.All(p => proved.Proofs.GetValueOrDefault(p.Id)?.Outcome == ProofOutcome.Right)
             && AskAgain.Of(proved, View.Machine).All(a => a.Right);
-        return await RecordAsync(made, To(all ? "close" : "prove"));
+        var next = To(all ? "close" : "prove");
+        // Sent twice it is one act.
+        return acts is [] ? this.SeeOther(next)
+            : acts is [var one] ? await RecordAsync(one, next)
+            : await RecordAllAsync(acts, acts[^1], next);
     }
+
+    /// <summary>What a form says where all that was shown together is right.</summary>
+    public const string AllRight = "all-right";
+
+    /// <summary>The proofs that are made with the next one, in the same run, that one first; it alone where it was asked for by itself.</summary>
+    public IReadOnlyList<Proof> Together =>
+        Next is { } next && Request.Query["proof"].Count == 0 && Form.Errors.Count == 0
+            ? RunTogether.From(State, Proofs, next.Id)
+            : [];
+
+    /// <summary>What the complaint was, in the words it was told in.</summary>
+    public string WasWords =>
+        "It was: "
+        + string.Join(
+            ", ",
+            State.Complaints.Select(c => Say.Lower(View.Machine.Diagnostician.Model.Catalog.FindFinding(c)?.Name ?? c))
+        )
+        + (State.Words.Length > 0 ? $" “{State.Words}”" : "");
 
     public IReadOnlyList<Proof> Proofs => [.. View.Machine.Handbook.ProofsOf(View.Layout)];
 
