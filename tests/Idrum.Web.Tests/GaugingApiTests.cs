@@ -25,6 +25,49 @@ public sealed class GaugingApiTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task Find_offers_the_meter_first_where_it_takes_no_longer_and_beside_the_look_where_it_does()
+    {
+        var job = Guid.NewGuid();
+        foreach (
+            var e in new object[]
+            {
+                new
+                {
+                    kind = "opened",
+                    id = Guid.NewGuid(),
+                    number = "J-METER",
+                    machine = new { layoutId = "quenby-qd62", place = "Flat 2" },
+                },
+                new
+                {
+                    kind = "complaint-stated",
+                    id = Guid.NewGuid(),
+                    findings = new[] { "nothing-runs" },
+                    words = "",
+                },
+            }
+        )
+        {
+            Assert.Equal(HttpStatusCode.Created, (await PostAsync($"jobs/{job}/events", e)).StatusCode);
+        }
+        async Task<(int Measure, int Answer, bool Main)> PlacesAsync(string check)
+        {
+            var page = await host.Client.GetStringAsync($"/jobs/J-METER/find?check={check}");
+            var measure = page.IndexOf("Measure it:", StringComparison.Ordinal);
+            var link = page.LastIndexOf("<a class=\"", measure, StringComparison.Ordinal);
+            return (
+                measure,
+                page.IndexOf("data-kind=\"finding-answered\"", StringComparison.Ordinal),
+                page.AsSpan(link, 40).Contains("button main", StringComparison.Ordinal)
+            );
+        }
+        var outlet = await PlacesAsync("supply");
+        Assert.True(outlet.Main && outlet.Measure < outlet.Answer);
+        var lift = await PlacesAsync("rear-lift");
+        Assert.True(!lift.Main && lift.Measure > lift.Answer);
+    }
+
+    [Fact]
     public async Task A_drive_is_asked_with_its_own_belt_another_and_each_course()
     {
         var own = await OkAsync("drive", new { layoutId = "ostrel-or70" });

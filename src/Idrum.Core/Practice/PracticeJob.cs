@@ -37,6 +37,9 @@ public sealed class PracticeJob
     /// and thumb.</summary>
     public bool Gauges { get; init; }
 
+    /// <summary>Only where that takes no longer than the look, as Find puts it first; else wherever it can be.</summary>
+    public bool WhereNoSlower { get; init; }
+
     private readonly int seed;
     private int readings;
 
@@ -151,32 +154,24 @@ public sealed class PracticeJob
     {
         const int usual = 3;
         var (layout, book) = (Knowledge.Layout, Knowledge.Handbook.Gauging);
-        var ways = book
-            .Protocols.Where(p => p.On(layout))
-            .OrderBy(p => p.Minutes)
-            .Select(p =>
-                (
-                    Protocol: p,
-                    Parts: (p.Whole ? [null] : p.PartsOf(layout).Cast<Part?>())
-                        .Where(part => p.FindingOf(part) == f.Id)
-                        .ToList()
-                )
-            )
-            .FirstOrDefault(w => w.Parts.Count > 0);
-        if (ways.Protocol is not { } protocol)
+        if (ReadInstead.Of(book, layout, f.Id) is not [var way, ..] || WhereNoSlower && !way.NoSlowerThan(f.Minutes))
         {
             return (0, null);
         }
+        var protocol = way.Protocol;
         var tools = new SimulatedTools(
             Knowledge,
             [.. Knowledge.Diagnostician.Model.Faults.Select(x => x.Id).Where(Machine.Has)],
             seed
-        );
+        )
+        {
+            Shows = id => Knowledge.Diagnostician.Model.Catalog.FindFinding(id)!.IndexOf(Machine.Answer(id)),
+        };
         var places = protocol.Positions.Where(p => !p.Optional).ToList();
         var drums = protocol.Round ? new double?[] { 0, 135 } : [null];
         var times = drums.Length > 1 ? 1 : (usual + places.Count - 1) / places.Count;
         var said = new List<IReadOnlyDictionary<string, double>>();
-        foreach (var part in ways.Parts)
+        foreach (var part in way.Parts.Count > 0 ? way.Parts.Cast<Part?>() : [null])
         {
             var read = (
                 from _ in Enumerable.Range(0, times)
@@ -205,7 +200,7 @@ public sealed class PracticeJob
         // The first outcome of a check is the sound one.
         var sound = f.Outcomes[0].Id;
         return (
-            protocol.Minutes * ways.Parts.Count,
+            way.Minutes,
             said.Count == 0
                 ? null
                 : new(f.Id, said.MinBy(l => l.GetValueOrDefault(sound) / l.Values.Max())!, EvidenceSource.Reading)

@@ -17,6 +17,10 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
     /// <summary>One reading in so many is misread.</summary>
     public const int MisreadOneIn = 40;
 
+    /// <summary>What the machine answers to the check that a reading answers too: place of the outcome, 0 the sound one. Eye and tool
+    /// are of one machine: what is seen flat is not measured round. Null: the hidden faults alone say it.</summary>
+    public Func<string, int>? Shows { get; init; }
+
     /// <summary>One reading.</summary>
     /// <param name="protocol">How.</param>
     /// <param name="part">On which part; null for the machine.</param>
@@ -58,10 +62,16 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
 
     private bool Has(params string[] any) => any.Any(faults.Contains);
 
+    // How far off the machine is in what a protocol reads: what it shows to the eye, else whether a fault of it is there.
+    private int Off(GaugeProtocol protocol, Part? part, params string[] any) =>
+        Shows is { } shows && protocol.FindingOf(part) is { Length: > 0 } id ? shows(id)
+        : Has(any) ? 1
+        : 0;
+
     // Of several alike one is worn, which one the seed says.
-    private bool Worn(Part? part, bool renewed, params string[] any)
+    private bool Worn(GaugeProtocol protocol, Part? part, bool renewed, params string[] any)
     {
-        if (part is null || renewed || !Has(any))
+        if (part is null || renewed || Off(protocol, part, any) == 0)
         {
             return false;
         }
@@ -81,38 +91,40 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
             case "roller":
             {
                 var across = drive.Rollers.FirstOrDefault(r => r.Part == part!.Id)?.DiameterMm ?? 76;
-                var flat = Towards(Worn(part, renewed, "roller-flat"));
+                var flat = Towards(Worn(protocol, part, renewed, "roller-flat"));
                 return position.Id == "smallest" ? across - 0.1 - flat : across - 0.1;
             }
             case "roller-wobble":
-                return Worn(part, renewed, "roller-dry", "retainer-missing") ? 2 : 0.3 + own;
+                return Worn(protocol, part, renewed, "roller-dry", "retainer-missing") ? 2 : 0.3 + own;
             case "shaft":
                 return position.Id == "beside"
                     ? 12
-                    : 12 - 2 * Towards(Worn(part, renewed, "shaft-grooved", "rear-shaft-worn"));
+                    : 12 - 2 * Towards(Worn(protocol, part, renewed, "shaft-grooved", "rear-shaft-worn"));
             case "idler-play":
-                return Worn(part, renewed, "idler-loose", "idler-dry") ? 1.8 : 0.3 + own;
+                return Worn(protocol, part, renewed, "idler-loose", "idler-dry") ? 1.8 : 0.3 + own;
             case "idler-pull":
             {
                 var rest = DriveRun.Of(drive).Rest.Drive;
                 var pull = DriveStand.Push(rest, 1) / drive.Tensioner.LengthMm / DriveStand.Gravity;
-                return pull * (Worn(part, renewed, "spring-off", "arm-bent") ? 0.6 : 1 - own / 10);
+                return pull * (Worn(protocol, part, renewed, "spring-off", "arm-bent") ? 0.6 : 1 - own / 10);
             }
             case "rear-support":
             {
-                var play = Towards(Worn(part, renewed, "sleeve-worn", "cup-worn", "ball-worn"));
+                var play = Towards(Worn(protocol, part, renewed, "sleeve-worn", "cup-worn", "ball-worn"));
                 return drive.Levers is { } l ? play * l.RimToRestMm / l.BearingToRestMm : play;
             }
             case "front-felt" or "rear-felt" or "glide":
-                return Worn(part, renewed, "front-felt-worn", "rear-felt-worn", "glides-worn")
+                return Worn(protocol, part, renewed, "front-felt-worn", "rear-felt-worn", "glides-worn")
                     ? limit!.Worn * 0.5
                     : Towards(false);
             case "rim-gap":
             {
                 var clock = (RimGap.ClockDeg(position.Id) ?? 0) * Math.PI / 180;
                 var on = clock - drumDeg * Math.PI / 180;
-                var sag = Has("front-felt-worn", "glides-worn", "glide-off") ? 3.2 : 0.4;
-                var eccentric = Has("drum-lip") ? 2.4 : 0.3;
+                var bent = Has("drum-lip");
+                var off = Off(protocol, part, "front-felt-worn", "glides-worn", "glide-off") > 0;
+                var sag = off && !(bent && !Has("front-felt-worn", "glides-worn", "glide-off")) ? 3.2 : 0.4;
+                var eccentric = bent && (off || Shows is null) ? 2.4 : 0.3;
                 return 6 + sag * Math.Cos(clock) + eccentric * Math.Cos(on - 1);
             }
             case "felt-size":
@@ -134,13 +146,13 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
             case "rim-pull":
             {
                 var drag = (drive.Load ?? LoadSpec.Usual).DragNm;
-                var support =
-                    (drag[0] + drag[1]) / 2 * (Has("roller-seized", "rear-felt-folded", "glide-off") ? 2.4 : 0.8);
+                var off = Off(protocol, part, "roller-seized", "rear-felt-folded", "glide-off");
+                var support = (drag[0] + drag[1]) / 2 * (off == 1 ? 2.4 : 0.8);
                 var motor =
                     (drag[0] + drag[1]) / 2 * (Has("idler-seized", "motor-bearings", "blower-blocked") ? 1.6 : 0.2);
                 var turning =
                     position.Id == "off" ? support
-                    : Has("belt-broken", "belt-off") ? support * 0.3
+                    : off == 2 || Shows is null && Has("belt-broken", "belt-off") ? support * 0.3
                     : support + motor;
                 return turning / (DriveStand.Gravity * drive.Drum.DiameterMm / 2000);
             }
@@ -149,7 +161,7 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                 {
                     "length" => drive.Belt.LengthMm
                         + (
-                            Has("belt-wrong") ? 24
+                            Off(protocol, part, "belt-wrong") > 0 ? 24
                             : Has("belt-worn") ? drive.Belt.LengthMm * 0.018
                             : drive.Belt.LengthMm * 0.006
                         ),
@@ -161,7 +173,7 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                 return 1200
                     / (
                         DriveRates.Of(layout, 50).DrumRpm
-                        * (1 - (Has("belt-worn", "belt-wrong") && !renewed ? 0.11 : 0.01))
+                        * (1 - (Off(protocol, part, "belt-worn", "belt-wrong") > 0 && !renewed ? 0.11 : 0.01))
                     );
             case "windings":
             {
@@ -171,7 +183,9 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                     "leads" => 0.3,
                     "frame" => null,
                     "run" => 0.3 + (motor.RunOhm[0] + motor.RunOhm[1]) / 2,
-                    _ => Worn(part, renewed, "motor-start") ? null : 0.3 + (motor.StartOhm[0] + motor.StartOhm[1]) / 2,
+                    _ => Worn(protocol, part, renewed, "motor-start")
+                        ? null
+                        : 0.3 + (motor.StartOhm[0] + motor.StartOhm[1]) / 2,
                 };
             }
             case "capacitor":
@@ -179,20 +193,26 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
                 {
                     "volts" => 0,
                     "label" => drive.Motor?.CapacitorUf ?? 8,
-                    _ => (drive.Motor?.CapacitorUf ?? 8) * (Worn(part, renewed, "capacitor-weak") ? 0.7 : 0.98),
+                    _ => (drive.Motor?.CapacitorUf ?? 8)
+                        * (Worn(protocol, part, renewed, "capacitor-weak") ? 0.7 : 0.98),
                 };
             case "amps":
                 return position.Id == "label" ? 2.4
-                    : Worn(part, renewed, "motor-bearings") ? 3.3
+                    : Worn(protocol, part, renewed, "motor-bearings") ? 3.3
                     : 2.3;
             case "outlet":
-                return Has("no-supply") ? 0
+                return Off(protocol, part, "no-supply") > 0 ? 0
                     : position.Id is "leg-1" or "leg-2" ? 119
                     : position.Id == "load" ? 233
                     : 238;
             case "air":
             {
-                var share = Has("lint-path", "blower-blocked") ? 0.35 : 0.95;
+                var share = Off(protocol, part, "lint-path", "blower-blocked") switch
+                {
+                    0 => 0.95,
+                    1 => 0.35,
+                    _ => 0.05,
+                };
                 var mean = (layout.Air?.NominalM3h ?? 170) * 0.8 * share / (Math.PI / 4 * 0.01 * 3600);
                 return position.Id == "middle" ? mean * 1.25
                     : position.Id == "edge" ? mean * 0.92

@@ -1,5 +1,6 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Drive;
+using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
@@ -149,18 +150,17 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         PartsPrice(fault) / View.Machine.Diagnostician.Model.Catalog.Costs.RatePerHour * 60;
 
     /// <summary>What answers a check by measuring: protocol and part, those not read yet first.</summary>
-    public IEnumerable<(Idrum.Core.Gauging.GaugeProtocol Protocol, Part? Part)> MeasuredBy(string findingId) =>
-        View
-            .Machine.Handbook.Gauging.Protocols.Where(p => p.On(View.Layout))
-            .SelectMany(p =>
-                p.Whole
-                    ? p.Finding == findingId
-                        ? [(p, (Part?)null)]
-                        : []
-                    : p.PartsOf(View.Layout).Where(o => p.FindingOf(o) == findingId).Select(o => (p, (Part?)o))
-            )
-            .OrderBy(m => State.Gauged.Any(g => g.Protocol == m.p.Id && g.PartId == (m.Item2?.Id ?? "")) ? 1 : 0)
+    public IEnumerable<(GaugeProtocol Protocol, Part? Part)> MeasuredBy(string findingId) =>
+        ReadInstead
+            .Of(View.Machine.Handbook.Gauging, View.Layout, findingId)
+            .SelectMany(r => r.Parts.Count > 0 ? r.Parts.Select(p => (r.Protocol, (Part?)p)) : [(r.Protocol, null)])
+            .OrderBy(m => State.Gauged.Any(g => g.Protocol == m.Protocol.Id && g.PartId == (m.Item2?.Id ?? "")) ? 1 : 0)
             .Take(4);
+
+    /// <summary>Whether measuring a check takes no longer than looking: then it is offered first.</summary>
+    public bool MeasureFirst(Finding check) =>
+        ReadInstead.Of(View.Machine.Handbook.Gauging, View.Layout, check.Id) is [var quickest, ..]
+        && quickest.NoSlowerThan(check.Minutes);
 
     /// <summary>How an answer that was given reads.</summary>
     public string Said(string findingId)
