@@ -1,6 +1,7 @@
 using System.Globalization;
 using Idrum.Core.Drive;
 using Idrum.Core.Fitting;
+using Idrum.Core.Gauging;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -31,6 +32,9 @@ public sealed record DrillQuestion(
 
     /// <summary>Whether it is drawn from behind.</summary>
     public bool Behind { get; init; }
+
+    /// <summary>A gap read round the rim: clock angle, drum angle, degrees; mm. Empty where the question is of something else.</summary>
+    public IReadOnlyList<(double ClockDeg, double DrumDeg, double Mm)> Gaps { get; init; } = [];
 }
 
 /// <summary>Makes short questions. Nothing is listed by hand: each answer is worked out.</summary>
@@ -49,6 +53,7 @@ public static class Drill
         ("behind", "The same move from behind"),
         ("turn", "Which way the nut turns"),
         ("glue", "Press or wait"),
+        ("gap", "Read this gap"),
     ];
 
     /// <summary>A question of a kind on a machine.</summary>
@@ -67,6 +72,7 @@ public static class Drill
             "behind" => Behind(machine.Layout, random),
             "turn" => Turn(machine.Layout, random),
             "glue" => Glue(machine, random),
+            "gap" => Gap(machine, random),
             _ => null,
         };
 
@@ -321,6 +327,63 @@ public static class Drill
                 $"At {celsius} °C it may be joined from {times.Earliest:0.#} to {times.Latest:0.#} min after coating. What the tube says goes before."
             )
         );
+    }
+
+    /// <summary>A gap round the rim, read at two drum angles: what stands with the cabinet, and what turns with the drum.</summary>
+    private static DrillQuestion? Gap(MachineKnowledge machine, Random random)
+    {
+        const double half = 1.4;
+        var book = machine.Handbook.Gauging;
+        if (book.Find("rim-gap") is not { } protocol || !protocol.On(machine.Layout))
+        {
+            return null;
+        }
+        var tool = book.InstrumentOf(protocol);
+        for (var tries = 0; tries < 20; tries++)
+        {
+            double Size(bool much) => (much ? 2.2 : 0.1) + 0.8 * random.NextDouble();
+            var (sags, bent) = (random.Next(2) == 0, random.Next(2) == 0);
+            var (sag, off, at) = (Size(sags), Size(bent), 2 * Math.PI * random.NextDouble());
+            List<(double ClockDeg, double DrumDeg, double Mm)> read =
+            [
+                .. from drum in new[] { 0.0, 135 }
+                from clock in Enumerable.Range(0, 8).Select(i => 45.0 * i)
+                let mm = 7
+                    + sag * Math.Cos(clock * Math.PI / 180)
+                    + off * Math.Cos((clock - drum) * Math.PI / 180 - at)
+                    + tool.Repeat * (2 * random.NextDouble() - 1)
+                select (clock, drum, Math.Round(mm, 1)),
+            ];
+            // What is right is what the split says, and asked only where it says so plainly.
+            if (
+                RimGap.Of(read, tool) is not { Told: true } split
+                || Math.Abs(split.Sag.Value) > half != sags
+                || split.Eccentric.Value > half != bent
+            )
+            {
+                continue;
+            }
+            return new(
+                FormattableString.Invariant($"gap/{machine.Layout.Id}/{(sags ? 1 : 0)}{(bent ? 1 : 0)}"),
+                "gap",
+                $"{machine.Layout.Title}: the gap round the rim in mm, then the drum turned 135° clockwise and read again. What is it?",
+                [
+                    "Even: nothing to be done",
+                    "The drum hangs: what carries it is worn",
+                    "The rim is off its axis: the drum is bent",
+                    "Both: it hangs, and it is bent",
+                ],
+                (sags ? 1 : 0) + (bent ? 2 : 0),
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"What stays at its place of the clock when the drum is turned stands with the cabinet: it hangs {split.Sag.Value:0.0} mm. What wanders with the drum is the drum's: {split.Eccentric.Value:0.0} mm off its axis."
+                )
+            )
+            {
+                Gaps = read,
+            };
+        }
+        return null;
     }
 
     private static List<T> Some<T>(List<T> of, Random random) => [.. of.OrderBy(_ => random.Next()).Take(Many)];

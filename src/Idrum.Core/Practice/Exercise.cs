@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -8,16 +9,21 @@ namespace Idrum.Core.Practice;
 
 /// <summary>What is practised: a machine with hidden faults, made by a seed.</summary>
 /// <param name="LayoutId">Its layout.</param>
-/// <param name="Level">1: one fault. 2: as they come, several at once. 3: as they come, in a machine that does not go by the book.</param>
+/// <param name="Level">1: one fault. 2: as they come, several at once. 3: as they come, in a machine that does not go by the book. 4: as 2,
+/// and glue, belt, plugs and screws are put back by one's own hand.</param>
 /// <param name="Seed">The same seed, the same machine.</param>
 public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
 {
+    /// <summary>The level at which the hands' part is practised too.</summary>
+    public const int ByHand = 4;
+
     /// <summary>The levels, in words.</summary>
     public static IReadOnlyList<(int Level, string Words)> Levels { get; } =
     [
         (1, "One fault that shows itself"),
         (2, "As they come: one fault or several"),
         (3, "As they come, in a machine that does not go by the book"),
+        (ByHand, "As they come, and put together again by your own hand: glue, belt, plugs, screws"),
     ];
 
     /// <summary>What is wrong with the machine, where the exercise is made of a job; empty where the seed draws it.</summary>
@@ -55,8 +61,9 @@ public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
 }
 
 /// <summary>One act of an exercise.</summary>
-/// <param name="Kind">isolate, power, check, open, repair, hand-over or end.</param>
-/// <param name="Id">Finding of a check, part of opening, fault of a repair; else empty.</param>
+/// <param name="Kind">isolate, power, check, measure, open, repair, hands, hand-over or end.</param>
+/// <param name="Id">Finding of a check or of measuring, part of opening, fault of a repair; of the hands the task and the answer,
+/// <c>plugs:a,b</c>; else empty.</param>
 public sealed record ExerciseMove(string Kind, string Id = "");
 
 /// <summary>An act with what it was worth when it was chosen, whatever came of it.</summary>
@@ -81,7 +88,10 @@ public sealed class Exercise
     private readonly PracticeJob job;
     private readonly List<Decision> decisions = [];
     private readonly List<string> wrong = [];
+    private readonly List<string> slips = [];
+    private readonly List<(string FindingId, string Say)> readings = [];
     private ActPrices? prices;
+    private (Fault Fault, HandsOn Hands, int Done)? closing;
 
     private Exercise(ExerciseSpec spec, MachineKnowledge knowledge)
     {
@@ -98,7 +108,7 @@ public sealed class Exercise
     public static PracticeJob BareJob(ExerciseSpec spec, MachineKnowledge knowledge)
     {
         var truth =
-            spec.Level < 3
+            spec.Level != 3
                 ? knowledge.Diagnostician.Model
                 : new FaultModel(
                     knowledge.Layout,
@@ -145,7 +155,20 @@ public sealed class Exercise
     public bool Isolated { get; private set; }
 
     /// <summary>Whether it stands open.</summary>
-    public bool IsOpen => !job.Whole;
+    public bool IsOpen => !job.Whole || closing is not null;
+
+    /// <summary>What the hands do next, before it is closed; null where nothing of that is asked.</summary>
+    public HandTask? ToDo => !Over && closing is { } c && c.Done < c.Hands.Tasks.Count ? c.Hands.Tasks[c.Done] : null;
+
+    /// <summary>Whether the belt is laid as seen from behind.</summary>
+    public bool FromBehind => closing?.Hands.Behind == true;
+
+    /// <summary>What was measured and still holds: check and what the readings say.</summary>
+    public IReadOnlyList<(string FindingId, string Say)> Readings =>
+        [.. readings.Where(r => job.Request.Graded.Any(g => g.FindingId == r.FindingId))];
+
+    /// <summary>What the hands did wrong, in sentences.</summary>
+    public IReadOnlyList<string> Slips => slips;
 
     /// <summary>Why it was stopped as unsafe; empty where it was not.</summary>
     public string Unsafe { get; private set; } = "";
@@ -227,16 +250,22 @@ public sealed class Exercise
     public string Refused(ExerciseMove move)
     {
         var model = Knowledge.Diagnostician.Model;
-        return Over
-            ? "This exercise has ended."
+        return Over ? "This exercise has ended."
+            : closing is not null && move.Kind != "hands" ? $"First it is put together. {ToDo?.Ask}"
             : move.Kind switch
             {
+                "hands" => Hand(move.Id) is null ? "That is no answer to what is to be done now." : "",
+                "measure" => Refused(new ExerciseMove("check", move.Id)) is { Length: > 0 } no ? no
+                : ReadInstead.Of(Knowledge.Handbook.Gauging, Knowledge.Layout, move.Id).Count == 0
+                    ? "That is not measured."
+                : "",
                 "isolate" => Isolated ? "The supply is off already." : "",
                 "power" => Isolated ? "" : "The supply is on.",
                 "hand-over" or "end" => "",
                 "check" => model.Catalog.FindFinding(move.Id) is not { } f || model.Findings.All(x => x.Id != f.Id)
                     ? "There is no such check on this machine."
-                : Evidence.ContainsKey(f.Id) ? "That is known already."
+                : Evidence.ContainsKey(f.Id) || job.Request.Graded.Any(g => g.FindingId == f.Id)
+                    ? "That is known already."
                 : f.Runs && !job.Whole ? "It can only run when it is closed."
                 : f.Runs && Isolated ? "The supply is off: put it on first."
                 : job.MinutesTo(f) is null ? "That cannot be reached."
@@ -253,7 +282,8 @@ public sealed class Exercise
     private bool Opens(ExerciseMove move) =>
         move.Kind switch
         {
-            "check" => Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id) is { } f && job.MinutesTo(f) > 0,
+            "check" or "measure" => Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id) is { } f
+                && job.MinutesTo(f) > 0,
             "open" => true,
             "repair" => Knowledge.Diagnostician.Model.Catalog.FindFault(move.Id)
                 is { FromOutside: false, Action: not "refer" },
@@ -282,6 +312,11 @@ public sealed class Exercise
             decisions.Add(new(move, 0, "", "", false, 0));
             return;
         }
+        if (move.Kind == "hands")
+        {
+            Handle(move);
+            return;
+        }
         var (lost, better, why, ahead) = Worth(move);
         var before = Minutes;
         var good = job.Wrong;
@@ -290,11 +325,22 @@ public sealed class Exercise
             case "check":
                 job.Check(model.Catalog.FindFinding(move.Id)!);
                 break;
+            case "measure":
+                var check = model.Catalog.FindFinding(move.Id)!;
+                readings.AddRange(job.Measure(check).Select(r => (check.Id, r.Say)));
+                break;
             case "open":
                 job.OpenTo([Knowledge.Layout.FindPart(move.Id)!]);
                 break;
             case "repair":
-                job.Repair(model.Catalog.FindFault(move.Id)!);
+                var fault = model.Catalog.FindFault(move.Id)!;
+                var hands = new HandsOn(Knowledge, fault, job.OutFor(fault), unchecked(Spec.Seed + decisions.Count));
+                if (Spec.Level == ExerciseSpec.ByHand && hands.Tasks.Count > 0)
+                {
+                    closing = (fault, hands, 0);
+                    break;
+                }
+                job.Repair(fault);
                 // It was closed and run to prove it.
                 Isolated = false;
                 break;
@@ -314,6 +360,43 @@ public sealed class Exercise
         decisions.Add(new(move, lost, better, why, ahead, Minutes - before));
     }
 
+    private HandResult? Hand(string said) =>
+        closing is { } c && ToDo is { } task && said.Split(':', 2) is [var kind, var answer] && kind == task.Kind
+            ? c.Hands.Judge(kind, answer)
+            : null;
+
+    /// <summary>What the hands did, and once all of it is done the machine closed and proved.</summary>
+    private void Handle(ExerciseMove move)
+    {
+        var (fault, hands, done) = closing!.Value;
+        var result = Hand(move.Id)!;
+        if (result.Wrong.Length > 0)
+        {
+            slips.Add(result.Wrong);
+        }
+        if (result.Unsafe.Length > 0)
+        {
+            Unsafe = result.Unsafe;
+            decisions.Add(new(move, 0, "", result.Wrong, false, 0));
+            return;
+        }
+        var (before, good) = (Minutes, job.Wrong);
+        job.Machine.Spend(result.Minutes);
+        closing = (fault, hands, done + 1);
+        if (ToDo is null)
+        {
+            closing = null;
+            job.Repair(fault);
+            Isolated = false;
+            prices = null;
+            if (job.Wrong > good)
+            {
+                wrong.Add(fault.Name);
+            }
+        }
+        decisions.Add(new(move, result.Minutes, "", result.Wrong, false, Minutes - before));
+    }
+
     /// <summary>What a move was worth before anybody knew what would come of it.</summary>
     private (double Lost, string Better, string Why, bool Ahead) Worth(ExerciseMove move)
     {
@@ -323,6 +406,9 @@ public sealed class Exercise
         {
             "check" => known.Checks.FirstOrDefault(c => c.Finding.Id == move.Id)?.ExpectedCost
                 ?? advice.ExpectedCost + Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id)!.Minutes,
+            "measure" => (
+                known.Checks.FirstOrDefault(c => c.Finding.Id == move.Id)?.ExpectedCost ?? advice.ExpectedCost
+            ) + Math.Max(0, ReadMinutes(move.Id) - Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id)!.Minutes),
             "repair" => known.Faults.GetValueOrDefault(move.Id, advice.ExpectedCost),
             "open" => Knowledge
                 .Diagnostician.Model.Faults.Where(f =>
@@ -334,7 +420,12 @@ public sealed class Exercise
             _ => GivingUp(known),
         };
         var same =
-            advice.Id == move.Id && (advice.Kind == move.Kind || advice.Kind == "bring" && move.Kind == "repair")
+            advice.Id == move.Id
+                && (
+                    advice.Kind == move.Kind
+                    || advice.Kind == "bring" && move.Kind == "repair"
+                    || advice.Kind == "check" && move.Kind == "measure" && ReadMinutes(move.Id) <= ReadAsQuick(move.Id)
+                )
             || advice.Kind == "refer" && move.Kind == "hand-over"
             || advice.Kind == "nothing-found" && move.Kind == "end";
         var lost = same ? 0 : price - advice.ExpectedCost;
@@ -358,6 +449,13 @@ public sealed class Exercise
         );
     }
 
+    /// <summary>Minutes of measuring what a check asks for.</summary>
+    public double ReadMinutes(string findingId) =>
+        ReadInstead.Of(Knowledge.Handbook.Gauging, Knowledge.Layout, findingId) is [var way, ..] ? way.Minutes : 0;
+
+    private double ReadAsQuick(string findingId) =>
+        Knowledge.Diagnostician.Model.Catalog.FindFinding(findingId)!.Minutes;
+
     /// <summary>Handing over, or giving up: right where it is another trade's, else it is found and put right by whoever comes.</summary>
     private double GivingUp(ActPrices known)
     {
@@ -379,6 +477,14 @@ public sealed class Exercise
         return kind switch
         {
             "check" => catalog.FindFinding(id)?.Name ?? id,
+            "measure" => $"Measured: {Lower(catalog.FindFinding(id)?.Name ?? id)}",
+            "hands" => id.Split(':')[0] switch
+            {
+                "glue" => "Joined",
+                "belt" => "Belt laid",
+                "plugs" => "Plugs joined",
+                _ => "Screws in",
+            },
             "open" => $"Open to the {Lower(Knowledge.Layout.FindPart(id)?.Name ?? id)}",
             "repair" or "bring" => $"Put right: {Lower(catalog.FindFault(id)?.Name ?? id)}",
             "refer" or "hand-over" => "Hand it over",

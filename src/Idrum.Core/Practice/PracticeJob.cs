@@ -25,7 +25,7 @@ public sealed class PracticeJob
     {
         this.looksRound = looksRound;
         (Knowledge, Machine, luck, ear) = (knowledge, machine, new Random(seed), new Random(seed * 17 + 3));
-        this.seed = seed;
+        measuring = new(knowledge, machine, seed);
         Hear();
     }
 
@@ -40,8 +40,7 @@ public sealed class PracticeJob
     /// <summary>Only where that takes no longer than the look, as Find puts it first; else wherever it can be.</summary>
     public bool WhereNoSlower { get; init; }
 
-    private readonly int seed;
-    private int readings;
+    private readonly Measuring measuring;
 
     // What is heard in it, and the sound that is asked after.
     private static readonly Dictionary<string, string> Recorded = new()
@@ -131,10 +130,15 @@ public sealed class PracticeJob
             return;
         }
         Open(Groups(Knowledge.Layout.PartsOfKind(f.At)));
-        if (Gauges && Gauged(f) is (var minutes, { } graded))
+        if (
+            Gauges
+            && ReadInstead.Of(Knowledge.Handbook.Gauging, Knowledge.Layout, f.Id) is [var way, ..]
+            && (!WhereNoSlower || way.NoSlowerThan(f.Minutes))
+            && measuring.Of(f, way, Fitted).Said is { } graded
+        )
         {
-            Machine.Spend(minutes + f.RiskMinutes);
-            Checking += minutes + f.RiskMinutes;
+            Machine.Spend(way.Minutes + f.RiskMinutes);
+            Checking += way.Minutes + f.RiskMinutes;
             heard.Add(graded);
             return;
         }
@@ -148,63 +152,28 @@ public sealed class PracticeJob
         Evidence[f.Id] = Machine.Answer(f.Id);
     }
 
-    /// <summary>What readings say of a check: by its quickest protocol, three readings of each part it is of; of several parts the one that
-    /// speaks loudest for wear, as <see cref="GaugedSet.Evidence"/> takes it. Null where nothing of it is measured.</summary>
-    private (double Minutes, GradedFinding? Said) Gauged(Finding f)
+    /// <summary>Measures what a check asks for instead of looking, opening up to where that can be done.</summary>
+    /// <param name="f">The check; it can be measured on this machine.</param>
+    /// <returns>What the readings say, part by part.</returns>
+    public IReadOnlyList<GaugeResult> Measure(Finding f)
     {
-        const int usual = 3;
-        var (layout, book) = (Knowledge.Layout, Knowledge.Handbook.Gauging);
-        if (ReadInstead.Of(book, layout, f.Id) is not [var way, ..] || WhereNoSlower && !way.NoSlowerThan(f.Minutes))
+        if (!Act())
         {
-            return (0, null);
+            return [];
         }
-        var protocol = way.Protocol;
-        var tools = new SimulatedTools(
-            Knowledge,
-            [.. Knowledge.Diagnostician.Model.Faults.Select(x => x.Id).Where(Machine.Has)],
-            seed
-        )
+        Open(Groups(Knowledge.Layout.PartsOfKind(f.At)));
+        if (ReadInstead.Of(Knowledge.Handbook.Gauging, Knowledge.Layout, f.Id) is not [var way, ..])
         {
-            Shows = id => Knowledge.Diagnostician.Model.Catalog.FindFinding(id)!.IndexOf(Machine.Answer(id)),
-        };
-        var places = protocol.Positions.Where(p => !p.Optional).ToList();
-        var drums = protocol.Round ? new double?[] { 0, 135 } : [null];
-        var times = drums.Length > 1 ? 1 : (usual + places.Count - 1) / places.Count;
-        var said = new List<IReadOnlyDictionary<string, double>>();
-        foreach (var part in way.Parts.Count > 0 ? way.Parts.Cast<Part?>() : [null])
-        {
-            var read = (
-                from _ in Enumerable.Range(0, times)
-                from drum in drums
-                from place in places
-                select tools.Read(
-                    protocol,
-                    part,
-                    place,
-                    drum ?? 0,
-                    readings++,
-                    part is not null && Fitted.Contains(part.Id)
-                )
-                    is { } value
-                    ? new GaugeReading(value, "", place.Id, drum)
-                    : new GaugeReading(0, "", place.Id, drum, true)
-            ).ToList();
-            if (
-                Gauge.Of(protocol, layout, part, read, new(book, [layout], 50)).Result is
-                { Likelihoods.Count: > 0 } result
-            )
-            {
-                said.Add(result.Likelihoods);
-            }
+            return [];
         }
-        // The first outcome of a check is the sound one.
-        var sound = f.Outcomes[0].Id;
-        return (
-            way.Minutes,
-            said.Count == 0
-                ? null
-                : new(f.Id, said.MinBy(l => l.GetValueOrDefault(sound) / l.Values.Max())!, EvidenceSource.Reading)
-        );
+        var (results, said) = measuring.Of(f, way, Fitted);
+        Machine.Spend(way.Minutes + f.RiskMinutes);
+        Checking += way.Minutes + f.RiskMinutes;
+        if (said is not null)
+        {
+            heard.Add(said);
+        }
+        return results;
     }
 
     /// <summary>What sounds now; of several any one.</summary>
@@ -223,6 +192,22 @@ public sealed class PracticeJob
             Open(Groups(parts));
         }
     }
+
+    /// <summary>Operations that are out when the parts of a fault lie free; none where it is put right from outside.</summary>
+    public IReadOnlyList<string> OutFor(Fault fault) =>
+        fault.FromOutside || fault.Action == "refer"
+            ? []
+            :
+            [
+                .. Knowledge
+                    .Planner.StateAfterFreeing(
+                        Knowledge.Layout.PartsOfKind(fault.Kinds).Select(p => p.Id),
+                        Knowledge.Planner.Graph.SetOf(done)
+                    )
+                    .ToList()
+                    .Where(i => !Knowledge.Planner.Graph.Virtual.Has(i))
+                    .Select(i => Knowledge.Planner.Graph.Node(i).Id),
+            ];
 
     /// <summary>Puts a fault right, closes and proves.</summary>
     public void Repair(Fault fault)

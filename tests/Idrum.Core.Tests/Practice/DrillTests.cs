@@ -13,6 +13,44 @@ public class DrillTests
             .Select(seed => Drill.Of(kind, TestShop.Shop.ByFiles(TestShop.Shop.FindLayout(layout)!), new Random(seed)))
             .OfType<DrillQuestion>();
 
+    [Fact]
+    public void A_gap_is_what_it_does_when_the_drum_is_turned()
+    {
+        var seen = new HashSet<int>();
+        foreach (var question in Asked("gap", "ostrel-ot50", 60))
+        {
+            // By hand, without any fit: what stands still is the mean of two readings at a place, what turns goes with the mark.
+            double Swing(Func<(double ClockDeg, double DrumDeg, double Mm), double> by)
+            {
+                var (c, s) = (0.0, 0.0);
+                foreach (var g in question.Gaps)
+                {
+                    c += g.Mm * Math.Cos(by(g) * Math.PI / 180) / 8;
+                    s += g.Mm * Math.Sin(by(g) * Math.PI / 180) / 8;
+                }
+                return double.Hypot(c, s);
+            }
+            Assert.Equal(16, question.Gaps.Count);
+            var (stands, turns) = (Swing(g => g.ClockDeg), Swing(g => g.ClockDeg - g.DrumDeg));
+            // Neither sum is pure; the larger one names what is there where it is one alone.
+            if (question.Right is 1)
+            {
+                Assert.True(stands > turns, question.Card);
+            }
+            else if (question.Right is 2)
+            {
+                Assert.True(turns > stands, question.Card);
+            }
+            else if (question.Right is 0)
+            {
+                Assert.True(stands < 2.5 && turns < 2.5, question.Card);
+            }
+            Assert.Contains("mm off its axis", question.Why);
+            seen.Add(question.Right);
+        }
+        Assert.Equal([0, 1, 2, 3], seen.Order());
+    }
+
     [Theory]
     [MemberData(nameof(Layouts))]
     public void What_must_come_first_stands_before_the_others_in_every_plan(string id)

@@ -61,6 +61,13 @@ function judge(svg) {
           : "clear",
     )
     .join(",");
+  // In an exercise it lies as it was laid: what it does is seen when it runs.
+  const laid = document.querySelector("[data-laid]");
+  if (laid) {
+    laid.value = key;
+    say.textContent = `Laid: ${laid.selectedOptions[0].textContent}. Or draw it anew.`;
+    return;
+  }
   const way = ways[key];
   say.textContent = (way.right ? "Right. " : "Wrong. ") + way.say;
 }

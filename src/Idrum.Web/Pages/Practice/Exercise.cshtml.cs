@@ -1,12 +1,15 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 using Idrum.Storage;
 using Idrum.Web.Devices;
+using Idrum.Web.Drawing;
 using Idrum.Web.Forms;
 using Idrum.Web.Work;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -67,7 +70,10 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         {
             return this.SeeOther($"/practice/{id}");
         }
-        var move = new ExerciseMove(Request.Form["kind"].ToString(), Request.Form["id"].ToString());
+        var move = new ExerciseMove(
+            Request.Form["kind"].ToString(),
+            Request.Form["kind"] == "hands" ? HandsSaid() : Request.Form["id"].ToString()
+        );
         // The page may be an older one, or pressed twice: what was seen then counts.
         if (
             Request.Form["made"].ToString()
@@ -94,6 +100,41 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         );
         return this.SeeOther($"/practice/{id}");
     }
+
+    /// <summary>What the hands' form says, as an exercise keeps it.</summary>
+    private string HandsSaid()
+    {
+        var (form, task) = (Request.Form, Request.Form["id"].ToString());
+        return task
+            + ":"
+            + task switch
+            {
+                "plugs" => string.Join(',', form["plug"].OfType<string>()),
+                "screws" => string.Join(
+                    ',',
+                    form.Keys.Where(k =>
+                            k.StartsWith("place.", StringComparison.Ordinal) && form[k].ToString().Length > 0
+                        )
+                        .Select(k => $"{k["place.".Length..]}={form[k]}")
+                ),
+                "belt" => form["lay"].ToString(),
+                _ => form["minutes"].ToString().Trim(),
+            };
+    }
+
+    /// <summary>What may be measured, with its minutes; 0 where it is only looked at.</summary>
+    public double ReadMinutes(PricedCheck check) =>
+        Exercise.Refused(new("measure", check.Finding.Id)).Length == 0
+            ? Exercise.ReadMinutes(check.Finding.Id) + check.TeardownMinutes
+            : 0;
+
+    /// <summary>The wheels to lay the belt round; what a course would do is not told.</summary>
+    public HtmlString Wheels =>
+        DriveSvg.ToRehearse(
+            Layout,
+            Exercise.FromBehind,
+            Rehearsal.Of(Layout).ToDictionary(w => w.Key, _ => new Rehearsed(false, "", ""))
+        );
 
     /// <summary>How the machine sounds as it stands.</summary>
     public static async Task<IResult> SoundAsync(
