@@ -8,8 +8,9 @@ namespace Idrum.Web.Drawing;
 public static class GapDial
 {
     private const double Middle = 170;
-    private const double Ring = 92;
-    private const double Words = 128;
+    private const double Height = 116;
+    private const double Ring = 66;
+    private const double Words = 96;
 
     /// <summary>The dials, side by side.</summary>
     /// <param name="gaps">Clock angle, drum angle, degrees; mm.</param>
@@ -21,7 +22,7 @@ public static class GapDial
             var said = drum.Key == 0 ? "as it stands" : $"drum turned {drum.Key:0}°";
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"<figure><svg class=\"drive\" viewBox=\"0 0 340 300\" role=\"img\" aria-label=\"{said}: {string.Join(", ", drum.Select(g => string.Create(CultureInfo.InvariantCulture, $"{Clock(g.ClockDeg)} {g.Mm:0.0} mm")))}\"><circle class=\"wheel\" cx=\"{Middle}\" cy=\"150\" r=\"{Ring}\"/>"
+                $"<figure><svg class=\"drive\" viewBox=\"0 0 340 232\" role=\"img\" aria-label=\"{said}: {string.Join(", ", drum.Select(g => string.Create(CultureInfo.InvariantCulture, $"{Clock(g.ClockDeg)} {g.Mm:0.0} mm")))}\"><circle class=\"wheel\" cx=\"{Middle}\" cy=\"{Height}\" r=\"{Ring}\"/>"
             );
             // The mark that turns with the drum.
             var (mx, my) = At(drum.Key, Ring - 16);
@@ -45,7 +46,7 @@ public static class GapDial
     private static (double X, double Y) At(double degrees, double radius)
     {
         var a = degrees * Math.PI / 180;
-        return (Middle + radius * Math.Sin(a), 150 - radius * Math.Cos(a));
+        return (Middle + radius * Math.Sin(a), Height - radius * Math.Cos(a));
     }
 
     private static string Clock(double degrees)

@@ -80,7 +80,7 @@ public sealed class IndexModel(
         if (
             shop.FindLayout(layout) is null
             || !int.TryParse(Request.Form["level"], CultureInfo.InvariantCulture, out var level)
-            || level is < 1 or > 3
+            || ExerciseSpec.Levels.All(l => l.Level != level)
         )
         {
             Wrong = shop.FindLayout(layout) is null ? "Choose the machine." : "Choose how hard it is to be.";
