@@ -137,6 +137,25 @@ public sealed class PracticeStore(Database database)
             : null;
     }
 
+    /// <summary>Jobs in which something was marked on a photo.</summary>
+    /// <param name="most">Jobs at most.</param>
+    public IReadOnlyList<Guid> Marked(int most)
+    {
+        using var connection = database.Connect();
+        using var command = connection.Command(
+            null,
+            "SELECT DISTINCT job_id FROM event WHERE instr(body, '\"photo-marked\"') > 0 LIMIT $most",
+            ("$most", most)
+        );
+        using var r = command.ExecuteReader();
+        var list = new List<Guid>();
+        while (r.Read())
+        {
+            list.Add(Guid.Parse(r.GetString(0)));
+        }
+        return list;
+    }
+
     /// <summary>How a kind stands for a person: asked, missed, due now.</summary>
     public (int Asked, int Missed, int Due) Standing(string person, string kind, DateTimeOffset now)
     {

@@ -33,6 +33,9 @@ public sealed record DrillQuestion(
     /// <summary>Whether it is drawn from behind.</summary>
     public bool Behind { get; init; }
 
+    /// <summary>A mark on a photo of a job; null where the question is of something else.</summary>
+    public (string Job, string PhotoId, double X, double Y)? Photo { get; init; }
+
     /// <summary>A gap read round the rim: clock angle, drum angle, degrees; mm. Empty where the question is of something else.</summary>
     public IReadOnlyList<(double ClockDeg, double DrumDeg, double Mm)> Gaps { get; init; } = [];
 }
@@ -54,6 +57,7 @@ public static class Drill
         ("turn", "Which way the nut turns"),
         ("glue", "Press or wait"),
         ("gap", "Read this gap"),
+        (PhotoDrill.Kind, "Which is this, on your own photo"),
     ];
 
     /// <summary>A question of a kind on a machine.</summary>

@@ -14,6 +14,35 @@ public class DrillTests
             .OfType<DrillQuestion>();
 
     [Fact]
+    public void A_mark_on_an_own_photo_is_asked_with_its_word_and_none_of_a_customer_who_was_removed()
+    {
+        var layout = TestShop.Shop.FindLayout("ostrel-ot50")!;
+        var job = new Core.Jobs.Log.JobState
+        {
+            Number = "J-7",
+            Photos = [new("abcdef", "drum-out", "Plugs")],
+            Marks =
+            [
+                new("abcdef", 20, 30, "blue to 4"),
+                new("abcdef", 60, 40, "white to 2"),
+                // Of a photo that is gone nothing is asked.
+                new("gone", 60, 40, "brown to 1"),
+            ],
+        };
+        var asked = Enumerable.Range(1, 30).Select(s => PhotoDrill.Of(job, layout, new Random(s))!).ToList();
+        Assert.Equal(["blue to 4", "white to 2"], asked.Select(q => q.Choices[q.Right]).Distinct().Order());
+        foreach (var q in asked)
+        {
+            Assert.Equal(q.Choices.Count, q.Choices.Distinct().Count());
+            Assert.Equal(4, q.Choices.Count);
+            var mark = job.Marks.Single(m => m.Word == q.Choices[q.Right]);
+            Assert.Equal(("J-7", mark.PhotoId, mark.X, mark.Y), q.Photo);
+        }
+        Assert.Null(PhotoDrill.Of(job with { CustomerRemoved = true }, layout, new Random(1)));
+        Assert.Null(PhotoDrill.Of(job with { Marks = [] }, layout, new Random(1)));
+    }
+
+    [Fact]
     public void A_gap_is_what_it_does_when_the_drum_is_turned()
     {
         var seen = new HashSet<int>();

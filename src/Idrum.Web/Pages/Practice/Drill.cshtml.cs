@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Security.Cryptography;
 using Idrum.Core.Drive;
+using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
@@ -15,8 +16,10 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Practice;
 
 /// <summary>One question after another; what was missed comes again.</summary>
-public sealed class DrillModel(PracticeStore store, ShopSnapshot shop, TimeProvider clock) : PageModel
+public sealed class DrillModel(PracticeStore store, JobStore jobs, ShopSnapshot shop, TimeProvider clock) : PageModel
 {
+    private const int MostJobs = 40;
+
     public string Kind { get; private set; } = "";
 
     public string Words { get; private set; } = "";
@@ -65,14 +68,13 @@ public sealed class DrillModel(PracticeStore store, ShopSnapshot shop, TimeProvi
         {
             return Page();
         }
-        for (var tries = 0; tries < 30; tries++)
+        var from =
+            Kind == PhotoDrill.Kind
+                ? [.. store.Marked(MostJobs).Select(jobs.Find).OfType<StoredJob>().Select(j => j.State.Number)]
+                : shop.Layouts.Select(l => l.Id).ToList();
+        for (var tries = 0; tries < 30 && from.Count > 0; tries++)
         {
-            if (
-                Ask(
-                    shop.Layouts[RandomNumberGenerator.GetInt32(shop.Layouts.Count)].Id,
-                    RandomNumberGenerator.GetInt32(1, 1 << 24)
-                )
-            )
+            if (Ask(from[RandomNumberGenerator.GetInt32(from.Count)], RandomNumberGenerator.GetInt32(1, 1 << 24)))
             {
                 break;
             }
@@ -154,6 +156,15 @@ public sealed class DrillModel(PracticeStore store, ShopSnapshot shop, TimeProvi
     private bool Ask(string layoutId, int seed)
     {
         (LayoutId, Seed) = (layoutId, seed);
+        if (Kind == PhotoDrill.Kind)
+        {
+            // Of a photo it is the job that is named.
+            Question =
+                jobs.Find(layoutId) is { State: var job } && shop.MachineOf(job).Layout is { } of
+                    ? PhotoDrill.Of(job, of, new Random(seed))
+                    : null;
+            return Question is not null;
+        }
         Question = shop.FindLayout(layoutId) is { } layout
             ? Drill.Of(Kind, shop.ByFiles(layout), new Random(seed))
             : null;
