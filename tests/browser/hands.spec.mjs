@@ -241,7 +241,7 @@ test("the camera is on the step that wants a photo, and the photo settles it; a 
     .toBeGreaterThan(0);
   await clean(page);
   await page.getByRole("button", { name: "blue: to the switch" }).click();
-  await expect(page.locator("p[role=status]")).toContainText(
+  await expect(page.locator("main")).toContainText(
     "Right. So it was marked in J-4102.",
   );
   expect(complaints).toEqual([]);
