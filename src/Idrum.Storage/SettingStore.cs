@@ -32,6 +32,9 @@ public sealed class SettingStore(Database database)
     /// <summary>Percent of those asked for that are to be in stock.</summary>
     public const string StockService = "stock-service";
 
+    /// <summary>Tubes and bags that are begun, with the day they were opened.</summary>
+    public const string StockOpened = "stock-opened";
+
     /// <summary>"yes" or "skipped" once the first start was gone through or put off.</summary>
     public const string Welcomed = "welcomed";
 

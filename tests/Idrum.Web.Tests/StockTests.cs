@@ -74,6 +74,47 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
         Assert.Contains($"{roller.Number} 7", Regex.Replace(await host.Client.GetStringAsync("/shop"), "[ \t]+", " "));
     }
 
+    [Fact]
+    public async Task A_tube_that_is_opened_has_its_day_and_one_that_is_not_here_cannot_be()
+    {
+        var money = host.Get<MoneyDesk>();
+        var small = host.Get<IServiceScopeFactory>().CreateScope().ServiceProvider.GetRequiredService<SmallDesk>();
+        Assert.Contains(small.Lines(), l => l.Jobs > 0 && l.Level >= 1 && l.Lasts >= 1);
+        Assert.Equal(HttpStatusCode.SeeOther, (await KeepAsync(("n:GL-CC", "2"))).Status);
+        Assert.Equal(2, money.Van()["GL-CC"]);
+        async Task<HttpResponseMessage> PostAsync(string handler, params (string, string)[] fields) =>
+            await host.Client.PostAsync(
+                $"/stock?handler={handler}",
+                new FormUrlEncodedContent(
+                    fields
+                        .Append(("__RequestVerificationToken", await host.TokenAsync("/stock")))
+                        .Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))
+                )
+            );
+        Assert.Equal(HttpStatusCode.SeeOther, (await PostAsync("Opened", ("number", "GL-CC"))).StatusCode);
+        Assert.Equal(1, money.Van()["GL-CC"]);
+        Assert.Equal([small.Today], small.OpenedOf("GL-CC"));
+        Assert.Contains("Contact cement, tube of ", await host.Client.GetStringAsync("/stock"));
+        // It is among glue, grease and ties, not once more among the parts.
+        using var scope = host.Get<IServiceScopeFactory>().CreateScope();
+        Assert.DoesNotContain(scope.ServiceProvider.GetRequiredService<StockDesk>().Lines(), l => l.Number == "GL-CC");
+        // What goes into the van for a felt says so.
+        await PostAsync("Opened", ("number", "GL-CC"));
+        var none = await PostAsync("Opened", ("number", "GL-CC"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, none.StatusCode);
+        Assert.Contains("none is here unopened", await none.Content.ReadAsStringAsync());
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await PostAsync("Opened", ("number", "no"))).StatusCode);
+        var today = small.Today.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        Assert.Equal(
+            HttpStatusCode.SeeOther,
+            (await PostAsync("UsedUp", ("number", "GL-CC"), ("on", today))).StatusCode
+        );
+        Assert.Equal([small.Today], small.OpenedOf("GL-CC"));
+        await PostAsync("UsedUp", ("number", "GL-CC"), ("on", today));
+        await PostAsync("UsedUp", ("number", "GL-CC"), ("on", "yesterday"));
+        Assert.Empty(small.OpenedOf("GL-CC"));
+    }
+
     [Theory]
     [InlineData("many")]
     [InlineData("-1")]

@@ -216,6 +216,7 @@ public sealed record Supplier
         for (var i = 0; i < Small.Count; i++)
         {
             errors.Range(Small[i].Price, $"/small/{i}/price", 0, 10_000);
+            errors.Range(Small[i].Jobs, $"/small/{i}/jobs", 1, 1000);
             errors.If(
                 Small[i].Adhesive.Length > 0 && handbook.Adhesives.All(a => a.Id != Small[i].Adhesive),
                 $"/small/{i}/adhesive",
@@ -343,6 +344,9 @@ public sealed record SmallArticle
 
     /// <summary>Kinds of part it goes with.</summary>
     public IReadOnlyList<string> Kinds { get; init; } = [];
+
+    /// <summary>Jobs that one does for; of an adhesive it follows from what is glued.</summary>
+    public double Jobs { get; init; } = 1;
 
     /// <summary>Price of one.</summary>
     public required double Price { get; init; }

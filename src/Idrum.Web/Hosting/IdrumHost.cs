@@ -231,6 +231,7 @@ public static class IdrumHost
         services.AddSingleton<VisitDesk>();
         services.AddSingleton<MoneyDesk>();
         services.AddScoped<StockDesk>();
+        services.AddScoped<SmallDesk>();
         services.AddSingleton<LearningDesk>();
         services.AddHostedService(s => s.GetRequiredService<LearningDesk>());
         services.AddHostedService<DemoYears>();

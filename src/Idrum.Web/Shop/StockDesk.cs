@@ -1,3 +1,4 @@
+using Idrum.Core.Logbook;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Core.Supply;
@@ -30,7 +31,9 @@ public sealed class StockDesk(
     /// <summary>Shares of those asked for that may be wanted here.</summary>
     public static IReadOnlyList<int> Services { get; } = [80, 90, 95, 98];
 
-    private const double Years = 2;
+    /// <summary>Years of closed jobs that are looked at.</summary>
+    internal const double Years = 2;
+
     private const double LeastYears = 0.25;
 
     /// <summary>Percent of those asked for that are to be here.</summary>
@@ -45,16 +48,19 @@ public sealed class StockDesk(
     /// <summary>Over how many years use was counted, as far as the log goes.</summary>
     public double Counted { get; private set; }
 
+    /// <summary>Over how many years records tell of use.</summary>
+    internal static double YearsOf(IReadOnlyCollection<JobRecord> records, DateTimeOffset now) =>
+        records.Count == 0
+            ? LeastYears
+            : Math.Clamp((now - records.Min(r => r.OpenedAt)).TotalDays / 365.25, LeastYears, Years);
+
     /// <summary>All articles that were used or are kept, what is to be ordered first.</summary>
     public IReadOnlyList<StockLine> Lines(CancellationToken cancellation = default)
     {
         var (now, known) = (clock.GetUtcNow(), shop.Now);
         var since = now.AddDays(-365.25 * Years);
         var records = log.Records(cancellation).Where(r => r.ClosedAt >= since).ToList();
-        Counted =
-            records.Count == 0
-                ? LeastYears
-                : Math.Clamp((now - records.Min(r => r.OpenedAt)).TotalDays / 365.25, LeastYears, Years);
+        Counted = YearsOf(records, now);
         var names = new Dictionary<string, string>();
         foreach (var layout in known.Layouts)
         {
@@ -92,6 +98,8 @@ public sealed class StockDesk(
         [
             .. asked
                 .Keys.Union(van.Keys)
+                // Glue, grease and ties are kept by themselves.
+                .Where(n => known.Supplier.Small.All(s => s.Id != n))
                 .Select(n =>
                     Line(
                         n,

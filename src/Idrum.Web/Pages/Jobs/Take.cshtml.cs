@@ -3,12 +3,13 @@ using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Supply;
+using Idrum.Web.Shop;
 using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Jobs;
 
 /// <summary>What to put in the van before driving there.</summary>
-public sealed class TakeModel(JobServices services) : JobPage(services)
+public sealed class TakeModel(JobServices services, SmallDesk smalls) : JobPage(services)
 {
     private IReadOnlyList<Article>? articles;
 
@@ -27,6 +28,18 @@ public sealed class TakeModel(JobServices services) : JobPage(services)
             View.Machine.Handbook,
             new Dictionary<string, string>()
         );
+
+    /// <summary>What the van holds of it, and how old what is begun is.</summary>
+    public string InVanOf(string number)
+    {
+        var (here, begun) = (Van.GetValueOrDefault(number), smalls.OpenedOf(number));
+        return (here > 0 ? $" · {here} in the van" : "")
+            + (
+                begun.Count > 0
+                    ? $" · one begun, {Say.Count(smalls.Today.DayNumber - begun[0].DayNumber, "day", "days")} ago"
+                    : ""
+            );
+    }
 
     /// <summary>What can be had for the machine.</summary>
     private IReadOnlyList<Article> Articles => articles ??= Services.Money.Supplier.For(View.Layout, State.Machine.Tag);

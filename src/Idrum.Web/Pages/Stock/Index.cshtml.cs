@@ -9,12 +9,18 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Stock;
 
 /// <summary>What is kept, what is used, when to order again; counted by hand or label by label.</summary>
-public sealed class IndexModel(StockDesk stock, MoneyDesk money) : PageModel
+public sealed class IndexModel(StockDesk stock, SmallDesk small, MoneyDesk money) : PageModel
 {
     /// <summary>What a label of a drawer says to whoever reads it.</summary>
     public static string CodeOf(string number) => "IDRUM-PART:" + number;
 
     public IReadOnlyList<StockLine> Lines { get; private set; } = [];
+
+    /// <summary>Glue, grease and ties.</summary>
+    public IReadOnlyList<SmallLine> Small { get; private set; } = [];
+
+    /// <summary>Today, where the shop is.</summary>
+    public DateOnly Today => small.Today;
 
     public int Service => stock.Service;
 
@@ -31,23 +37,27 @@ public sealed class IndexModel(StockDesk stock, MoneyDesk money) : PageModel
     public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
 
     /// <summary>What was typed, by number; else what is here.</summary>
-    public string Typed(StockLine line) =>
-        Request.HasFormContentType && Request.Form.TryGetValue("n:" + line.Number, out var text)
+    public string Typed(string number, int here) =>
+        Request.HasFormContentType && Request.Form.TryGetValue("n:" + number, out var text)
             ? text.ToString()
-            : line.Here.ToString(CultureInfo.InvariantCulture);
+            : here.ToString(CultureInfo.InvariantCulture);
 
     public void OnGet(CancellationToken cancellation)
     {
-        Lines = stock.Lines(cancellation);
+        Load(cancellation);
         Labels = Request.Query["labels"] == "1";
         Kept = Request.Query["kept"] == "1";
     }
 
     public IActionResult OnPost(CancellationToken cancellation)
     {
-        Lines = stock.Lines(cancellation);
+        Load(cancellation);
         var (van, wrong) = (money.Van().ToDictionary(), new FieldErrors());
-        foreach (var line in Lines)
+        foreach (
+            var line in Lines
+                .Select(l => (l.Number, l.Name))
+                .Concat(Small.Select(l => (Number: l.Small.Id, l.Small.Name)))
+        )
         {
             var text = Request.Form["n:" + line.Number].ToString().Trim();
             if (text.Length == 0)
@@ -82,4 +92,38 @@ public sealed class IndexModel(StockDesk stock, MoneyDesk money) : PageModel
         stock.Service = service;
         return this.SeeOther("/stock?kept=1");
     }
+
+    /// <summary>One is opened.</summary>
+    public IActionResult OnPostOpened(CancellationToken cancellation)
+    {
+        Wrong = small.Open(Request.Form["number"].ToString());
+        if (Wrong.Count == 0)
+        {
+            return this.SeeOther("/stock#small");
+        }
+        Load(cancellation);
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+
+    /// <summary>One that was begun is used up.</summary>
+    public IActionResult OnPostUsedUp()
+    {
+        if (
+            DateOnly.TryParseExact(
+                Request.Form["on"],
+                "yyyy-MM-dd",
+                CultureInfo.InvariantCulture,
+                DateTimeStyles.None,
+                out var on
+            )
+        )
+        {
+            small.UsedUp(Request.Form["number"].ToString(), on);
+        }
+        return this.SeeOther("/stock#small");
+    }
+
+    private void Load(CancellationToken cancellation) =>
+        (Lines, Small) = (stock.Lines(cancellation), small.Lines(cancellation));
 }
