@@ -44,7 +44,7 @@ async function open({ kind, id }, said) {
 }
 
 /** Reads what the camera sees until a label is met; gives back what ends it. */
-async function look(box, said) {
+async function look(box, said, ended) {
   const video = box.querySelector("video");
   const stream = await navigator.mediaDevices.getUserMedia({
     video: { facingMode: "environment", width: { ideal: 1280 } },
@@ -59,6 +59,7 @@ async function look(box, said) {
     clearInterval(timer);
     for (const track of stream.getTracks()) track.stop();
     video.hidden = true;
+    ended();
   };
   timer = setInterval(() => {
     if (!video.isConnected) return end();
@@ -90,15 +91,13 @@ onShow(() => {
   let end = null;
   button.hidden = !navigator.mediaDevices?.getUserMedia;
   button.addEventListener("click", async () => {
-    if (end) {
-      end();
-      end = null;
-      button.textContent = "Use the camera";
-      return;
-    }
+    if (end) return end();
     try {
       said("Hold the label into the picture.");
-      end = await look(box, said);
+      end = await look(box, said, () => {
+        end = null;
+        button.textContent = "Use the camera";
+      });
       button.textContent = "Stop the camera";
     } catch (fault) {
       said(
