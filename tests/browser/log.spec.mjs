@@ -1,5 +1,5 @@
 // Logbook and practice: a job found by what was said, a machine's life by its label (with the link and without), what the log says;
-// an exercise on the phone and one stopped as unsafe at the desk, four drills; one put together by hand.
+// an exercise on the phone and one stopped as unsafe at the desk, five drills; one put together by hand.
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -15,6 +15,29 @@ test.beforeEach(async ({ page }) => {
 
 const rested = (page) =>
   expect(page.locator("body[data-pausing]")).toHaveCount(0);
+
+/** The belt drawn once round all wheels with a finger; drawn anew where it was not taken. */
+const layRound = (page) =>
+  expect(async () => {
+    const wheels = page.locator("svg[data-rehearse]");
+    await wheels.scrollIntoViewIfNeeded();
+    const box = await wheels.boundingBox();
+    await page.mouse.move(box.x + 5, box.y + 5);
+    await page.mouse.down();
+    for (const [x, y] of [
+      [0.98, 0.01],
+      [0.98, 0.98],
+      [0.02, 0.98],
+      [0.02, 0.01],
+    ])
+      await page.mouse.move(box.x + box.width * x, box.y + box.height * y, {
+        steps: 8,
+      });
+    await page.mouse.up();
+    await expect(page.getByLabel("How it lies")).toHaveValue(/^(in,)?in$/, {
+      timeout: 2000,
+    });
+  }).toPass();
 
 /** A label as the printer would lay it down, as a picture. */
 async function label(page, tag) {
@@ -182,21 +205,7 @@ test("phone: put together by hand: measured, the belt laid by finger, a screw le
     await page.locator("#pfix").selectOption("belt-broken");
     await act("Put it right, close and prove");
     await expect(page.getByText(/^Lay the belt, seen from/)).toBeVisible();
-    const wheels = page.locator("svg[data-rehearse]");
-    await wheels.scrollIntoViewIfNeeded();
-    const box = await wheels.boundingBox();
-    await page.mouse.move(box.x + 20, box.y + 20);
-    await page.mouse.down();
-    for (const [x, y] of [
-      [0.95, 0.05],
-      [0.95, 0.95],
-      [0.05, 0.95],
-      [0.05, 0.05],
-    ])
-      await page.mouse.move(box.x + box.width * x, box.y + box.height * y, {
-        steps: 8,
-      });
-    await page.mouse.up();
+    await layRound(page);
     await expect(page.locator("[data-rehearsed]")).toContainText(
       "round the idler from inside, round the motor pulley",
     );
@@ -213,7 +222,7 @@ test("phone: put together by hand: measured, the belt laid by finger, a screw le
   expect(wrong).toEqual([]);
 });
 
-test("desk: opening with the supply on ends it; four drills are answered", async ({
+test("desk: opening with the supply on ends it; five drills are answered", async ({
   page,
 }) => {
   const wrong = watch(page);
@@ -228,6 +237,22 @@ test("desk: opening with the supply on ends it; four drills are answered", async
   );
   await expect(page.getByText(/of 100 marks/)).toHaveCount(0);
   await clean(page);
+  // By touch: idler and pulley are not seen, the belt is drawn all the same.
+  await page.goto(`${server.url}/practice/drill/touch`);
+  await clean(page);
+  await expect(page.locator(".bytouch .wheel").nth(1)).toHaveCSS(
+    "opacity",
+    "0",
+  );
+  await layRound(page);
+  await page.getByRole("button", { name: "It lies so" }).click();
+  await expect(
+    page.locator("p[role=status]", { hasText: /Right\.|Not so\./ }),
+  ).toBeVisible();
+  await expect(page.locator("svg[data-rehearse] .wheel").nth(1)).toHaveCSS(
+    "opacity",
+    "1",
+  );
   for (const kind of ["screw", "last", "turn", "gap"]) {
     await page.goto(`${server.url}/practice/drill/${kind}`);
     await clean(page);

@@ -18,6 +18,27 @@ public static class Rehearsal
     /// <summary>The key of a way: idler's side, then the pulley's; without an idler the pulley's alone.</summary>
     public static string Key(string idler, string pulley) => idler.Length == 0 ? pulley : $"{idler},{pulley}";
 
+    /// <summary>A way in words.</summary>
+    /// <param name="key">Its key.</param>
+    public static string Words(string key)
+    {
+        static string Idler(string side) =>
+            side switch
+            {
+                "in" => "round the idler from inside",
+                "out" => "its back on the idler",
+                _ => "past the idler",
+            };
+        static string Pulley(string side) =>
+            side switch
+            {
+                "in" => "round the motor pulley",
+                "out" => "over the motor pulley from outside",
+                _ => "past the motor pulley",
+            };
+        return key.Split(',') is [var idler, var pulley] ? $"{Idler(idler)}, {Pulley(pulley)}" : Pulley(key);
+    }
+
     /// <summary>All ways of a machine by their keys.</summary>
     /// <param name="layout">The machine.</param>
     /// <param name="courses">Its courses; worked out where null.</param>

@@ -33,6 +33,9 @@ public sealed record DrillQuestion(
     /// <summary>Whether it is drawn from behind.</summary>
     public bool Behind { get; init; }
 
+    /// <summary>Keys of <see cref="Rehearsal"/>, one a choice, where the belt is laid by finger; empty where it is not.</summary>
+    public IReadOnlyList<string> Ways { get; init; } = [];
+
     /// <summary>A mark on a photo of a job; null where the question is of something else.</summary>
     public (string Job, string PhotoId, double X, double Y)? Photo { get; init; }
 
@@ -54,6 +57,7 @@ public static class Drill
         ("order", "In which order"),
         ("course", "Which course is this"),
         ("behind", "The same move from behind"),
+        ("touch", "Thread by touch, nothing to be seen"),
         ("turn", "Which way the nut turns"),
         ("glue", "Press or wait"),
         ("gap", "Read this gap"),
@@ -74,6 +78,7 @@ public static class Drill
             "order" => Order(machine, random),
             "course" => Course(machine.Layout, random),
             "behind" => Behind(machine.Layout, random),
+            "touch" => Touch(machine.Layout, random),
             "turn" => Turn(machine.Layout, random),
             "glue" => Glue(machine, random),
             "gap" => Gap(machine, random),
@@ -265,6 +270,27 @@ public static class Drill
             right,
             "From the other side left and right are changed, and with them the hands and the way it turns."
         );
+    }
+
+    /// <summary>The belt laid where idler and pulley are not seen.</summary>
+    private static DrillQuestion Touch(Layout layout, Random random)
+    {
+        var ways = Rehearsal.Of(layout);
+        var behind = random.Next(2) == 0;
+        var keys = ways.Keys.ToList();
+        var right = keys.FindIndex(k => ways[k].Right);
+        return new(
+            $"touch/{layout.Id}/{(behind ? "behind" : "door")}",
+            "touch",
+            $"{layout.Title}, {(behind ? "from behind" : "from the door")}: idler and motor pulley are not seen, as in the machine. Lay the belt by finger, once round, or say how it lies.",
+            [.. keys.Select(Rehearsal.Words)],
+            right,
+            ways[keys[right]].Say
+        )
+        {
+            Ways = keys,
+            Behind = behind,
+        };
     }
 
     private static DrillQuestion? Turn(Layout layout, Random random)

@@ -117,31 +117,12 @@ public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList
                 "belt",
                 $"Lay the belt, seen from {(Behind ? "behind" : "the door")}: once round the drum, in one go.",
                 [],
-                [.. Rehearsal.Of(Layout).Keys.Select(k => (k, Way(k)))]
+                [.. Rehearsal.Of(Layout).Keys.Select(k => (k, Rehearsal.Words(k)))]
             )
             : null;
 
     /// <summary>Whether the belt is laid from behind: half of the exercises.</summary>
     public bool Behind => seed % 2 == 0;
-
-    private static string Way(string key)
-    {
-        string Idler(string side) =>
-            side switch
-            {
-                "in" => "round the idler from inside",
-                "out" => "its back on the idler",
-                _ => "past the idler",
-            };
-        string Pulley(string side) =>
-            side switch
-            {
-                "in" => "round the motor pulley",
-                "out" => "over the motor pulley from outside",
-                _ => "past the motor pulley",
-            };
-        return key.Split(',') is [var idler, var pulley] ? $"{Idler(idler)}, {Pulley(pulley)}" : Pulley(key);
-    }
 
     private HandResult? Laid(string answer) =>
         Rehearsal.Of(Layout).GetValueOrDefault(answer) is not { } laid ? null

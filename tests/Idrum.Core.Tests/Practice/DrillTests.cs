@@ -42,6 +42,27 @@ public class DrillTests
         Assert.Null(PhotoDrill.Of(job with { Marks = [] }, layout, new Random(1)));
     }
 
+    [Theory]
+    [MemberData(nameof(Layouts))]
+    public void Of_the_ways_to_lay_a_belt_by_touch_the_right_course_alone_is_right(string id)
+    {
+        var layout = TestShop.Shop.FindLayout(id)!;
+        var course = Idrum.Core.Drive.CourseShape.Right(layout.Drive);
+        foreach (var question in Asked("touch", id, 4))
+        {
+            Assert.Equal(question.Ways.Count, question.Choices.Distinct().Count());
+            var sides = question.Ways[question.Right].Split(',');
+            // As the right course passes each wheel.
+            Assert.Equal(
+                course
+                    .Wheels.Where(w => w.Name is "idler" or "pulley")
+                    .OrderBy(w => w.Name)
+                    .Select(w => w.Outside ? "out" : "in"),
+                sides
+            );
+        }
+    }
+
     [Fact]
     public void A_gap_is_what_it_does_when_the_drum_is_turned()
     {

@@ -49,6 +49,12 @@ public sealed class DrillModel(PracticeStore store, JobStore jobs, ShopSnapshot 
             )
             : null;
 
+    /// <summary>The wheels to lay the belt round; null where the question is of something else.</summary>
+    public HtmlString? Wheels =>
+        Question is { Ways.Count: > 0 } q && shop.FindLayout(LayoutId) is { } layout
+            ? DriveSvg.ToRehearse(layout, q.Behind, q.Ways.ToDictionary(w => w, _ => new Rehearsed(false, "", "")))
+            : null;
+
     /// <summary>What was answered; null while nothing was.</summary>
     public int? Answer { get; private set; }
 
@@ -92,8 +98,18 @@ public sealed class DrillModel(PracticeStore store, JobStore jobs, ShopSnapshot 
         {
             return NotFound();
         }
+        // Of a belt that was laid the way is named.
         if (
-            !int.TryParse(Request.Form["answer"], CultureInfo.InvariantCulture, out var answer)
+            !int.TryParse(
+                Question!.Ways.Count > 0
+                    ? Question
+                        .Ways.ToList()
+                        .IndexOf(Request.Form["lay"].ToString())
+                        .ToString(CultureInfo.InvariantCulture)
+                    : Request.Form["answer"],
+                CultureInfo.InvariantCulture,
+                out var answer
+            )
             || answer < 0
             || answer >= Question!.Choices.Count
         )
