@@ -1,6 +1,5 @@
 using System.Globalization;
 using Idrum.Core.Drive;
-using Idrum.Core.Fitting;
 using Idrum.Core.Gauging;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
@@ -8,40 +7,6 @@ using Idrum.Core.Shop;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Practice;
-
-/// <summary>A short question whose right answer follows from a layout or the handbook.</summary>
-/// <param name="Card">What it asks again as: kind, layout and matter.</param>
-/// <param name="Kind">One of <see cref="Drill.Kinds"/>.</param>
-/// <param name="Ask">The question.</param>
-/// <param name="Choices">What may be answered.</param>
-/// <param name="Right">Place of the right answer.</param>
-/// <param name="Why">Why it is that.</param>
-/// <param name="Sound">The fault whose sound is played; empty where none is.</param>
-public sealed record DrillQuestion(
-    string Card,
-    string Kind,
-    string Ask,
-    IReadOnlyList<string> Choices,
-    int Right,
-    string Why,
-    string Sound = ""
-)
-{
-    /// <summary>The course of the belt that is drawn; empty where none is.</summary>
-    public string Course { get; init; } = "";
-
-    /// <summary>Whether it is drawn from behind.</summary>
-    public bool Behind { get; init; }
-
-    /// <summary>Keys of <see cref="Rehearsal"/>, one a choice, where the belt is laid by finger; empty where it is not.</summary>
-    public IReadOnlyList<string> Ways { get; init; } = [];
-
-    /// <summary>A mark on a photo of a job; null where the question is of something else.</summary>
-    public (string Job, string PhotoId, double X, double Y)? Photo { get; init; }
-
-    /// <summary>A gap read round the rim: clock angle, drum angle, degrees; mm. Empty where the question is of something else.</summary>
-    public IReadOnlyList<(double ClockDeg, double DrumDeg, double Mm)> Gaps { get; init; } = [];
-}
 
 /// <summary>Makes short questions. Nothing is listed by hand: each answer is worked out.</summary>
 public static class Drill
@@ -417,17 +382,4 @@ public static class Drill
     }
 
     private static List<T> Some<T>(List<T> of, Random random) => [.. of.OrderBy(_ => random.Next()).Take(Many)];
-}
-
-/// <summary>When a card comes again: boxes after Leitner (So lernt man lernen, 1972). A right answer puts it one box on, a wrong one back
-/// into the first.</summary>
-public static class DrillBoxes
-{
-    /// <summary>Days until a card of each box comes again.</summary>
-    public static IReadOnlyList<int> Days { get; } = [0, 1, 3, 7, 16, 35];
-
-    /// <summary>The box after an answer.</summary>
-    /// <param name="box">The box before, from 0.</param>
-    /// <param name="right">Whether it was right.</param>
-    public static int Next(int box, bool right) => right ? Math.Min(Math.Max(0, box) + 1, Days.Count - 1) : 0;
 }

@@ -1,79 +1,8 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Gauging;
-using Idrum.Core.Jobs.Log;
-using Idrum.Core.Machines;
-using Idrum.Core.Money;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Practice;
-
-/// <summary>What is practised: a machine with hidden faults, made by a seed.</summary>
-/// <param name="LayoutId">Its layout.</param>
-/// <param name="Level">1: one fault. 2: as they come, several at once. 3: as they come, in a machine that does not go by the book. 4: as 2,
-/// and glue, belt, plugs and screws are put back by one's own hand.</param>
-/// <param name="Seed">The same seed, the same machine.</param>
-public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
-{
-    /// <summary>The level at which the hands' part is practised too.</summary>
-    public const int ByHand = 4;
-
-    /// <summary>The levels, in words.</summary>
-    public static IReadOnlyList<(int Level, string Words)> Levels { get; } =
-    [
-        (1, "One fault that shows itself"),
-        (2, "As they come: one fault or several"),
-        (3, "As they come, in a machine that does not go by the book"),
-        (ByHand, "As they come, and put together again by your own hand: glue, belt, plugs, screws"),
-    ];
-
-    /// <summary>What is wrong with the machine, where the exercise is made of a job; empty where the seed draws it.</summary>
-    public IReadOnlyList<string> Faults { get; init; } = [];
-
-    /// <summary>Number of that job; shown once the exercise is over.</summary>
-    public string FromJob { get; init; } = "";
-
-    /// <summary>An exercise made of a closed job: its machine with the causes that were put right or handed over; complaint and answers
-    /// are drawn anew, as another customer would tell it.</summary>
-    /// <param name="job">The job.</param>
-    /// <param name="knowledge">Its machine's kind, by the files.</param>
-    /// <param name="seed">For what is drawn.</param>
-    /// <returns>Null where the job is open, or nothing was found in it that a customer complains of and the model knows.</returns>
-    public static ExerciseSpec? Of(JobState job, MachineKnowledge knowledge, int seed)
-    {
-        var model = knowledge.Diagnostician.Model;
-        List<string> found =
-        [
-            .. job
-                .Found.Where(f => f.Decision is Decided.Change or Decided.HandOver && f.FaultId.Length > 0)
-                .Select(f => f.FaultId)
-                .Distinct(),
-        ];
-        if (job.Closed is null || found.Count == 0)
-        {
-            return null;
-        }
-        // Where the model has not all of them together it is the first that was met.
-        return new[] { found, [found[0]] }
-            .Where(model.Has)
-            .Select(faults => new ExerciseSpec(job.Machine.LayoutId, 2, seed) { Faults = faults, FromJob = job.Number })
-            .FirstOrDefault(spec => Exercise.BareJob(spec, knowledge).Machine.Complaints.Count > 0);
-    }
-}
-
-/// <summary>One act of an exercise.</summary>
-/// <param name="Kind">isolate, power, check, measure, open, repair, hands, hand-over or end.</param>
-/// <param name="Id">Finding of a check or of measuring, part of opening, fault of a repair; of the hands the task and the answer,
-/// <c>plugs:a,b</c>; else empty.</param>
-public sealed record ExerciseMove(string Kind, string Id = "");
-
-/// <summary>An act with what it was worth when it was chosen, whatever came of it.</summary>
-/// <param name="Move">The act.</param>
-/// <param name="Lost">Minutes it cost on average above the best act known; 0 where it was as good.</param>
-/// <param name="Better">What was advised, in words; empty where nothing was lost.</param>
-/// <param name="Why">The reason for each lost minute, in a sentence; empty where none was.</param>
-/// <param name="Ahead">Whether it was better than what was advised.</param>
-/// <param name="Minutes">Minutes it took, teardown and parts not counted apart.</param>
-public sealed record Decision(ExerciseMove Move, double Lost, string Better, string Why, bool Ahead, double Minutes);
 
 /// <summary>An exercise: a customer calls, checks cost minutes, opening shows what it shows. It is the same for the same seed and acts, so
 /// that only those are kept.</summary>

@@ -2,7 +2,6 @@ using System.Globalization;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Drive;
 using Idrum.Core.Fitting;
-using Idrum.Core.Jobs.Work;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
