@@ -789,6 +789,8 @@ test("without a link: a felt coated before is coated again, and one that slips w
   await page.goto(`${server.network}/jobs/J-0907/floor`);
   const coat = page.getByRole("button", { name: "Coated now" });
   for (let n = 0; n < 20 && !(await coat.isVisible()); n++) await next(page);
+  // Right after the last step nothing is taken for a moment.
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
   await coat.click();
   await expect(
     page.getByRole("link", { name: "Missed: clean and coat again" }),
