@@ -31,7 +31,6 @@ public sealed record SmallLine(
 
 /// <summary>Tubes, grease and ties: how many are unopened, which are begun and since when.</summary>
 public sealed class SmallDesk(
-    LogbookStore log,
     MoneyDesk money,
     SettingStore settings,
     ShopKeeper shop,
@@ -48,14 +47,11 @@ public sealed class SmallDesk(
     public DateOnly Today => money.Terms.DayOf(clock.GetUtcNow());
 
     /// <summary>All of them, what is to be ordered first.</summary>
-    public IReadOnlyList<SmallLine> Lines(CancellationToken cancellation = default)
+    public IReadOnlyList<SmallLine> Lines(StockDesk.Basis? basis = null)
     {
-        var (now, known) = (clock.GetUtcNow(), shop.Now);
-        var records = log.Records(cancellation)
-            .Where(r => r.ClosedAt >= now.AddDays(-365.25 * StockDesk.Years))
-            .ToList();
-        var years = StockDesk.YearsOf(records, now);
-        var (van, opened) = (money.Van(), Opened);
+        var known = shop.Now;
+        var (records, years, van) = basis ?? stock.Read();
+        var opened = Opened;
         var shares = known.Supplier.Small.ToDictionary(s => s.Id, _ => new List<double>());
         foreach (var record in records)
         {

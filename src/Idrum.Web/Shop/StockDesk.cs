@@ -54,13 +54,26 @@ public sealed class StockDesk(
             ? LeastYears
             : Math.Clamp((now - records.Min(r => r.OpenedAt)).TotalDays / 365.25, LeastYears, Years);
 
-    /// <summary>All articles that were used or are kept, what is to be ordered first.</summary>
-    public IReadOnlyList<StockLine> Lines(CancellationToken cancellation = default)
+    /// <summary>What is read once for a page: what closed jobs used, and what the vans hold.</summary>
+    /// <param name="Records">Jobs closed in the years looked at.</param>
+    /// <param name="Years">Over how many years they tell of use.</param>
+    /// <param name="Van">Number of an article → how many are here.</param>
+    public sealed record Basis(IReadOnlyList<JobRecord> Records, double Years, IReadOnlyDictionary<string, int> Van);
+
+    /// <summary>Reads it.</summary>
+    public Basis Read(CancellationToken cancellation = default)
     {
-        var (now, known) = (clock.GetUtcNow(), shop.Now);
+        var now = clock.GetUtcNow();
         var since = now.AddDays(-365.25 * Years);
         var records = log.Records(cancellation).Where(r => r.ClosedAt >= since).ToList();
-        Counted = YearsOf(records, now);
+        return new(records, YearsOf(records, now), money.Van());
+    }
+
+    /// <summary>All articles that were used or are kept, what is to be ordered first.</summary>
+    public IReadOnlyList<StockLine> Lines(Basis? basis = null)
+    {
+        var known = shop.Now;
+        (var records, Counted, var van) = basis ?? Read();
         var names = new Dictionary<string, string>();
         foreach (var layout in known.Layouts)
         {
@@ -93,7 +106,6 @@ public sealed class StockDesk(
                 (asked.TryGetValue(taken.Key, out var jobs) ? jobs : asked[taken.Key] = []).Add(taken.Sum());
             }
         }
-        var van = money.Van();
         return
         [
             .. asked

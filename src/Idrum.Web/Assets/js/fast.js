@@ -1,4 +1,4 @@
-// Glue in an exercise: a second is a minute. Whoever types the minutes himself is left alone.
+// Glue in an exercise: a second is a minute. Without scripts the minutes are typed.
 import { onShow } from "./page.js";
 
 onShow(() => {
@@ -8,11 +8,15 @@ onShow(() => {
   const since = performance.now();
   clock.hidden = false;
   field.labels[0].hidden = field.hidden = true;
-  const tick = setInterval(() => {
-    if (!clock.isConnected) return clearInterval(tick);
+  let timer = 0;
+  const tick = () => {
+    if (!clock.isConnected) return clearInterval(timer);
     field.value = ((performance.now() - since) / 1000).toFixed(1);
     clock.querySelector("[data-fast-shows]").textContent = Math.floor(
       field.value,
     );
-  }, 100);
+  };
+  // At once: a field that is hidden and empty would hold back whoever presses in the first moment.
+  tick();
+  timer = setInterval(tick, 100);
 });

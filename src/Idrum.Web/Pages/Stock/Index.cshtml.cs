@@ -124,6 +124,9 @@ public sealed class IndexModel(StockDesk stock, SmallDesk small, MoneyDesk money
         return this.SeeOther("/stock#small");
     }
 
-    private void Load(CancellationToken cancellation) =>
-        (Lines, Small) = (stock.Lines(cancellation), small.Lines(cancellation));
+    private void Load(CancellationToken cancellation)
+    {
+        var basis = stock.Read(cancellation);
+        (Lines, Small) = (stock.Lines(basis), small.Lines(basis));
+    }
 }
