@@ -193,6 +193,8 @@ internal static class LogbookPart
             ("/log/says", 100),
             ("/week", 100),
             ("/week/day", 100),
+            ("/stock", 100),
+            ("/shop", 100),
         ];
         var ok = true;
         foreach (var (path, bound) in pages)

@@ -11,7 +11,7 @@ public sealed class Database
     /// <summary>The least reader this Idrum's shops need: raised with each kind of act, or meaning of one, that an
     /// older Idrum would not know. It stands in
     /// the file (<c>user_version</c>) and in each backup.</summary>
-    internal const int Reader = 6;
+    internal const int Reader = 7;
 
     private readonly string connectionString;
 

@@ -132,6 +132,40 @@ public class AtOnceTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(["air", "hand-turn", "listen", "power-on", "run"], proofs.Keys.Order());
         Assert.Equal((6.5, (double?)null), (proofs["air"].Value, proofs["run"].Value));
         Assert.Equal(5, host.Store.Find(job)!.Log.OfType<ProofRecorded>().Count());
+        // One tap said it, one tap takes it back, whichever of them it names; another brings all of it again.
+        foreach (var named in new[] { host.Store.Find(job)!.History.LastAct!.Id, Guid.Parse(run) })
+        {
+            Assert.Contains(", and 2 more said with it", await host.Client.GetStringAsync("/jobs/J-AT-3/prove"));
+            await TwiceAsync("undone", named);
+            Assert.Equal(["hand-turn", "power-on"], host.Store.Find(job)!.State.Proofs.Keys.Order());
+            Assert.Contains(", and 2 more said with it", await host.Client.GetStringAsync("/jobs/J-AT-3/prove"));
+            await TwiceAsync("restored", host.Store.Find(job)!.History.LastTakenBack!.Id);
+            Assert.Equal(
+                ["air", "hand-turn", "listen", "power-on", "run"],
+                host.Store.Find(job)!.State.Proofs.Keys.Order()
+            );
+        }
+        // What was said by itself before goes by itself.
+        await TwiceAsync("undone", Guid.Parse(run));
+        var alone = host.Store.Find(job)!.History.LastAct!;
+        Assert.Equal("power-on", ((ProofRecorded)alone).ProofId);
+        await TwiceAsync("undone", alone.Id);
+        Assert.Equal(["hand-turn"], host.Store.Find(job)!.State.Proofs.Keys);
+    }
+
+    private async Task TwiceAsync(string kind, Guid act)
+    {
+        var id = Guid.NewGuid().ToString();
+        for (var again = 0; again < 2; again++)
+        {
+            var answer = await host.PostFormAsync(
+                "/jobs/J-AT-3/prove",
+                ("kind", kind),
+                ("id", id),
+                ("eventId", act.ToString())
+            );
+            Assert.Equal(HttpStatusCode.SeeOther, answer.StatusCode);
+        }
     }
 
     private async Task<StoredJob> DoAsync(Guid id, JobEvent e) =>

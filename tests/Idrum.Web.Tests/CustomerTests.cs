@@ -45,7 +45,7 @@ public class CustomerTests : IAsyncLifetime
         await DoAsync(new ReadingTaken("Gap at the top", 1.5, "mm"));
         if (close)
         {
-            await DoAsync(new JobClosed("Looked at", "Not repaired"));
+            await DoAsync(new JobClosed($"{Name} was told to listen", $"{Name} wants no repair"));
         }
         return host.Store.Find(id)!;
     }
@@ -73,7 +73,11 @@ public class CustomerTests : IAsyncLifetime
         // What was done stays.
         Assert.Equal(("Gap at the top", 1.5), (now.State.Readings.Single().What, now.State.Readings.Single().Value));
         Assert.Equal("T-77", now.State.Machine.Tag);
-        Assert.Equal(job.State.Closed!.Summary, now.State.Closed!.Summary);
+        // What was written to the customer at the end is the customer's too.
+        Assert.Equal(
+            (CustomerRemoved.Word, CustomerRemoved.Word),
+            (now.State.Closed!.Summary, now.State.Closed.Reason)
+        );
         Assert.Empty(now.State.Photos);
         Assert.Null(host.Store.FindAttachment(photo));
         Assert.Equal(HttpStatusCode.NotFound, (await host.Client.GetAsync($"/jobs/{number}/files/{photo}")).StatusCode);

@@ -66,7 +66,7 @@ public sealed class GoldenTests : IDisposable
         now.Open();
         using var reader = now.CreateCommand();
         reader.CommandText = "PRAGMA user_version";
-        Assert.Equal(6L, reader.ExecuteScalar());
+        Assert.Equal(7L, reader.ExecuteScalar());
     }
 
     [Fact]

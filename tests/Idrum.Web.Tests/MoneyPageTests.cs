@@ -1,6 +1,7 @@
 using System.Net;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Money;
+using Idrum.Web.Shop;
 
 namespace Idrum.Web.Tests;
 
@@ -18,7 +19,6 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         ("paper", "A4"),
         ("units", "mm"),
         ("signers", "M. Tannhof"),
-        ("van", "OT50-BELT 2\nQD62-IDLER 1"),
     ];
 
     private async Task<HttpResponseMessage> ShopAsync(params (string Name, string Value)[] changed)
@@ -34,15 +34,26 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         );
     }
 
+    private async Task<HttpResponseMessage> VansAsync(params (string Name, string Value)[] fields) =>
+        await host.Client.PostAsync(
+            "/shop/vans",
+            new FormUrlEncodedContent(
+                fields
+                    .Append(("__RequestVerificationToken", await host.TokenAsync("/shop")))
+                    .Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))
+            )
+        );
+
     private JobState State(string number) => host.Store.Find(number)!.State;
 
     [Fact]
     public async Task What_the_van_holds_is_taken_once_and_is_gone_for_the_next_job()
     {
         const string page = "/jobs/J-0153/parts";
+        Assert.Equal(HttpStatusCode.OK, (await VansAsync(("holds:van-2", ""))).StatusCode);
         var before = await host.Client.GetStringAsync(page);
         Assert.Contains("1 part is still to be had", before, StringComparison.Ordinal);
-        Assert.Contains("The van holds all of it", before, StringComparison.Ordinal);
+        Assert.Contains("Van 1 holds all of it", before, StringComparison.Ordinal);
         var id = Guid.NewGuid().ToString();
         foreach (var _ in new[] { 1, 2 })
         {
@@ -73,7 +84,7 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
             ("source", "van")
         );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, none.StatusCode);
-        Assert.Contains("The van holds none of it.", await none.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains("Van 1 holds none of it.", await none.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -192,7 +203,7 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
         // In which currency is the shop's to say.
         Assert.Equal("EUR", paid.Paid!.Currency);
         // A number of old is moved to its article, one that nobody knows is named and kept.
-        await ShopAsync(("van", "OT50/belt 2\nQX9/ghost 1"));
+        await VansAsync(("holds:van-1", "OT50/belt 2\nQX9/ghost 1"));
         var shop = await host.Client.GetStringAsync("/shop");
         Assert.Contains("OT50-BELT 2", shop, StringComparison.Ordinal);
         Assert.Contains("QX9/ghost is no number of a machine or list here", shop, StringComparison.Ordinal);
@@ -328,21 +339,30 @@ public sealed class MoneyPageTests(TestHost host) : IClassFixture<TestHost>
                 ("stepMinutes", "0"),
                 ("tripCharge", "-1"),
                 ("paper", "A9"),
-                ("van", "belt"),
-                ("van", "a 1\na 2"),
-                ("van", "a -4"),
+                ("holds:van-1", "belt"),
+                ("holds:van-1", "a 1\na 2"),
+                ("holds:van-1", "a -4"),
+                ("name:van-1", "VAN 2"),
+                ("drivers:van-2", "R. Ebnet, m. tannhof"),
+                ("drivers:another", "nobody"),
             }
         )
         {
-            var answer = await ShopAsync((field, value));
+            var vans = field.Contains(':');
+            if (field == "drivers:another")
+            {
+                // A driver without a van: nothing is made of it, and nothing else is changed.
+                Assert.Equal(HttpStatusCode.OK, (await VansAsync((field, value))).StatusCode);
+                Assert.Equal(2, host.Get<VanDesk>().Places().Count);
+                continue;
+            }
+            var answer = vans ? await VansAsync((field, value)) : await ShopAsync((field, value));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
             Assert.Contains("Not kept:", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
         Assert.Contains("value=\"72\"", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
-        Assert.Equal(
-            HttpStatusCode.OK,
-            (await ShopAsync(("ratePerHour", "90"), ("van", "QD62-REAR-FELT 4"))).StatusCode
-        );
+        Assert.Equal(HttpStatusCode.OK, (await ShopAsync(("ratePerHour", "90"))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await VansAsync(("holds:van-1", "QD62-REAR-FELT 4"))).StatusCode);
         Assert.Contains("QD62-REAR-FELT 4", await host.Client.GetStringAsync("/shop"), StringComparison.Ordinal);
         Assert.Contains(
             "value=\"90.00\"",

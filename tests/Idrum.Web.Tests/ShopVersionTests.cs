@@ -26,7 +26,6 @@ public sealed class ShopVersionTests(TestHost host) : IClassFixture<TestHost>
                 new("paper", "A4"),
                 new("units", "mm"),
                 new("signers", "M. Tannhof"),
-                new("van", ""),
                 new("__RequestVerificationToken", token),
             ])
         );

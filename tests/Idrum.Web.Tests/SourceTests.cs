@@ -45,9 +45,16 @@ public class SourceTests(TestHost host) : IClassFixture<TestHost>
     [Fact]
     public async Task Out_of_the_van_it_is_taken_and_fitted_at_once_and_an_empty_van_says_so_at_the_field()
     {
-        var money = host.Get<MoneyDesk>();
+        var vans = host.Get<VanDesk>();
         const string part = "front-roller-left";
-        Assert.Empty(money.Keep(money.Terms with { Van = new Dictionary<string, int> { ["QD62-ROLLER"] = 1 } }));
+        Assert.Empty(
+            vans.Keep([
+                .. vans.Places()
+                    .Select(
+                        (p, i) => p with { Holds = new Dictionary<string, int> { ["QD62-ROLLER"] = i == 0 ? 1 : 0 } }
+                    ),
+            ])
+        );
         var (first, second) = (await StrippedAsync(part), await StrippedAsync(part));
         var page = await host.Client.GetStringAsync($"/jobs/{first.State.Number}/fit");
         Assert.Matches("value=\"van\"[^>]*checked", page);
@@ -68,7 +75,7 @@ public class SourceTests(TestHost host) : IClassFixture<TestHost>
         var now = host.Store.Find(first.JobId)!.State;
         Assert.Equal(PartSource.Van, now.Fitted[part].Source);
         Assert.Equal(1, now.Lines.Values.Single().Came);
-        Assert.Equal(0, money.Van()["QD62-ROLLER"]);
+        Assert.Equal(0, vans.Together()["QD62-ROLLER"]);
         // The van is empty now: said at the field, nothing stored, and what was picked stays picked.
         var version = host.Store.Find(second.JobId)!.Version;
         var refused = await FitAsync(second, part, PartSource.Van, Guid.NewGuid());

@@ -32,10 +32,10 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
 
     private async Task<(HttpStatusCode Status, string Page)> KeepAsync(params (string, string)[] fields)
     {
-        var page = await host.Client.GetStringAsync("/stock");
+        var page = await host.Client.GetStringAsync("/stock?in=van-1");
         var token = Regex.Match(page, "name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]*)\"").Groups[1].Value;
         var answer = await host.Client.PostAsync(
-            "/stock",
+            "/stock?in=van-1",
             new FormUrlEncodedContent(
                 fields
                     .Append(("__RequestVerificationToken", token))
@@ -48,7 +48,7 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
     [Fact]
     public async Task What_was_used_says_how_many_to_keep_and_what_is_counted_is_in_the_van()
     {
-        var money = host.Get<MoneyDesk>();
+        var vans = host.Get<VanDesk>();
         Assert.Equal(HttpStatusCode.OK, (await host.Client.GetAsync("/stock")).StatusCode);
         using var scope = host.Get<IServiceScopeFactory>().CreateScope();
         var lines = scope.ServiceProvider.GetRequiredService<StockDesk>().Lines();
@@ -63,12 +63,12 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
         var roller = used.MaxBy(l => l.Asked)!;
         var (status, _) = await KeepAsync(("n:" + roller.Number, "7"), ("service", "98"));
         Assert.Equal(HttpStatusCode.SeeOther, status);
-        Assert.Equal(7, money.Van()[roller.Number]);
+        Assert.Equal(7, vans.Find("van-1")!.Holds[roller.Number]);
         var after = scope
             .ServiceProvider.GetRequiredService<StockDesk>()
             .Lines()
             .Single(l => l.Number == roller.Number);
-        Assert.Equal(7, after.Here);
+        Assert.Equal(vans.Together()[roller.Number], after.Here);
         Assert.True(after.When.Served >= 0.98);
         // The shop's own page tells the same.
         Assert.Contains($"{roller.Number} 7", Regex.Replace(await host.Client.GetStringAsync("/shop"), "[ \t]+", " "));
@@ -77,14 +77,14 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
     [Fact]
     public async Task A_tube_that_is_opened_has_its_day_and_one_that_is_not_here_cannot_be()
     {
-        var money = host.Get<MoneyDesk>();
+        var vans = host.Get<VanDesk>();
         var small = host.Get<IServiceScopeFactory>().CreateScope().ServiceProvider.GetRequiredService<SmallDesk>();
         Assert.Contains(small.Lines(), l => l.Jobs > 0 && l.Level >= 1 && l.Lasts >= 1);
         Assert.Equal(HttpStatusCode.SeeOther, (await KeepAsync(("n:GL-CC", "2"))).Status);
-        Assert.Equal(2, money.Van()["GL-CC"]);
+        Assert.Equal(2, vans.Find("van-1")!.Holds["GL-CC"]);
         async Task<HttpResponseMessage> PostAsync(string handler, params (string, string)[] fields) =>
             await host.Client.PostAsync(
-                $"/stock?handler={handler}",
+                $"/stock?in=van-1&handler={handler}",
                 new FormUrlEncodedContent(
                     fields
                         .Append(("__RequestVerificationToken", await host.TokenAsync("/stock")))
@@ -92,9 +92,20 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
                 )
             );
         Assert.Equal(HttpStatusCode.SeeOther, (await PostAsync("Opened", ("number", "GL-CC"))).StatusCode);
-        Assert.Equal(1, money.Van()["GL-CC"]);
+        Assert.Equal(1, vans.Find("van-1")!.Holds["GL-CC"]);
         Assert.Equal([small.Today], small.OpenedOf("GL-CC"));
-        Assert.Contains("Contact cement, tube of ", await host.Client.GetStringAsync("/stock"));
+        Assert.Contains("Contact cement, tube of ", await host.Client.GetStringAsync("/stock?in=van-1"));
+        // What was typed beside it and not kept yet is kept with it: of five one is opened now.
+        Assert.Equal(
+            HttpStatusCode.SeeOther,
+            (await PostAsync("Opened", ("number", "GL-CC"), ("n:GL-CC", "5"), ("n:TI", "8"))).StatusCode
+        );
+        Assert.Equal((4, 8), (vans.Find("van-1")!.Holds["GL-CC"], vans.Find("van-1")!.Holds["TI"]));
+        var typo = await PostAsync("Opened", ("number", "GL-CC"), ("n:GL-CC", "four"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, typo.StatusCode);
+        Assert.Equal(4, vans.Find("van-1")!.Holds["GL-CC"]);
+        await PostAsync("UsedUp", ("number", "GL-CC"), ("on", $"{small.Today:yyyy-MM-dd}"));
+        Assert.Equal(HttpStatusCode.SeeOther, (await KeepAsync(("n:GL-CC", "1"))).Status);
         // It is among glue, grease and ties, not once more among the parts.
         using var scope = host.Get<IServiceScopeFactory>().CreateScope();
         Assert.DoesNotContain(scope.ServiceProvider.GetRequiredService<StockDesk>().Lines(), l => l.Number == "GL-CC");
@@ -102,7 +113,7 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
         await PostAsync("Opened", ("number", "GL-CC"));
         var none = await PostAsync("Opened", ("number", "GL-CC"));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, none.StatusCode);
-        Assert.Contains("none is here unopened", await none.Content.ReadAsStringAsync());
+        Assert.Contains("none is in Van 1 unopened", await none.Content.ReadAsStringAsync());
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await PostAsync("Opened", ("number", "no"))).StatusCode);
         var today = small.Today.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         Assert.Equal(
@@ -122,13 +133,13 @@ public sealed class StockTests(StockTests.PastShop shop) : IClassFixture<StockTe
     [InlineData("1.5")]
     public async Task A_wrong_count_is_said_at_its_name_and_nothing_is_kept(string count)
     {
-        var before = host.Get<MoneyDesk>().Van();
+        var before = host.Get<VanDesk>().Together();
         using var scope = host.Get<IServiceScopeFactory>().CreateScope();
         var line = scope.ServiceProvider.GetRequiredService<StockDesk>().Lines()[0];
         var (status, page) = await KeepAsync(("n:" + line.Number, count));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
         Assert.Contains("a number from 0 to 9999", page);
         Assert.Contains($"value=\"{count}\"", page);
-        Assert.Equal(before.OrderBy(v => v.Key), host.Get<MoneyDesk>().Van().OrderBy(v => v.Key));
+        Assert.Equal(before.OrderBy(v => v.Key), host.Get<VanDesk>().Together().OrderBy(v => v.Key));
     }
 }

@@ -142,8 +142,8 @@ public sealed class WeekTests : IAsyncLifetime
     }
 
     [Theory]
-    [InlineData("/week", "is still being worked out", "What the van lacks for these days")]
-    [InlineData("/week/day", "What to load is still being worked out", "in the van")]
+    [InlineData("/week", "is still being worked out", "Not in any van, for appointments without one")]
+    [InlineData("/week/day", "What to load is still being worked out", "in one of the vans")]
     public async Task The_list_waits_for_no_advice_and_has_it_when_it_is_asked_again(
         string page,
         string waiting,

@@ -839,6 +839,47 @@ test("without a link: a felt coated before is coated again, and one that slips w
   await context.close();
 });
 
+test("without a link: both rollers replaced by one tap as the link goes are both behind, and sit where they go", async () => {
+  await signedJob("J-0908", "ostrel-ot50", ["roller-left", "roller-right"]);
+  const { page, context } = await paired("Fifth phone", "Berta");
+  await page.goto(`${server.network}/jobs/J-0908/floor`);
+  const both = page.getByRole("button", { name: "Both replaced" });
+  for (let n = 0; n < 20 && !(await both.isVisible()); n++) await next(page);
+  await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+  const { events } = await job("J-0908");
+  await along(page, "J-0908", events.at(-1).id);
+  await controlled(page);
+  await context.setOffline(true);
+  await both.click();
+  // Neither is asked for again, nor is where they sit.
+  await expect(page.locator("h1")).toHaveText("Parts are done");
+  await expect(page.locator("#waiting")).toContainText("1 act is kept");
+  await page.getByRole("button", { name: "Rebuild, step by step" }).click();
+  await expect(page.locator("button[form=done]")).toBeVisible();
+  await clean(page);
+  for (let n = 0; n < 30; n++) {
+    await expect(page.locator("body[data-pausing]")).toHaveCount(0);
+    if (!(await page.locator("button[form=done]").isVisible())) break;
+    await next(page);
+  }
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden({ timeout: 60_000 });
+  const acts = (await job("J-0908")).events.slice(events.length);
+  expect(
+    acts.filter((e) => e.kind === "part-fitted").map((e) => e.partId),
+  ).toEqual(["roller-left", "roller-right"]);
+  // All of the way back is in, each step once, and nothing was refused.
+  const steps = acts
+    .filter((e) => e.kind === "step-refitted")
+    .map((e) => `${e.operationId}/${e.stepId}`);
+  expect(new Set(steps).size).toBe(steps.length);
+  // The floor leads on only where nothing is out any more.
+  await page.goto(`${server.network}/jobs/J-0908/floor`);
+  await expect(page).toHaveURL(/\/(prove|rebuild)$/);
+  await expect(page.locator("#waiting")).toBeHidden();
+  await context.close();
+});
+
 test("two phones on one job without a link: both logs are kept, what contradicts is asked", async () => {
   await signedJob("J-0904", "ostrel-ot50", ["belt"]);
   const one = await paired("Phone one", "Berta");

@@ -278,7 +278,7 @@ test("phone: a drawer's label leads to its count, a wrong count is said, the rig
   const label = page.locator(".qrlabel").first();
   const number = await label.locator("b").textContent();
   const picture = await label.screenshot();
-  await page.goto(`${own.url}/stock`);
+  await page.goto(`${own.url}/stock?in=van-1`);
   await clean(page);
   await page.locator("[data-scanner] input[type=file]").setInputFiles({
     name: "drawer.png",
@@ -302,6 +302,55 @@ test("phone: a drawer's label leads to its count, a wrong count is said, the rig
   await expect(page.getByText("Counted and kept.")).toBeVisible();
   await expect(page.locator(`[data-count-of="${number}"]`)).toHaveValue("3");
   expect(before).toContain("here");
+  expect(wrong).toEqual([]);
+  await own.stop();
+});
+
+test("desk: what a van lacks and the other can spare is moved over, and each van is counted by itself", async ({
+  page,
+}) => {
+  const own = await startServer();
+  const wrong = watch(page);
+  await page.goto(`${own.url}/week`);
+  const lacking = page.locator("#lacking");
+  await expect(
+    lacking.getByRole("heading", { name: "What Van 2 lacks" }),
+  ).toBeVisible({ timeout: 20_000 });
+  const roller = lacking.locator("li", { hasText: "QD62-ROLLER" });
+  await expect(roller).toContainText("2 here, 4 wanted");
+  await expect(roller).toContainText("Van 1 has 2 to spare.");
+  await expect(lacking).not.toContainText("still being worked out");
+  await clean(page);
+  await roller.getByRole("button", { name: "Moved over" }).click();
+  await expect(
+    lacking.getByRole("heading", { name: "What Van 1 lacks" }),
+  ).toBeVisible({ timeout: 20_000 });
+  await expect(lacking.getByText("QD62-ROLLER")).toHaveCount(0);
+  await page.goto(`${own.url}/stock`);
+  const row = page.getByRole("row", { name: /QD62-ROLLER/ });
+  await expect(row.locator("[data-is='Van 1']")).toHaveText("1");
+  await expect(row.locator("[data-is='Van 2']")).toHaveText("4");
+  await clean(page);
+  await page.getByRole("link", { name: "Count Van 2" }).click();
+  await expect(page.locator("h1")).toHaveText("Stock in Van 2");
+  await expect(page.getByRole("link", { name: "Count Van 2" })).toHaveAttribute(
+    "aria-current",
+    "page",
+  );
+  await expect(page.locator('[data-count-of="QD62-ROLLER"]')).toHaveValue("4");
+  await clean(page);
+  // Another van is named where the shop is kept, and one that holds something does not go.
+  await page.goto(`${own.url}/shop#vans`);
+  const vans = page.locator("#vans");
+  await vans.getByLabel("What it is called").fill("Shelf");
+  await vans.getByRole("button", { name: "Keep" }).click();
+  await expect(
+    vans.getByRole("group", { name: "Shelf", exact: true }),
+  ).toBeVisible();
+  await vans.getByLabel("Called").first().fill("");
+  await vans.getByRole("button", { name: "Keep" }).click();
+  await expect(vans.locator(".field-wrong")).toContainText("Van 1 still holds");
+  await clean(page);
   expect(wrong).toEqual([]);
   await own.stop();
 });
@@ -376,7 +425,7 @@ test("phone: the camera reads a drawer's label, and stops by itself", async ({
     await browser.newContext({ viewport: phone, permissions: ["camera"] })
   ).newPage();
   const wrong = watch(seen);
-  await seen.goto(`${server.url}/stock`);
+  await seen.goto(`${server.url}/stock?in=van-2`);
   await seen.getByRole("button", { name: "Use the camera" }).click();
   await expect(seen.locator('[data-count-of="GL-CC"]')).toBeFocused();
   await expect(seen.locator("[data-said]")).toContainText(

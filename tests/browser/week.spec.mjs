@@ -120,7 +120,9 @@ test("desk: a calendar is read in, what was not taken is named, and all of it is
   await expect(page.locator(".week")).toContainText("Mill Obertal");
   await clean(page);
   await page.getByRole("button", { name: "Take all of it back" }).click();
-  await expect(page.getByText("Taken back")).toBeVisible();
+  await expect(
+    page.getByText("Taken back: 1 appointment is as before."),
+  ).toBeVisible();
   await expect(page.locator(".week")).not.toContainText("Mill Obertal");
   const due = page.getByRole("button", { name: /^Seen to: J-0138/ });
   await due.click();

@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
 using Idrum.Core.Basics;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Money;
 
@@ -65,8 +66,19 @@ public sealed partial record ShopTerms
     /// later is met until somebody says otherwise.</summary>
     public IReadOnlyList<string> Unmet { get; init; } = [];
 
-    /// <summary>What the vans hold: the supplier's number → how many.</summary>
-    public IReadOnlyDictionary<string, int> Van { get; init; } = new Dictionary<string, int>();
+    /// <summary>Vans and shelves with what was counted in them, less what was moved or opened since: below zero where more
+    /// came back than was counted.</summary>
+    public IReadOnlyList<StockPlace> Places { get; init; } = [StockPlace.Only];
+
+    /// <summary>What the one van held, in settings from when there was but one; null in all others.</summary>
+    [System.Text.Json.Serialization.JsonIgnore(
+        Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingNull
+    )]
+    public IReadOnlyDictionary<string, int>? Van { get; init; }
+
+    /// <summary>The same with its van among the places.</summary>
+    public ShopTerms WithPlaces() =>
+        Van is null ? this : this with { Van = null, Places = [StockPlace.Only with { Holds = Van }] };
 
     /// <summary>Errors, field by field.</summary>
     public IReadOnlyList<FieldError> Check()
@@ -99,12 +111,7 @@ public sealed partial record ShopTerms
         {
             errors.Text(layout, "met", FieldErrors.ShortText, true);
         }
-        errors.If(Van.Count > 300, "van", "300 articles at most.");
-        foreach (var (article, n) in Van)
-        {
-            errors.Text(article, "van", FieldErrors.ShortText, true);
-            errors.If(n is < 0 or > 999, "van", $"{FieldErrors.Short(article)}: 0 to 999 of it.");
-        }
+        StockPlace.Check(Places, errors);
         return errors.All;
     }
 

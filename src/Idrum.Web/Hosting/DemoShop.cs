@@ -16,6 +16,7 @@ public static class DemoShop
     public static async Task FillAsync(
         JobStore store,
         MoneyDesk money,
+        VanDesk vans,
         WeekStore week,
         ShopSnapshot shop,
         string contentFolder,
@@ -30,15 +31,11 @@ public static class DemoShop
             await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/shop.json")),
             IdrumJson.Options
         )!;
-        if (
-            money.Keep(
-                JsonSerializer.Deserialize<ShopTerms>(
-                    await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/terms.json")),
-                    IdrumJson.Options
-                )!
-            )
-            is [var wrong, ..]
-        )
+        var terms = JsonSerializer.Deserialize<ShopTerms>(
+            await File.ReadAllTextAsync(Path.Combine(contentFolder, "demo/terms.json")),
+            IdrumJson.Options
+        )!;
+        if (money.Keep(terms).Concat(vans.Keep(terms.Places)).FirstOrDefault() is { } wrong)
         {
             throw new InvalidDataException($"demo/terms.json: {wrong.Pointer} {wrong.Message}");
         }

@@ -148,6 +148,7 @@ public static class IdrumHost
             await DemoShop.FillAsync(
                 app.Services.GetRequiredService<JobStore>(),
                 app.Services.GetRequiredService<MoneyDesk>(),
+                app.Services.GetRequiredService<VanDesk>(),
                 app.Services.GetRequiredService<WeekStore>(),
                 shop.Now,
                 options.ContentFolder,
@@ -230,6 +231,8 @@ public static class IdrumHost
         services.AddSingleton<GlueDesk>();
         services.AddSingleton<VisitDesk>();
         services.AddSingleton<MoneyDesk>();
+        services.AddSingleton<VanDesk>();
+        services.AddSingleton<UseDesk>();
         services.AddScoped<StockDesk>();
         services.AddScoped<SmallDesk>();
         services.AddSingleton<LearningDesk>();

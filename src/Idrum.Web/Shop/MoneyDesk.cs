@@ -1,8 +1,5 @@
-using System.Collections.Concurrent;
-using System.Globalization;
 using System.Text.Json;
 using Idrum.Core.Basics;
-using Idrum.Core.Jobs.Log;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
 using Idrum.Core.Supply;
@@ -10,13 +7,10 @@ using Idrum.Storage;
 
 namespace Idrum.Web.Shop;
 
-/// <summary>What the shop charges, and what its vans hold.</summary>
-public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore store, TimeProvider clock)
+/// <summary>What the shop charges.</summary>
+public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore store)
 {
     private const string Kept = "shop-terms";
-    private const string Counted = "van-counted";
-    private readonly ConcurrentDictionary<string, (DateTimeOffset LastAt, IReadOnlyList<OrderLine> Lines)> lines =
-        new();
 
     /// <summary>What is set; the files' own rate and currency where nothing is.</summary>
     public ShopTerms Terms => shop.Now.Terms;
@@ -26,7 +20,7 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
     {
         if (settings.Get(Kept) is { Length: > 0 } text)
         {
-            var kept = JsonSerializer.Deserialize<ShopTerms>(text, IdrumJson.Options)!;
+            var kept = JsonSerializer.Deserialize<ShopTerms>(text, IdrumJson.Options)!.WithPlaces();
             shop.Change(now => now.Charging(kept));
         }
         if (Terms.TimeZone.Length == 0)
@@ -67,69 +61,22 @@ public sealed class MoneyDesk(SettingStore settings, ShopKeeper shop, JobStore s
         }
         if (errors.All.Count == 0)
         {
-            if (
-                !wanted.Van.OrderBy(v => v.Key).SequenceEqual(Van().OrderBy(v => v.Key))
-                || settings.Get(Counted).Length == 0
-            )
+            lock (Writing)
             {
-                settings.Set(Counted, clock.GetUtcNow().ToString("O", CultureInfo.InvariantCulture));
+                // What the vans hold is counted elsewhere.
+                Write(wanted with { Places = Terms.Places });
             }
-            else
-            {
-                // Nobody counted anew: what was taken since still counts.
-                wanted = wanted with { Van = Terms.Van };
-            }
-            settings.Set(Kept, JsonSerializer.Serialize(wanted, IdrumJson.Options));
-            shop.Change(now => now.Charging(wanted));
         }
         return errors.All;
     }
 
-    /// <summary>What the vans hold now: as counted, less what jobs took since, and what came back from them.</summary>
-    public IReadOnlyDictionary<string, int> Van()
-    {
-        var supplier = Supplier;
-        var van = ArticleNumbers.Moved(Terms.Van, supplier.Former).Held.ToDictionary();
-        var since = DateTimeOffset.TryParse(settings.Get(Counted), CultureInfo.InvariantCulture, out var at)
-            ? at
-            : DateTimeOffset.MinValue;
-        foreach (var line in store.Since(since).SelectMany(LinesOf).Where(l => l.Source == "van" && l.CameAt >= since))
-        {
-            var article = supplier.Present(line.ArticleId);
-            van[article] = Math.Max(0, van.GetValueOrDefault(article) - line.Quantity + line.Returned);
-        }
-        return van;
-    }
+    /// <summary>Held by whoever reads terms to write them changed.</summary>
+    internal Lock Writing { get; } = new();
 
-    /// <summary>What is counted under numbers that say not clearly what it is: by a former number of several
-    /// articles, or by one that no machine and no list of this shop knows.</summary>
-    public IReadOnlyList<(string Number, string Now)> UnclearInVan()
+    /// <summary>Keeps terms that were looked at, and tells the shop.</summary>
+    internal void Write(ShopTerms terms)
     {
-        var now = shop.Now;
-        var known = now
-            .Layouts.SelectMany(l => now.Supplier.For(l, ""))
-            .Concat(now.Supplier.Articles)
-            .Select(a => a.Id)
-            .Concat(now.Supplier.Small.Select(s => s.Id))
-            .ToHashSet();
-        var (held, unclear) = ArticleNumbers.Moved(Terms.Van, now.Supplier.Former);
-        return
-        [
-            .. unclear,
-            .. held
-                .Keys.Where(k => !known.Contains(k) && unclear.All(u => u.Number != k))
-                .Order(StringComparer.Ordinal)
-                .Select(k => (k, "")),
-        ];
-    }
-
-    /// <summary>Lines of a job from the van; read again only where it changed.</summary>
-    private IReadOnlyList<OrderLine> LinesOf(JobSummary job)
-    {
-        if (!lines.TryGetValue(job.Number, out var known) || known.LastAt != job.LastAt)
-        {
-            lines[job.Number] = known = (job.LastAt, [.. store.Find(job.Number)?.State.Lines.Values ?? []]);
-        }
-        return known.Lines;
+        settings.Set(Kept, JsonSerializer.Serialize(terms, IdrumJson.Options));
+        shop.Change(now => now.Charging(terms));
     }
 }

@@ -10,7 +10,7 @@ namespace Idrum.Web.Shop;
 /// <summary>Glue, grease or ties as they are kept.</summary>
 /// <param name="Small">What it is.</param>
 /// <param name="Here">Unopened ones.</param>
-/// <param name="Opened">Days on which those that are begun were opened, the oldest first.</param>
+/// <param name="Opened">Those that are begun, the oldest first.</param>
 /// <param name="Jobs">Jobs that took some of it.</param>
 /// <param name="Lasts">Jobs that one does for; 0 where none took any.</param>
 /// <param name="Point">Order at so many unopened ones, or fewer.</param>
@@ -18,7 +18,7 @@ namespace Idrum.Web.Shop;
 public sealed record SmallLine(
     SmallArticle Small,
     int Here,
-    IReadOnlyList<DateOnly> Opened,
+    IReadOnlyList<BegunOne> Opened,
     int Jobs,
     double Lasts,
     int Point,
@@ -29,9 +29,16 @@ public sealed record SmallLine(
     public int Order => Level > 0 && Here <= Point ? Level - Here : 0;
 }
 
+/// <summary>One that is begun.</summary>
+/// <param name="Number">Its number.</param>
+/// <param name="On">The day it was opened.</param>
+/// <param name="Place">The van or shelf it is in; null where nobody said.</param>
+public sealed record BegunOne(string Number, DateOnly On, string? Place = null);
+
 /// <summary>Tubes, grease and ties: how many are unopened, which are begun and since when.</summary>
 public sealed class SmallDesk(
     MoneyDesk money,
+    VanDesk vans,
     SettingStore settings,
     ShopKeeper shop,
     StockDesk stock,
@@ -50,35 +57,19 @@ public sealed class SmallDesk(
     public IReadOnlyList<SmallLine> Lines(StockDesk.Basis? basis = null)
     {
         var known = shop.Now;
-        var (records, years, van) = basis ?? stock.Read();
+        var (use, van) = basis ?? stock.Read();
         var opened = Opened;
-        var shares = known.Supplier.Small.ToDictionary(s => s.Id, _ => new List<double>());
-        foreach (var record in records)
-        {
-            if (known.FindLayout(record.LayoutId) is not { } layout)
-            {
-                continue;
-            }
-            List<Part> parts = [.. record.Changed.Select(c => layout.FindPart(c.PartId)).OfType<Part>()];
-            foreach (var small in known.Supplier.Small)
-            {
-                if (SmallUse.Of(small, layout, parts, known.Handbook) is > 0 and var share)
-                {
-                    shares[small.Id].Add(share);
-                }
-            }
-        }
         return
         [
             .. known
                 .Supplier.Small.Select(s =>
                 {
-                    var took = shares[s.Id];
-                    var (point, level) = SmallUse.Reorders(took, years, known.Supplier.Days, stock.Service / 100.0);
+                    var took = use.Shares.GetValueOrDefault(s.Id) ?? [];
+                    var (point, level) = SmallUse.Reorders(took, use.Years, known.Supplier.Days, stock.Service / 100.0);
                     return new SmallLine(
                         s,
                         van.GetValueOrDefault(s.Id),
-                        [.. opened.Where(o => o.Number == s.Id).Select(o => o.On).Order()],
+                        [.. opened.Where(o => o.Number == s.Id).OrderBy(o => o.On)],
                         took.Count,
                         took.Count > 0 ? 1 / took.Average() : 0,
                         point,
@@ -90,53 +81,76 @@ public sealed class SmallDesk(
     }
 
     /// <summary>Days on which those of a number that are begun were opened, the oldest first.</summary>
-    public IReadOnlyList<DateOnly> OpenedOf(string number) =>
-        [.. Opened.Where(o => o.Number == number).Select(o => o.On).Order()];
+    /// <param name="number">The number.</param>
+    /// <param name="place">Where they are; null for all. One of which nobody said where it is counts everywhere.</param>
+    public IReadOnlyList<DateOnly> OpenedOf(string number, string? place = null) =>
+        [
+            .. Opened
+                .Where(o => o.Number == number && (place is null || o.Place is null || o.Place == place))
+                .Select(o => o.On)
+                .Order(),
+        ];
 
     /// <summary>One is opened today: it is no unopened one any more.</summary>
+    /// <param name="number">Its number.</param>
+    /// <param name="place">Where; null where there is but one place.</param>
     /// <returns>What hinders, by field; empty where it is kept.</returns>
-    public IReadOnlyList<FieldError> Open(string number)
+    public IReadOnlyList<FieldError> Open(string number, string? place = null)
     {
         if (shop.Now.Supplier.Small.FirstOrDefault(s => s.Id == number) is not { } small)
         {
             return [new("number", "There is no such article.")];
         }
-        var van = money.Van().ToDictionary();
-        if (van.GetValueOrDefault(number) < 1)
+        var places = vans.Places();
+        if ((place is null ? places[0] : places.FirstOrDefault(p => p.Id == place)) is not { } of)
         {
-            return [new(number, $"{small.Name}: none is here unopened, by what was counted. Count it first.")];
+            return [new("place", "There is no such van or shelf.")];
+        }
+        if (of.Holds.GetValueOrDefault(number) < 1)
+        {
+            return
+            [
+                new(
+                    number,
+                    $"{small.Name}: none is {(places.Count > 1 ? $"in {of.Name}" : "here")} unopened, by what was counted. Count it first."
+                ),
+            ];
         }
         if (Opened.Count >= MostOpened)
         {
             return [new(number, $"{MostOpened} are begun: say first which are used up.")];
         }
-        van[number]--;
-        if (money.Keep(money.Terms with { Van = van.Where(v => v.Value > 0).ToDictionary() }) is { Count: > 0 } wrong)
+        if (vans.TakeOne(number, of.Id) is { Count: > 0 } wrong)
         {
             return wrong;
         }
-        Keep([.. Opened, new(number, Today)]);
+        Keep([.. Opened, new(number, Today, of.Id)]);
         return [];
     }
 
     /// <summary>One that was begun is used up, or thrown away.</summary>
-    public void UsedUp(string number, DateOnly on)
+    public void UsedUp(string number, DateOnly on, string? place = null)
     {
         var left = Opened.ToList();
-        left.Remove(new(number, on));
+        if (
+            left.FindIndex(o => o.Number == number && o.On == on && (place is null || o.Place == place))
+            is >= 0
+                and var at
+        )
+        {
+            left.RemoveAt(at);
+        }
         Keep(left);
     }
 
-    private sealed record OpenedOne(string Number, DateOnly On);
-
-    private List<OpenedOne> Opened
+    private List<BegunOne> Opened
     {
         get
         {
             try
             {
                 return settings.Get(SettingStore.StockOpened) is { Length: > 0 } kept
-                    ? JsonSerializer.Deserialize<List<OpenedOne>>(kept, IdrumJson.Options)!
+                    ? JsonSerializer.Deserialize<List<BegunOne>>(kept, IdrumJson.Options)!
                     : [];
             }
             catch (JsonException)
@@ -146,6 +160,6 @@ public sealed class SmallDesk(
         }
     }
 
-    private void Keep(IReadOnlyList<OpenedOne> opened) =>
+    private void Keep(IReadOnlyList<BegunOne> opened) =>
         settings.Set(SettingStore.StockOpened, JsonSerializer.Serialize(opened, IdrumJson.Options));
 }

@@ -9,7 +9,7 @@ namespace Idrum.Web.Shop;
 /// <summary>One article the shop uses or keeps.</summary>
 /// <param name="Number">Its number.</param>
 /// <param name="Name">What it is.</param>
-/// <param name="Here">How many are in the van.</param>
+/// <param name="Here">How many are here, all vans and shelves together.</param>
 /// <param name="Asked">How many went in, in the time looked at.</param>
 /// <param name="AJob">How many one job takes, in the middle: they come in pairs or sets.</param>
 /// <param name="When">When to order again, and up to how many.</param>
@@ -20,13 +20,7 @@ public sealed record StockLine(string Number, string Name, int Here, int Asked, 
 }
 
 /// <summary>What is kept, against what is used: read off what closed jobs changed.</summary>
-public sealed class StockDesk(
-    LogbookStore log,
-    MoneyDesk money,
-    SettingStore settings,
-    ShopKeeper shop,
-    TimeProvider clock
-)
+public sealed class StockDesk(UseDesk use, VanDesk vans, SettingStore settings, ShopKeeper shop)
 {
     /// <summary>Shares of those asked for that may be wanted here.</summary>
     public static IReadOnlyList<int> Services { get; } = [80, 90, 95, 98];
@@ -54,26 +48,20 @@ public sealed class StockDesk(
             ? LeastYears
             : Math.Clamp((now - records.Min(r => r.OpenedAt)).TotalDays / 365.25, LeastYears, Years);
 
-    /// <summary>What is read once for a page: what closed jobs used, and what the vans hold.</summary>
-    /// <param name="Records">Jobs closed in the years looked at.</param>
-    /// <param name="Years">Over how many years they tell of use.</param>
+    /// <summary>What is read once for a page: what closed jobs used, and what vans and shelves hold together.</summary>
+    /// <param name="Use">What was used.</param>
     /// <param name="Van">Number of an article → how many are here.</param>
-    public sealed record Basis(IReadOnlyList<JobRecord> Records, double Years, IReadOnlyDictionary<string, int> Van);
+    public sealed record Basis(StockUse Use, IReadOnlyDictionary<string, int> Van);
 
     /// <summary>Reads it.</summary>
-    public Basis Read(CancellationToken cancellation = default)
-    {
-        var now = clock.GetUtcNow();
-        var since = now.AddDays(-365.25 * Years);
-        var records = log.Records(cancellation).Where(r => r.ClosedAt >= since).ToList();
-        return new(records, YearsOf(records, now), money.Van());
-    }
+    public Basis Read(CancellationToken cancellation = default) => new(use.Read(cancellation), vans.Together());
 
     /// <summary>All articles that were used or are kept, what is to be ordered first.</summary>
     public IReadOnlyList<StockLine> Lines(Basis? basis = null)
     {
         var known = shop.Now;
-        (var records, Counted, var van) = basis ?? Read();
+        var (used, van) = basis ?? Read();
+        (Counted, var asked) = (used.Years, used.Asked);
         var names = new Dictionary<string, string>();
         foreach (var layout in known.Layouts)
         {
@@ -85,26 +73,6 @@ public sealed class StockDesk(
         foreach (var article in known.Supplier.Articles)
         {
             names.TryAdd(article.Id, article.Name);
-        }
-        var asked = new Dictionary<string, List<int>>();
-        // Part → number of its article, once a layout, however many jobs there were on it.
-        var numbers = new Dictionary<string, Dictionary<string, string>>();
-        foreach (var record in records)
-        {
-            if (!numbers.TryGetValue(record.LayoutId, out var of))
-            {
-                of = numbers[record.LayoutId] = known.FindLayout(record.LayoutId) is { } layout
-                    ? NumbersOf(layout, known.Supplier)
-                    : [];
-            }
-            foreach (
-                var taken in record
-                    .Changed.Where(part => of.ContainsKey(part.PartId))
-                    .GroupBy(part => of[part.PartId], part => part.Units)
-            )
-            {
-                (asked.TryGetValue(taken.Key, out var jobs) ? jobs : asked[taken.Key] = []).Add(taken.Sum());
-            }
         }
         return
         [
@@ -125,15 +93,6 @@ public sealed class StockDesk(
                 .ThenByDescending(l => l.Asked)
                 .ThenBy(l => l.Name, StringComparer.Ordinal),
         ];
-    }
-
-    /// <summary>Part → number of the article it is bought as, of those that wear.</summary>
-    private static Dictionary<string, string> NumbersOf(Layout layout, Supplier supplier)
-    {
-        var items = PartItem.All(layout).ToDictionary(i => i.Id);
-        return layout
-            .Parts.Where(p => items.ContainsKey(PartItem.Of(layout, p.Id)))
-            .ToDictionary(p => p.Id, p => supplier.Present(items[PartItem.Of(layout, p.Id)].ArticleOn(layout)));
     }
 
     private StockLine Line(string number, string name, int here, List<int> jobs, double days)

@@ -1,6 +1,7 @@
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
+using Idrum.Core.Supply;
 using Idrum.Core.Teardown;
 using Idrum.Storage;
 using Idrum.Web.Attachments;
@@ -18,6 +19,7 @@ namespace Idrum.Web.Work;
 /// <param name="Clock">The shop's clock.</param>
 /// <param name="Gate">Where advice and plans are worked out.</param>
 /// <param name="Files">What acts carry.</param>
+/// <param name="Vans">What vans and shelves hold.</param>
 /// <param name="Sounds">Listens to recordings.</param>
 public sealed record JobServices(
     JobDesk Desk,
@@ -27,6 +29,7 @@ public sealed record JobServices(
     GlueDesk Glue,
     VisitDesk Visits,
     MoneyDesk Money,
+    VanDesk Vans,
     AttachmentDesk Files,
     SoundDesk Sounds
 );
@@ -59,10 +62,29 @@ public abstract class JobPage(JobServices services) : PageModel
                 : null
             : WayBackGuard.Next(State, View.Machine, View.Refit, Now);
 
-    /// <summary>Who signs in this shop, to choose from.</summary>
     /// <summary>What the shop charges and promises.</summary>
     public Core.Money.ShopTerms Terms => services.Money.Terms;
 
+    private StockPlace? van;
+
+    /// <summary>The van it is done out of, with what that holds now.</summary>
+    public StockPlace Van => van ??= services.Vans.Of(State.Number, HttpContext.Features.Get<Caller>()?.Person ?? "");
+
+    /// <summary>What the other vans and shelves of the shop hold of some articles: in words, empty where they hold
+    /// none.</summary>
+    public string Elsewhere(params IEnumerable<string> articles) =>
+        string.Join(
+            ", ",
+            (places ??= services.Vans.Places())
+                .Where(p => p.Id != Van.Id)
+                .Select(p => (p.Name, Holds: articles.Sum(a => p.Holds.GetValueOrDefault(a))))
+                .Where(p => p.Holds > 0)
+                .Select(p => $"{p.Name} holds {p.Holds}")
+        );
+
+    private IReadOnlyList<StockPlace>? places;
+
+    /// <summary>Who signs in this shop, to choose from.</summary>
     public IReadOnlyList<string> MaySign => services.Money.Terms.Signers;
 
     /// <summary>A4 or Letter.</summary>
@@ -77,6 +99,16 @@ public abstract class JobPage(JobServices services) : PageModel
     /// station.</summary>
     public JobEvent? CanTakeBack =>
         !Foreseen && View.Last is { } last && ActEffect.All[ActEffect.KindOf(last)].FloorTakesBack ? last : null;
+
+    /// <summary>An act in words, with how many were said at once with it.</summary>
+    public string InWords(JobEvent act)
+    {
+        var with = Math.Max(
+            View.Job.History.LastSaidWith(act.Id).Count,
+            View.Job.History.LastTakenBackWith(act.Id).Count
+        );
+        return act.Words(View.Machine) + (with > 1 ? $", and {with - 1} more said with it" : "");
+    }
 
     /// <summary>Address of another page of this job.</summary>
     public string To(string page) => $"/jobs/{Uri.EscapeDataString(State.Number)}/{page}";
@@ -105,6 +137,22 @@ public abstract class JobPage(JobServices services) : PageModel
             return await RefuseAsync(errors);
         }
         var otherwise = Request.Path + Request.QueryString;
+        // What one tap said, one tap takes back and brings again.
+        IReadOnlyList<JobEvent> together = read switch
+        {
+            Undone u => [.. View.Job.History.LastSaidWith(u.EventId).Select(e => u with { EventId = e.Id })],
+            Restored r => [.. View.Job.History.LastTakenBackWith(r.EventId).Select(e => r with { EventId = e.Id })],
+            _ => [],
+        };
+        if (together.Count > 1)
+        {
+            return await RecordAllAsync(
+                together,
+                // Sent twice it is known by what it named.
+                together.First(t => t == read),
+                LocalAddress.Of(Request.Form["next"].ToString(), otherwise)
+            );
+        }
         return read is ICarriesAttachment act
             ? await RecordWithFileAsync(act, otherwise)
             : await RecordAsync(read, otherwise);

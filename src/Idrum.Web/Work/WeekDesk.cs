@@ -17,7 +17,17 @@ namespace Idrum.Web.Work;
 /// <param name="Count">How many.</param>
 /// <param name="Here">How many of them are here for it.</param>
 /// <param name="ArticleId">The number it is bought by; empty where none is known.</param>
-public sealed record ToLoad(string Name, int Count, int Here, string ArticleId);
+public sealed record ToLoad(string Name, int Count, int Here, string ArticleId)
+{
+    /// <summary>Where else in the shop some of what lacks is: which place, how many it can give.</summary>
+    public IReadOnlyList<(StockPlace Place, int Count)> Elsewhere { get; init; } = [];
+}
+
+/// <summary>What one van lacks for the appointments of some days.</summary>
+/// <param name="Van">The van; null where nobody is named who drives one.</param>
+/// <param name="Persons">Whose appointments these are; empty where nobody is named.</param>
+/// <param name="Items">What lacks.</param>
+public sealed record VanLacks(StockPlace? Van, IReadOnlyList<string> Persons, IReadOnlyList<ToLoad> Items);
 
 /// <summary>What an appointment wants in the van.</summary>
 /// <param name="Items">Thing by thing.</param>
@@ -106,6 +116,7 @@ public sealed class WeekDesk(
     LogbookStore log,
     ShopSnapshot shop,
     MoneyDesk money,
+    VanDesk vans,
     SettingStore settings,
     WorkGate gate,
     LoadingsKnown known,
@@ -254,12 +265,16 @@ public sealed class WeekDesk(
                                 .Rows(state, layout)
                                 .Where(r => r.Needed > r.Fitted && r.Item.Part.Price > 0)
                                 .Select(r => new ToLoad(
-                                    r.Item.Part.Name,
+                                    r.Item.Name,
                                     r.Needed - r.Fitted,
                                     Math.Min(
                                         r.Needed - r.Fitted,
                                         r.Here
-                                            + Supplier.InVan(r.Item, ArticlesOf(layout, state.Machine.Tag), money.Van())
+                                            + Supplier.InVan(
+                                                r.Item,
+                                                ArticlesOf(layout, state.Machine.Tag),
+                                                HoldsFor(booking)
+                                            )
                                     ),
                                     ArticleOf(r.Item, ArticlesOf(layout, state.Machine.Tag))
                                 )),
@@ -268,12 +283,17 @@ public sealed class WeekDesk(
                     )
                 );
             }
-            return known.OfAsync($"{shop.Version} {VanNow} {job.JobId} {job.Version}", () => gate.RunAsync(
+            return known.OfAsync($"{shop.Version} {VanNow(booking)} {job.JobId} {job.Version}", () => gate.RunAsync(
                     _ =>
                     {
                         var machine = shop.MachineOf(state);
                         var evidence = SeenEvidence.Of(state, machine);
-                        return Advised(machine, QuestionOfJob.Of(state, machine, evidence), state.Machine.Tag);
+                        return Advised(
+                            machine,
+                            QuestionOfJob.Of(state, machine, evidence),
+                            state.Machine.Tag,
+                            HoldsFor(booking)
+                        );
                     },
                     CancellationToken.None
                 ));
@@ -287,7 +307,7 @@ public sealed class WeekDesk(
             return Of("What it does is not known.");
         }
         return known.OfAsync(
-            $"{shop.Version} {VanNow} {layoutKnown.Id} {string.Join(' ', booking.Complaints.Order(StringComparer.Ordinal))} {booking.AgeYears}",
+            $"{shop.Version} {VanNow(booking)} {layoutKnown.Id} {string.Join(' ', booking.Complaints.Order(StringComparer.Ordinal))} {booking.AgeYears}",
             () => gate.RunAsync(_ => AdvisedByWord(booking, layoutKnown), CancellationToken.None)
         );
     }
@@ -299,34 +319,107 @@ public sealed class WeekDesk(
     {
         var machine = shop.For(layout);
         var told = booking.Complaints.ToDictionary(c => c, c => shop.Catalog.FindFinding(c)?.Outcomes[^1].Id ?? "yes");
-        return Advised(machine, new(told, [], JobState.WearOf(booking.AgeYears, null), ComplaintsTold: true), "");
+        return Advised(
+            machine,
+            new(told, [], JobState.WearOf(booking.AgeYears, null), ComplaintsTold: true),
+            "",
+            HoldsFor(booking)
+        );
     }
 
+    /// <summary>All vans and shelves, as they are now.</summary>
+    public IReadOnlyList<StockPlace> Places => places ??= vans.Places();
+
+    private IReadOnlyList<StockPlace>? places;
+
+    /// <summary>The van somebody goes there with; null in a shop of several where nobody is named who drives one.</summary>
+    public StockPlace? VanOf(Booking booking) => Places.Count == 1 ? Places[0] : StockPlace.Of(Places, booking.Person);
+
+    // What may be taken along: what is in the van; where nobody knows which, what is in any of them.
+    private IReadOnlyDictionary<string, int> HoldsFor(Booking booking) =>
+        VanOf(booking)?.Holds ?? StockPlace.Together(Places);
+
     // What is in the van, as one word: another van, other advice.
-    private string VanNow =>
-        vanNow ??= string.Join(
+    private string VanNow(Booking booking) =>
+        string.Join(
             ',',
-            money.Van().OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key}:{v.Value}")
+            HoldsFor(booking).OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key}:{v.Value}")
         );
 
-    private string? vanNow;
+    /// <summary>What each van lacks for the appointments of some days, those of one van counted together.</summary>
+    /// <param name="bookings">The appointments.</param>
+    /// <param name="loads">What each wants, as far as it is known.</param>
+    /// <returns>A van each that lacks something; those of whom nobody knows with which last.</returns>
+    public IReadOnlyList<VanLacks> Lacking(IEnumerable<Booking> bookings, IReadOnlyDictionary<Guid, Loading> loads)
+    {
+        // What one van takes of another's is not there for a third any more; its own appointments come first.
+        var byVan = bookings
+            .Where(b => loads.ContainsKey(b.Id))
+            .GroupBy(b => VanOf(b)?.Id ?? "")
+            .OrderBy(g => g.Key.Length == 0)
+            .Select(g =>
+                (
+                    Van: Places.FirstOrDefault(p => p.Id == g.Key),
+                    Persons: g.Select(b => b.Person).Where(p => p.Length > 0).Distinct().Order().ToList(),
+                    Wanted: g.SelectMany(b => loads[b.Id].Items)
+                        .Where(i => i.ArticleId.Length > 0)
+                        .GroupBy(i => i.ArticleId)
+                        .ToDictionary(i => i.Key, i => (i.First().Name, Count: i.Sum(n => n.Count)))
+                )
+            )
+            .ToList();
+        var spare = Places.ToDictionary(
+            p => p.Id,
+            p =>
+            {
+                var own = byVan.FirstOrDefault(v => v.Van?.Id == p.Id).Wanted;
+                return p.Holds.ToDictionary(
+                    h => h.Key,
+                    h => Math.Max(0, h.Value - (own?.GetValueOrDefault(h.Key).Count ?? 0))
+                );
+            }
+        );
+        var lacks = new List<VanLacks>();
+        foreach (var (van, persons, wanted) in byVan)
+        {
+            var items = new List<ToLoad>();
+            foreach (var (article, (name, count)) in wanted.OrderBy(w => w.Value.Name, StringComparer.Ordinal))
+            {
+                var here = van?.Holds.GetValueOrDefault(article) ?? spare.Values.Sum(s => s.GetValueOrDefault(article));
+                var lacking = count - here;
+                if (lacking <= 0)
+                {
+                    continue;
+                }
+                var elsewhere = new List<(StockPlace, int)>();
+                foreach (var other in van is null ? [] : Places.Where(p => p.Id != van.Id))
+                {
+                    var gives = Math.Min(lacking, spare[other.Id].GetValueOrDefault(article));
+                    if (gives > 0)
+                    {
+                        elsewhere.Add((other, gives));
+                        spare[other.Id][article] -= gives;
+                        lacking -= gives;
+                    }
+                }
+                items.Add(new(name, count, here, article) { Elsewhere = elsewhere });
+            }
+            if (items.Count > 0)
+            {
+                lacks.Add(new(van, persons, items));
+            }
+        }
+        return lacks;
+    }
 
-    /// <summary>What the van lacks for the appointments of some days, all counted together.</summary>
-    public static IReadOnlyList<ToLoad> Lacking(IEnumerable<Loading> loads, IReadOnlyDictionary<string, int> van) =>
-        [
-            .. loads
-                .SelectMany(l => l.Items)
-                .Where(i => i.ArticleId.Length > 0)
-                .GroupBy(i => i.ArticleId)
-                .Select(g => new ToLoad(g.First().Name, g.Sum(i => i.Count), van.GetValueOrDefault(g.Key), g.Key))
-                .Where(i => i.Here < i.Count)
-                .OrderBy(i => i.Name, StringComparer.Ordinal),
-        ];
-
-    private Loading Advised(MachineKnowledge machine, Core.Diagnosis.DiagnosisRequest question, string tag)
+    private Loading Advised(
+        MachineKnowledge machine,
+        Core.Diagnosis.DiagnosisRequest question,
+        string tag,
+        IReadOnlyDictionary<string, int> van
+    )
     {
         var have = ArticlesOf(machine.Layout, tag);
-        var van = money.Van();
         var (belief, _) = machine.Diagnostician.Believe(question);
         int InVan(PartItem item) => Supplier.InVan(item, have, van);
         var advice = TakeAlong.Of(belief, machine.Layout, shop.Terms, money.Supplier.ReturnShare, InVan, i =>
@@ -337,7 +430,7 @@ public sealed class WeekDesk(
                 .. advice
                     .Items.Where(i => i.Take)
                     .Select(i => new ToLoad(
-                        i.Item.Part.Name,
+                        i.Item.Name,
                         i.Count,
                         Math.Min(i.Count, InVan(i.Item)),
                         ArticleOf(i.Item, have)

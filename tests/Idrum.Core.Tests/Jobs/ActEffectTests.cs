@@ -23,6 +23,17 @@ public partial class ActEffectTests
 
     public static TheoryData<string> AllKinds => [.. ActEffect.All.Keys.Order(StringComparer.Ordinal)];
 
+    /// <summary>What the form of Fit says besides the act, for a device whose link goes with that tap.</summary>
+    private static readonly string[] SaidBesides =
+    [
+        "seats",
+        "seatOperation",
+        "seatStep",
+        "twins",
+        "twinSeatOperation",
+        "twinSeatStep",
+    ];
+
     /// <summary>Each kind, put through what the device would do with it: every verb is one it has, every field one the
     /// act has, every list and kind one there is.</summary>
     [Theory]
@@ -39,8 +50,10 @@ public partial class ActEffectTests
         Assert.All(Flat(effect.Does), change =>
         {
             Assert.Contains(change.Do, verbs);
-            Within((change.By ?? new Dictionary<string, string>()).Values, fields);
-            Within((change.When ?? new Dictionary<string, IReadOnlyList<string>>()).Keys, fields);
+            var said = change.Each is null ? fields : [.. fields, .. SaidBesides];
+            Within((change.By ?? new Dictionary<string, string>()).Values, said);
+            Within((change.When ?? new Dictionary<string, IReadOnlyList<string>>()).Keys, said);
+            Within(change.Each is { } each ? [each] : [], said);
             Within(change.Kinds ?? [], [.. ActEffect.All.Keys]);
             Assert.True(change.From is null or "out" or "fit" or "back");
             Assert.True(change.To is null or "out" or "fit" or "back" or "end");

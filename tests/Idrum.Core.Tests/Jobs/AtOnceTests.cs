@@ -71,7 +71,10 @@ public class AtOnceTests : JobStory
                 true,
                 Machine,
                 supplier,
-                new Dictionary<string, int> { [roller.Id] = held }
+                StockPlace.Only with
+                {
+                    Holds = new Dictionary<string, int> { [roller.Id] = held },
+                }
             );
         var enough = Acts(twins.Count + 1);
         Assert.Equal(twins.Prepend(part.Id), enough.OfType<PartFitted>().Select(f => f.PartId));
@@ -102,7 +105,10 @@ public class AtOnceTests : JobStory
             false,
             Machine,
             supplier,
-            new Dictionary<string, int> { [roller.Id] = 1 }
+            StockPlace.Only with
+            {
+                Holds = new Dictionary<string, int> { [roller.Id] = 1 },
+            }
         );
         Assert.Equal(1, acts.OfType<PartsBought>().Sum(b => b.Quantity));
         foreach (var act in acts.SkipLast(1))

@@ -218,12 +218,16 @@ public class EstimateTests : JobStory
                 Paper = "A3",
                 Units = "cubit",
                 Signers = [""],
-                Van = new Dictionary<string, int> { ["x"] = -1 },
+                Places = [StockPlace.Only with { Holds = new Dictionary<string, int> { ["x"] = 1000 } }],
             }
-        ).Check().Select(e => e.Pointer).ToHashSet();
+        )
+            .Check()
+            .Select(e => e.Pointer)
+            .ToHashSet();
         Assert.Equal(
             [
                 "currency",
+                "holds",
                 "paper",
                 "ratePerHour",
                 "signers",
@@ -232,7 +236,6 @@ public class EstimateTests : JobStory
                 "tripCharge",
                 "tripMinutes",
                 "units",
-                "van",
             ],
             fields.Order()
         );

@@ -136,7 +136,7 @@ public class SuppliesTests : JobStory
         Open("quenby-qd62", "squeal", Rollers);
         Strip();
         var supplier = TestShop.Shop.Supplier;
-        var van = new Dictionary<string, int> { ["QD62-ROLLER"] = 1 };
+        var van = StockPlace.Only with { Holds = new Dictionary<string, int> { ["QD62-ROLLER"] = 1 } };
         Part At(int n) => Machine.Layout.FindPart(Rollers[n])!;
         string Usual(int n, bool holds) => Supplies.UsualSource(State, Machine.Layout, At(n), holds);
         void FitFrom(int n, string source) =>
@@ -167,7 +167,7 @@ public class SuppliesTests : JobStory
         );
         Do(Purchase.OutOfVan(State, Machine.Layout, At(1), supplier, van)!);
         FitFrom(1, PartSource.Van);
-        Assert.Null(Purchase.OutOfVan(State, Machine.Layout, At(2), supplier, new Dictionary<string, int>()));
+        Assert.Null(Purchase.OutOfVan(State, Machine.Layout, At(2), supplier, StockPlace.Only));
         FitFrom(2, PartSource.Had);
         FitFrom(3, PartSource.Customer);
         var row = Row(Rollers[0]);

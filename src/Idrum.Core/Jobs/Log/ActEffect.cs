@@ -99,6 +99,10 @@ public sealed record PlaceChange(string Do)
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public int Sign { get; init; }
 
+    /// <summary>Once for each value of this field, which stands several times in the act: the fields of <c>By</c> have their
+    /// value of the same place each. What is not there then is passed over.</summary>
+    public string? Each { get; init; }
+
     /// <summary>Only where each field has one of these values.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>>? When { get; init; }
 

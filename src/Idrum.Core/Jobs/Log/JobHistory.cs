@@ -60,6 +60,25 @@ public sealed class JobHistory
     /// <summary>Whether an event of this id is in the log.</summary>
     public bool Knows(Guid id) => ids.Contains(id);
 
+    /// <summary>The act of an id, with those that were said at once with it, where they are the last of the job: the last one
+    /// first. One tap that said several things is taken back by one. Of another act that one alone.</summary>
+    public IReadOnlyList<JobEvent> LastSaidWith(Guid id)
+    {
+        List<JobEvent> last =
+        [
+            .. acts.Select(a => a.Event).TakeWhile(e => ActIds.Together(e.Id, id) && e is not JobOpened),
+        ];
+        return last.Any(e => e.Id == id) ? last : [.. acts.Select(a => a.Event).Where(e => e.Id == id).Take(1)];
+    }
+
+    /// <summary>The act of an id that was taken back, with those said at once with it: the first one first, as they are
+    /// brought again.</summary>
+    public IReadOnlyList<JobEvent> LastTakenBackWith(Guid id)
+    {
+        List<JobEvent> last = [.. takenBack.TakeWhile(e => ActIds.Together(e.Id, id))];
+        return last.Any(e => e.Id == id) ? last : [.. takenBack.Where(e => e.Id == id).Take(1)];
+    }
+
     /// <summary>With one more event. A second event of the same id changes nothing.</summary>
     public JobHistory Add(JobEvent e)
     {

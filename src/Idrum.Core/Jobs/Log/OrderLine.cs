@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Jobs.Log;
 
@@ -31,6 +32,9 @@ public sealed record OrderLine(
 
     /// <summary>Parts of the job it is meant for.</summary>
     public ImmutableList<string> For { get; init; } = [];
+
+    /// <summary>Which van it is out of; null from the supplier, and in logs from when there was but one.</summary>
+    public TakenFrom? From { get; init; }
 
     /// <summary>How many came.</summary>
     public int Came { get; init; }

@@ -36,7 +36,7 @@ public static class GoesIn
     /// <param name="seats">Whether each sits in its place again.</param>
     /// <param name="machine">The machine.</param>
     /// <param name="supplier">What can be had.</param>
-    /// <param name="van">Article id → how many the van holds now.</param>
+    /// <param name="van">The van with what it holds now.</param>
     /// <returns>The acts, in order; the given one is among them.</returns>
     public static IReadOnlyList<JobEvent> Acts(
         JobHistory history,
@@ -45,10 +45,10 @@ public static class GoesIn
         bool seats,
         MachineKnowledge machine,
         Supplier supplier,
-        IReadOnlyDictionary<string, int> van
+        StockPlace van
     )
     {
-        var (acts, held) = (new List<JobEvent>(), van.ToDictionary());
+        var (acts, held) = (new List<JobEvent>(), van.Holds.ToDictionary());
         void Do(JobEvent act)
         {
             acts.Add(act);
@@ -63,7 +63,8 @@ public static class GoesIn
             if (
                 each is { Source: PartSource.Van, Action: FittedAs.Replaced }
                 && !Supplies.IsHere(history.State, machine.Layout, part, true)
-                && Purchase.OutOfVan(history.State, machine.Layout, part, supplier, held) is { } taken
+                && Purchase.OutOfVan(history.State, machine.Layout, part, supplier, van with { Holds = held })
+                    is { } taken
             )
             {
                 held[taken.ArticleId] = held.GetValueOrDefault(taken.ArticleId) - taken.Quantity;

@@ -11,14 +11,8 @@ namespace Idrum.Core.Jobs.Parts;
 /// <param name="layout">Its machine.</param>
 /// <param name="advice">What it lacks and what that costs.</param>
 /// <param name="supplier">Where parts are bought.</param>
-/// <param name="van">Article id → how many the van holds now.</param>
-public sealed class Purchase(
-    JobState state,
-    Layout layout,
-    PartsAdvice advice,
-    Supplier supplier,
-    IReadOnlyDictionary<string, int> van
-)
+/// <param name="van">The van with what it holds now.</param>
+public sealed class Purchase(JobState state, Layout layout, PartsAdvice advice, Supplier supplier, StockPlace van)
 {
     /// <summary>Most of one article at once.</summary>
     public const int Most = 99;
@@ -29,7 +23,7 @@ public sealed class Purchase(
     public (IReadOnlyList<JobEvent> Acts, IReadOnlyList<FieldError> Errors) Cover(bool fromVan) =>
         (fromVan ? advice.FromVan : advice.Order) is { } cover
             ? ([.. cover.Bought.Select(b => Line(advice.Find(b.Id)!.Id, b.Count, fromVan)).OfType<JobEvent>()], [])
-            : ([], [new("", fromVan ? "The van does not hold all of it." : "Nothing is short any more.")]);
+            : ([], [new("", fromVan ? $"{van.Named} does not hold all of it." : "Nothing is short any more.")]);
 
     /// <summary>Some of one article.</summary>
     /// <param name="articleId">Which.</param>
@@ -46,9 +40,12 @@ public sealed class Purchase(
         {
             return ([], [new("quantity", $"A whole number from 1 to {Most}.")]);
         }
-        var held = van.GetValueOrDefault(articleId);
+        var held = van.Holds.GetValueOrDefault(articleId);
         return fromVan && held < wanted
-                ? ([], [new("quantity", held == 0 ? "The van holds none of it." : $"The van holds {held} of it.")])
+                ? (
+                    [],
+                    [new("quantity", held == 0 ? $"{van.Named} holds none of it." : $"{van.Named} holds {held} of it.")]
+                )
             : Line(articleId, wanted, fromVan) is { } line ? ([line], [])
             : ([], [new("articleId", "There is no such article for this machine.")]);
     }
@@ -58,19 +55,13 @@ public sealed class Purchase(
     /// <param name="layout">Its machine.</param>
     /// <param name="part">The part.</param>
     /// <param name="supplier">What can be had.</param>
-    /// <param name="van">Article id → how many the van holds now.</param>
-    public static PartsBought? OutOfVan(
-        JobState state,
-        Layout layout,
-        Part part,
-        Supplier supplier,
-        IReadOnlyDictionary<string, int> van
-    )
+    /// <param name="van">The van with what it holds now.</param>
+    public static PartsBought? OutOfVan(JobState state, Layout layout, Part part, Supplier supplier, StockPlace van)
     {
         var item = PartItem.Of(layout, part.Id);
         return supplier
             .For(layout, state.Machine.Tag)
-            .Where(a => a.Covers.ContainsKey(item) && van.GetValueOrDefault(a.Id) > 0)
+            .Where(a => a.Covers.ContainsKey(item) && van.Holds.GetValueOrDefault(a.Id) > 0)
             // The one that brings least beside it is opened.
             .OrderBy(a => a.Covers.Values.Sum())
             .Select(a => new PartsBought(
@@ -86,6 +77,7 @@ public sealed class Purchase(
             )
             {
                 For = [part.Id],
+                From = new(van.Id, van.Name),
             })
             .FirstOrDefault();
     }
@@ -93,6 +85,7 @@ public sealed class Purchase(
     private PartsBought? Line(string id, int count, bool fromVan)
     {
         var (source, days) = fromVan ? ("van", 0) : ("supplier", supplier.Days);
+        var from = fromVan ? new TakenFrom(van.Id, van.Name) : null;
         return advice.Find(id) is { } article
                 ? new(
                     article.Id,
@@ -107,6 +100,7 @@ public sealed class Purchase(
                 )
                 {
                     For = Supplies.For(state, layout, article),
+                    From = from,
                 }
             : supplier.Small.FirstOrDefault(s => s.Id == id) is { } small
                 ? new(
@@ -119,6 +113,9 @@ public sealed class Purchase(
                     days,
                     supplier.ReturnDays
                 )
+                {
+                    From = from,
+                }
             : null;
     }
 }

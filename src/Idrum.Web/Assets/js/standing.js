@@ -100,39 +100,15 @@ const verbs = {
   stage(_, at, { said }, { to, by, words }) {
     at.stage = to ?? words[said[by.stage]] ?? at.stage;
   },
-  take(pack, at, act, { from, by, through, orElse }) {
-    const { said } = act;
-    const fits = (key) =>
-      (!through || pack.steps[key]?.kind === said.kind) &&
-      Object.entries(by).every(
-        ([trait, field]) =>
-          said[field] === undefined ||
-          said[field] === "" ||
-          traits[trait](pack, key) === said[field],
-      );
-    const place = at[from].findIndex(fits);
-    const part = said[by.part];
-    if (place < 0) {
-      if (orElse && at.glue[part]) return run(pack, at, act, orElse);
-      return lose(
-        at,
-        through
-          ? "an act that was not foreseen"
-          : "a step that was not foreseen",
-      );
-    }
-    const key = at[from][place];
-    if (through) {
-      // Of other parts, what stands before stays.
-      at[from] = at[from].filter(
-        (k, i) => i > place || (part && partOf(k) !== part),
-      );
-      return;
-    }
-    at[from] = at[from].filter((k) => k !== key);
-    at.behind.push(key);
-    at.taken = key;
-    if (from === "out") at.done++;
+  take(pack, at, act, change) {
+    if (!change.each) return takeOne(pack, at, act, change);
+    const all = (name) =>
+      act.fields.filter(([n]) => n === name).map(([, v]) => v);
+    all(change.each).forEach((_, i) => {
+      const said = { ...act.said };
+      for (const field of Object.values(change.by)) said[field] = all(field)[i];
+      takeOne(pack, at, { ...act, said }, change);
+    });
   },
   trays(_, at, act) {
     Object.assign(at.trays, map(act, "trays"));
@@ -197,6 +173,41 @@ const verbs = {
     at.timers = at.timers.filter((t) => t.id !== said.timerId);
   },
 };
+
+/** One step leaves its list. What was said several times in an act is passed over where it is not there. */
+function takeOne(pack, at, act, { from, by, through, orElse, each }) {
+  const { said } = act;
+  const fits = (key) =>
+    (!through || pack.steps[key]?.kind === said.kind) &&
+    Object.entries(by).every(
+      ([trait, field]) =>
+        said[field] === undefined ||
+        said[field] === "" ||
+        traits[trait](pack, key) === said[field],
+    );
+  const place = at[from].findIndex(fits);
+  const part = said[by.part];
+  if (place < 0) {
+    if (each) return;
+    if (orElse && at.glue[part]) return run(pack, at, act, orElse);
+    return lose(
+      at,
+      through ? "an act that was not foreseen" : "a step that was not foreseen",
+    );
+  }
+  const key = at[from][place];
+  if (through) {
+    // Of other parts, what stands before stays.
+    at[from] = at[from].filter(
+      (k, i) => i > place || (part && partOf(k) !== part),
+    );
+    return;
+  }
+  at[from] = at[from].filter((k) => k !== key);
+  at.behind.push(key);
+  at.taken = key;
+  if (from === "out") at.done++;
+}
 
 /** The window of a coat; its minutes come with the act. */
 function openWindow(at, part, since, said, label) {

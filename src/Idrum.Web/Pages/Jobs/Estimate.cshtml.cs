@@ -31,7 +31,7 @@ public sealed class EstimateModel(JobServices services) : JobPage(services)
                 View.Machine,
                 Services.Money.Supplier,
                 Terms.RatePerHour,
-                Services.Money.Van(),
+                Van.Holds,
                 HttpContext.RequestAborted
             ),
             Terms,

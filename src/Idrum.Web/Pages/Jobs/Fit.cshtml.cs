@@ -103,8 +103,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>Whether the van holds one for the part in work: of a job that is foreseen, when it was taken
     /// along.</summary>
     private bool InVan =>
-        Part is { } part
-        && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Services.Money.Van()) is not null;
+        Part is { } part && Purchase.OutOfVan(State, View.Layout, part, Services.Money.Supplier, Van) is not null;
 
     /// <summary>Where the part in work is most likely from.</summary>
     public string UsualSource => Supplies.UsualSource(State, View.Layout, Part!, InVan);
@@ -117,7 +116,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
         }
         var next = LocalAddress.Of(Request.Form["next"].ToString(), Request.Path + Request.QueryString);
         if (
-            Request.Form["action"] == AllReplaced
+            Request.Form["action"] == PartFitted.AllReplaced
             && Guid.TryParse(Request.Form["id"], out var again)
             && View.Job.History.Knows(again)
         )
@@ -133,7 +132,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
         {
             return await base.OnPostAsync(number);
         }
-        var all = said.Action == AllReplaced;
+        var all = said.Action == PartFitted.AllReplaced;
         var fitted = all ? said with { Action = FittedAs.Replaced } : said;
         var acts = GoesIn.Acts(
             View.Job.History,
@@ -144,13 +143,10 @@ public sealed class FitModel(JobServices services) : JobPage(services)
             Request.Form["seats"] == "yes" && !View.Stripping,
             View.Machine,
             Services.Money.Supplier,
-            Services.Money.Van()
+            Van
         );
         return acts.Count < 2 && !all ? await base.OnPostAsync(number) : await RecordAllAsync(acts, fitted, next);
     }
-
-    /// <summary>What a form says where the part and its twins were replaced alike.</summary>
-    public const string AllReplaced = "all-replaced";
 
     /// <summary>Parts that go in the same way with the one in work, by one tap; none without a link.</summary>
     public IReadOnlyList<Part> Twins => !Foreseen && Part is { } part ? GoesIn.Twins(State, part, View.Machine) : [];
@@ -159,12 +155,16 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// empty where the layout says nothing.</summary>
     public string Figures => Part is { } part ? PartFigures.Of(part, View.Layout) : "";
 
+    /// <summary>The steps of the way back that are done with twins of the part in work.</summary>
+    public IEnumerable<(Operation Operation, RefitStep Step)> TwinSeats =>
+        Seats is null ? [] : Twins.Select(SeatOf).OfType<(Operation, RefitStep)>();
+
     /// <summary>The step of the way back that is done with the part in work, or null.</summary>
     public (Operation Operation, RefitStep Step)? Seats =>
-        !Foreseen
-        && Part is { } part
-        && !View.Stripping
-        && StepForward.Seated(
+        !Foreseen && Part is { } part && !View.Stripping ? SeatOf(part) : null;
+
+    private (Operation Operation, RefitStep Step)? SeatOf(Part part) =>
+        StepForward.Seated(
             State with
             {
                 Fitted = State.Fitted.SetItem(part.Id, new(part.Id, FittedAs.Replaced, "", [], "")),

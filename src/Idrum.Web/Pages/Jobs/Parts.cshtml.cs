@@ -18,7 +18,6 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
 {
     private PartsAdvice? advice;
     private ChangeToo? more;
-    private IReadOnlyDictionary<string, int>? van;
 
     public override Station Shown => Station.Fit;
 
@@ -28,11 +27,9 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
             View.Machine,
             Services.Money.Supplier,
             Terms.RatePerHour,
-            Van,
+            Van.Holds,
             HttpContext.RequestAborted
         );
-
-    public IReadOnlyDictionary<string, int> Van => van ??= Services.Money.Van();
 
     public Supplier Supplier => Services.Money.Supplier;
 
@@ -53,6 +50,15 @@ public sealed class PartsModel(JobServices services) : JobPage(services)
             return Advice.Articles.Where(a => a.Covers.Keys.Any(needed.Contains));
         }
     }
+
+    /// <summary>What is short, with which of the shop's other places hold some of it.</summary>
+    public IEnumerable<(string Name, string Where)> ShortButElsewhere =>
+        Advice
+            .Rows.Where(r => r.Short > 0)
+            .Select(r =>
+                (r.Item.Name, Elsewhere(Advice.Articles.Where(a => a.Covers.ContainsKey(r.Item.Id)).Select(a => a.Id)))
+            )
+            .Where(r => r.Item2.Length > 0);
 
     /// <summary>Part or assembly, for parts still short that are sold both ways.</summary>
     public IEnumerable<IReadOnlyList<WayOfBuying>> Ways =>

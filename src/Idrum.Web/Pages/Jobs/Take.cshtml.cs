@@ -18,8 +18,6 @@ public sealed class TakeModel(JobServices services, SmallDesk smalls) : JobPage(
     /// <summary>The advice; worked out before the page is drawn.</summary>
     public TakeAlong Advice { get; private set; } = null!;
 
-    public IReadOnlyDictionary<string, int> Van { get; private set; } = null!;
-
     /// <summary>Glue, grease and ties that go with what is taken.</summary>
     public IReadOnlyList<(SmallArticle Article, int Count, string For)> Small =>
         Services.Money.Supplier.SmallFor(
@@ -32,8 +30,8 @@ public sealed class TakeModel(JobServices services, SmallDesk smalls) : JobPage(
     /// <summary>What the van holds of it, and how old what is begun is.</summary>
     public string InVanOf(string number)
     {
-        var (here, begun) = (Van.GetValueOrDefault(number), smalls.OpenedOf(number));
-        return (here > 0 ? $" · {here} in the van" : "")
+        var (here, begun) = (Van.Holds.GetValueOrDefault(number), smalls.OpenedOf(number, Van.Id));
+        return (here > 0 ? $" · {here} in {Van.Name}" : "")
             + (
                 begun.Count > 0
                     ? $" · one begun, {Say.Count(smalls.Today.DayNumber - begun[0].DayNumber, "day", "days")} ago"
@@ -51,7 +49,11 @@ public sealed class TakeModel(JobServices services, SmallDesk smalls) : JobPage(
             : null;
 
     /// <summary>How many of a thing the van holds anyway, sets counted.</summary>
-    public int InVan(PartItem item) => Supplier.InVan(item, Articles, Van);
+    public int InVan(PartItem item) => Supplier.InVan(item, Articles, Van.Holds);
+
+    /// <summary>Which of the shop's other places hold some of a thing; empty where none does.</summary>
+    public string ElsewhereOf(PartItem item) =>
+        Elsewhere(Articles.Where(a => a.Covers.ContainsKey(item.Id)).Select(a => a.Id));
 
     /// <summary>Tools, each once, for the likeliest of what is taken: nobody drives back for a driver bit.</summary>
     public IReadOnlyList<string> Tools { get; private set; } = [];
@@ -61,7 +63,6 @@ public sealed class TakeModel(JobServices services, SmallDesk smalls) : JobPage(
 
     protected override async Task PrepareAsync()
     {
-        Van = Services.Money.Van();
         (Advice, Tools) = await Services.Gate.RunAsync(
             stop =>
             {

@@ -21,6 +21,7 @@ public sealed class IndexModel(
     RestoreDesk restore,
     GlueDesk glue,
     MoneyDesk money,
+    VanDesk vans,
     Logo logo,
     IdrumOptions options,
     TimeProvider clock,
@@ -34,6 +35,8 @@ public sealed class IndexModel(
     public GlueSection Glue => field ??= new(glue, money, Request);
 
     public MoneySection Money => field ??= new(money, logo, Request);
+
+    public VanSection Vans => field ??= new(vans, money, Request);
 
     public SoundSection Sounds =>
         field ??= new(
@@ -103,6 +106,7 @@ public sealed class IndexModel(
             "warmth" => Glue.KeepWarmth(),
             "label" => Glue.KeepLabel(),
             "money" => Money.Keep(),
+            "vans" => Vans.Keep(),
             "sounds" => Sounds.Keep(),
             "sounds-drop" => await Sounds.DropAsync(HttpContext),
             "logo" => Money.KeepLogo(),

@@ -7,7 +7,7 @@ using Idrum.Web.Work;
 
 namespace Idrum.Web.Pages.Shop;
 
-/// <summary>Prices, paper, units, zone, who signs, the van.</summary>
+/// <summary>Prices, paper, units, zone, who signs.</summary>
 public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request)
 {
     private IFormCollection Form => request.Form;
@@ -55,23 +55,13 @@ public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request
             "temperature" => t.Temperature,
             "timeZone" => t.TimeZone,
             "signers" => string.Join('\n', t.Signers),
-            _ => string.Join(
-                '\n',
-                money
-                    .Van()
-                    .Where(v => v.Value > 0)
-                    .OrderBy(v => v.Key, StringComparer.Ordinal)
-                    .Select(v => $"{v.Key} {v.Value}")
-            ),
+            _ => "",
         };
     }
 
     /// <summary>Whether a machine is ticked as met: as it was typed and refused, else as it is set.</summary>
     public bool Meets(string layout) =>
         faults.Count > 0 ? Form["met"].Contains(layout) : !money.Terms.Unmet.Contains(layout);
-
-    /// <summary>What stands in the van under a number that says not clearly what it is.</summary>
-    public IReadOnlyList<(string Number, string Now)> UnclearInVan => money.UnclearInVan();
 
     /// <summary>Whether the shop has a sign.</summary>
     public bool HasLogo => logo.Here;
@@ -122,19 +112,6 @@ public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request
         string[] Lines(string name) =>
             [.. Form[name].ToString().Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
         string Text(string name, string kept) => Form.ContainsKey(name) ? Form[name].ToString().Trim() : kept;
-        var van = Form.ContainsKey("van") ? new Dictionary<string, int>() : money.Van().ToDictionary();
-        foreach (var line in Lines("van"))
-        {
-            var at = line.LastIndexOf(' ');
-            if (
-                at < 1
-                || !int.TryParse(line[(at + 1)..], NumberStyles.Integer, CultureInfo.InvariantCulture, out var count)
-                || !van.TryAdd(line[..at].Trim(), count)
-            )
-            {
-                errors.Add("van", $"'{FieldErrors.Short(line)}': a number and how many, each number once.");
-            }
-        }
         var wanted = money.Terms with
         {
             Currency = Text("currency", money.Terms.Currency),
@@ -156,7 +133,6 @@ public sealed class MoneySection(MoneyDesk money, Logo logo, HttpRequest request
             Unmet = Form.ContainsKey("machines")
                 ? [.. Form["machines"].ToString().Split(' ').Except(Form["met"].OfType<string>())]
                 : money.Terms.Unmet,
-            Van = van,
         };
         // Who ticks none has not said which.
         errors.If(

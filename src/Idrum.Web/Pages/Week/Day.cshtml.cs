@@ -1,6 +1,8 @@
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 using Idrum.Core.Week;
 using Idrum.Storage;
+using Idrum.Web.Devices;
 using Idrum.Web.Forms;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
@@ -47,6 +49,15 @@ public sealed class DayModel(WeekDesk desk, WeekStore week, JobStore store, Shop
 
     /// <summary>Whether what is to be loaded is still being worked out for a stop.</summary>
     public bool Coming => Shown.Stops.Any(s => !Over(s.Booking) && !Loads.ContainsKey(s.Booking.Id));
+
+    /// <summary>Whether the shop has more than one van or shelf.</summary>
+    public bool Several => desk.Places.Count > 1;
+
+    /// <summary>The van somebody goes there with; null where nobody knows.</summary>
+    public StockPlace? VanOf(Booking booking) => desk.VanOf(booking);
+
+    /// <summary>Where what is here for an appointment lies.</summary>
+    public string InVan(Booking booking) => VanOf(booking) is { } van ? "in " + van.Name : "in one of the vans";
 
     /// <summary>Whether somebody was there: it was said, or its job is closed.</summary>
     public bool Over(Booking booking) => desk.Over(booking);
@@ -106,6 +117,9 @@ public sealed class DayModel(WeekDesk desk, WeekStore week, JobStore store, Shop
         {
             Shown = Shown with { Persons = [.. Shown.Persons.Where(p => p.Person == Person)] };
         }
+        // Whose phone it is sees his own day first.
+        var own = HttpContext.Caller().Person;
+        Shown = Shown with { Persons = [.. Shown.Persons.OrderBy(p => p.Person == own && own.Length > 0 ? 0 : 1)] };
         Loads = await desk.LoadsAsync(Shown.Stops.Select(s => s.Booking).Where(b => !Over(b)), stop);
     }
 }

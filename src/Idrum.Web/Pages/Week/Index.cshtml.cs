@@ -12,13 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Idrum.Web.Pages.Week;
 
 /// <summary>Seven days: who is where when, what comes due, what the van lacks; calendars out and in.</summary>
-public sealed class IndexModel(
-    WeekDesk desk,
-    WeekStore week,
-    WeekCalendar calendar,
-    MoneyDesk money,
-    TimeProvider clock
-) : PageModel
+public sealed class IndexModel(WeekDesk desk, WeekStore week, WeekCalendar calendar, TimeProvider clock) : PageModel
 {
     public DateOnly First { get; private set; }
 
@@ -26,7 +20,10 @@ public sealed class IndexModel(
 
     public IReadOnlyList<WeekDay> Days { get; private set; } = [];
 
-    public IReadOnlyList<ToLoad> Lacking { get; private set; } = [];
+    public IReadOnlyList<VanLacks> Lacking { get; private set; } = [];
+
+    /// <summary>Whether the shop has more than one van or shelf.</summary>
+    public bool Several => desk.Places.Count > 1;
 
     public WeekCalendar Calendar => calendar;
 
@@ -164,6 +161,6 @@ public sealed class IndexModel(
             .ToList();
         var loads = await desk.LoadsAsync(planned, stop);
         Coming = planned.Count(b => !loads.ContainsKey(b.Id));
-        Lacking = WeekDesk.Lacking(loads.Values, money.Van());
+        Lacking = desk.Lacking(planned, loads);
     }
 }

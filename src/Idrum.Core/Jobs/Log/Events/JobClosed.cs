@@ -50,5 +50,13 @@ public sealed record JobClosed(string Summary, string Reason) : JobEvent
         };
 
     /// <inheritdoc />
+    public override JobEvent WithoutCustomer() =>
+        this with
+        {
+            Summary = Summary.Length > 0 ? CustomerRemoved.Word : "",
+            Reason = Reason.Length > 0 ? CustomerRemoved.Word : "",
+        };
+
+    /// <inheritdoc />
     public override string Words(MachineKnowledge machine) => "Closed";
 }

@@ -31,7 +31,41 @@ public sealed record PartFitted(
 
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 
-    internal override ActEffect Effect => new() { Does = PlaceChange.AtFit() };
+    // What one tap says of twins, and of sitting in its place, the page says in the act's fields besides.
+    internal override ActEffect Effect =>
+        new()
+        {
+            Does = PlaceChange.AtFit(
+                Said("seatOperation", ("operation", "seatOperation"), ("step", "seatStep")) with
+                {
+                    When = Where(("seats", "yes")),
+                },
+                Said("twins", ("part", "twins")) with
+                {
+                    From = "fit",
+                    Through = true,
+                    When = Where(("action", AllReplaced)),
+                },
+                Said("twinSeatOperation", ("operation", "twinSeatOperation"), ("step", "twinSeatStep")) with
+                {
+                    When = Where(("action", AllReplaced), ("seats", "yes")),
+                }
+            ),
+        };
+
+    /// <summary>What a form says where the part and its twins were replaced alike.</summary>
+    public const string AllReplaced = "all-replaced";
+
+    private static PlaceChange Said(string each, params (string Of, string Field)[] by) =>
+        new("take")
+        {
+            From = "back",
+            By = PlaceChange.Fields(by),
+            Each = each,
+        };
+
+    private static Dictionary<string, IReadOnlyList<string>> Where(params (string Field, string Value)[] all) =>
+        all.ToDictionary(a => a.Field, a => (IReadOnlyList<string>)[a.Value]);
 
     internal override void Check(JobCheck check)
     {

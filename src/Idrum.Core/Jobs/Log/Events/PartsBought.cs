@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
+using Idrum.Core.Supply;
 
 namespace Idrum.Core.Jobs.Log;
 
@@ -30,6 +31,12 @@ public sealed record PartsBought(
     /// <summary>Parts of the job it is meant for, of whatever place; null in logs that do not say.</summary>
     public IReadOnlyList<string>? For { get; init; }
 
+    /// <summary>Which van it is out of; null from the supplier, and in logs from when there was but one.</summary>
+    [System.Text.Json.Serialization.JsonIgnore(
+        Condition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingNull
+    )]
+    public TakenFrom? From { get; init; }
+
     internal override IEnumerable<string> Touches => ["article:" + ArticleId];
 
     internal override ActEffect Effect => ActEffect.Unforeseen;
@@ -43,6 +50,12 @@ public sealed record PartsBought(
         errors.Range(Quantity, "quantity", 1, 99);
         errors.Range(Price, "price", 0, 100_000);
         errors.If(Source is not ("supplier" or "van"), "source", "It comes from the supplier or from the van.");
+        if (From is { } from)
+        {
+            errors.If(Source != "van", "from", "Only what is taken from a van is out of one.");
+            errors.Text(from.Id, "from", FieldErrors.ShortText, true);
+            errors.Text(from.Name, "from", FieldErrors.ShortText, true);
+        }
         errors.Range(DueInDays, "dueInDays", 0, 365);
         errors.Range(ReturnDays, "returnDays", 0, 365);
         foreach (var part in (For ?? []).Where(p => check.Machine.Layout.FindPart(p) is null))
@@ -77,11 +90,12 @@ public sealed record PartsBought(
                 Came = Source == "van" ? Quantity : 0,
                 Way = Way,
                 For = [.. For ?? Covers.Keys],
+                From = From,
                 CameAt = Source == "van" ? Happened : null,
             }
         );
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) =>
-        $"{(Source == "van" ? "Taken from the van" : "Ordered")}: {Quantity} × {Name}";
+        $"{(Source == "van" ? $"Taken from {From?.Name ?? StockPlace.Only.Name}" : "Ordered")}: {Quantity} × {Name}";
 }
