@@ -49,7 +49,7 @@ internal static class AdvicePart
                                 ).Id,
                             ],
                             [],
-                            new Dictionary<string, string>()
+                            new Dictionary<string, OperationId>()
                         )
                     )!
                     .Removal;

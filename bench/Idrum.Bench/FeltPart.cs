@@ -20,13 +20,13 @@ internal static class FeltPart
             var random = new Random(400_000 + i);
             var layout = layouts[i % layouts.Count];
             var faults = NoiseBench.FeltOf(layout);
-            var fault = i < count ? faults[random.Next(faults.Count)] : "";
+            var fault = i < count ? faults[random.Next(faults.Count)] : (FaultId)"";
             var mains = random.Next(2) == 0 ? 50 : 60;
             var series = NoiseBench.Shake(
                 layout,
                 new()
                 {
-                    Faults = fault.Length > 0 ? [fault] : [],
+                    Faults = fault.Value.Length > 0 ? [fault] : [],
                     Seconds = 30,
                     Seed = 400_000 + i,
                     MainsHertz = mains,
@@ -36,9 +36,9 @@ internal static class FeltPart
             var felt = SoundAnalysis.Felt(series, SoundSource.Of(layout, mains), new(), stop);
             var named = felt.Groups is [var first, ..] && first.Probability > felt.None ? first.Mechanism : "none";
             results[i] = (
-                fault.Length > 0 ? NoiseBench.MechanismOf(fault) : "none",
+                fault.Value.Length > 0 ? NoiseBench.MechanismOf(fault) : "none",
                 named == "baffles" ? "drum" : named,
-                fault.Length > 0
+                fault.Value.Length > 0
                     && named != "none"
                     && ListeningPart.Right(felt.Groups[0], fault, SoundSource.Of(layout, mains), series.Length)
             );

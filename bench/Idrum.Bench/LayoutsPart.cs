@@ -48,7 +48,7 @@ internal static partial class LayoutsPart
                 foreach (var pair in wear.SelectMany((a, i) => wear.Skip(i).Select(b => a == b ? new[] { a } : [a, b])))
                 {
                     clock.Start();
-                    var plan = planner.Plan(new(pair, [], new Dictionary<string, string>()));
+                    var plan = planner.Plan(new(pair, [], new Dictionary<string, OperationId>()));
                     clock.Stop();
                     plans++;
                     proved += plan is { Proof: { Set.Optimal: true, Order.Optimal: true } } ? 1 : 0;
@@ -60,7 +60,9 @@ internal static partial class LayoutsPart
                         // Not here on this machine: what stood in its way stands in the way of what needed it, out and
                         // in.
                         absences++;
-                        var without = planner.Plan(new(pair, [], new Dictionary<string, string>()) { Absent = [gone] });
+                        var without = planner.Plan(
+                            new(pair, [], new Dictionary<string, OperationId>()) { Absent = [gone] }
+                        );
                         none += without is { WayBack: true } ? 0 : 1;
                         if (
                             without is { WayBack: true }
@@ -110,7 +112,7 @@ internal static partial class LayoutsPart
     /// <summary>Where a plan breaks the words of the format, or null.</summary>
     private static string? Breaks(FormatJudge judge, TeardownPlan plan)
     {
-        var removed = new HashSet<string>();
+        var removed = new HashSet<OperationId>();
         foreach (var o in plan.Removal)
         {
             if (!judge.MayComeOut(o.Id, removed, true))
@@ -168,14 +170,14 @@ internal static partial class LayoutsPart
     }
 
     /// <summary>One machine out and in as its repairer reads it: for the parts named, else for all that wear.</summary>
-    private static void Walk(Layout layout, IReadOnlyList<string> parts)
+    private static void Walk(Layout layout, IReadOnlyList<PartId> parts)
     {
         var machine = layout.For(new Dictionary<string, string>(), new Dictionary<string, string>());
         var plan = new TeardownPlanner(machine).Plan(
             new(
                 parts.Count > 0 ? parts : [.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)],
                 [],
-                new Dictionary<string, string>()
+                new Dictionary<string, OperationId>()
             )
         )!;
         foreach (var o in plan.Removal)

@@ -251,7 +251,7 @@ internal static class ListeningPart
             var layout = layouts[i % layouts.Count];
             var faults = NoiseBench
                 .FaultsOf(layout)
-                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start" or "capacitor-weak"))
+                .Where(f => f.Value is not ("roller-seized" or "idler-seized" or "motor-start" or "capacitor-weak"))
                 .ToList();
             var one = faults[random.Next(faults.Count)];
             var others = faults.Where(f => Plain(f) != Plain(one)).ToList();
@@ -329,7 +329,7 @@ internal static class ListeningPart
             results[i] = (
                 place is not null && $"{place.Levels.End}-{place.Levels.Side}" == truth,
                 $"{all.End}-{all.Side}" == truth,
-                place?.PartId.Length > 0,
+                place?.PartId.IsNone == false,
                 place?.PartId == part
             );
             return ValueTask.CompletedTask;
@@ -354,16 +354,16 @@ internal static class ListeningPart
             var layout = layouts[i % layouts.Count];
             var faults = NoiseBench
                 .FaultsOf(layout)
-                .Where(f => f is not ("roller-seized" or "idler-seized" or "motor-start" or "capacitor-weak"))
+                .Where(f => f.Value is not ("roller-seized" or "idler-seized" or "motor-start" or "capacitor-weak"))
                 .ToList();
-            var fault = faultDb is null ? "" : faults[random.Next(faults.Count)];
+            var fault = faultDb is null ? (FaultId)"" : faults[random.Next(faults.Count)];
             var mains = random.Next(2) == 0 ? 50 : 60;
-            var slow = fault.Length == 0 ? random.Next(2) == 0 : NoiseBench.MechanismOf(fault) is "drum" or "belt-pass";
+            var slow = fault.IsNone ? random.Next(2) == 0 : NoiseBench.MechanismOf(fault) is "drum" or "belt-pass";
             var recording = NoiseBench.Render(
                 layout,
                 new()
                 {
-                    Faults = fault.Length > 0 ? [fault] : [],
+                    Faults = !fault.IsNone ? [fault] : [],
                     Seconds = seconds ?? (slow ? 30 : 10),
                     Seed = seed + i,
                     MainsHertz = mains,
@@ -376,8 +376,8 @@ internal static class ListeningPart
             var analysis = SoundAnalysis.Of(recording, sources, new(), stop);
             var named = analysis.Groups.FirstOrDefault(g => g.Probability > analysis.None);
             results[i] = new(
-                fault.Length > 0 ? $"{NoiseBench.MechanismOf(fault)} {fault}" : "",
-                fault.Length > 0 && named is not null && Right(named, fault, sources, recording.Seconds),
+                !fault.IsNone ? $"{NoiseBench.MechanismOf(fault)} {fault}" : "",
+                !fault.IsNone && named is not null && Right(named, fault, sources, recording.Seconds),
                 named is null ? "" : string.Join("+", named.Sources.Select(s => s.Mechanism)),
                 named?.PartIds.Count ?? 0
             );

@@ -13,7 +13,7 @@ namespace Idrum.Bench;
 /// 40 alternatives; and orders of steps that are free of one another.</summary>
 internal static class PlannerPart
 {
-    private static readonly Dictionary<string, string> None = [];
+    private static readonly Dictionary<string, OperationId> None = [];
 
     internal static async Task<bool> RunAsync(string[] args)
     {
@@ -21,7 +21,10 @@ internal static class PlannerPart
         var times = new List<double>();
         foreach (var layout in shop.Layouts.Take(BenchHost.Size(99, 1)))
         {
-            var planner = new TeardownPlanner(layout.For(None, None), TimeProvider.System);
+            var planner = new TeardownPlanner(
+                layout.For(new Dictionary<string, string>(), new Dictionary<string, string>()),
+                TimeProvider.System
+            );
             var wear = layout.Parts.Where(p => p.Wears).Select(p => p.Id).ToList();
             for (var round = 0; round < BenchHost.Size(3, 1); round++)
             {
@@ -48,7 +51,7 @@ internal static class PlannerPart
             {
                 var machine = RandomMachine(size, 40, new Random(seed));
                 var planner = new TeardownPlanner(machine, TimeProvider.System);
-                string[] targets = [.. Enumerable.Range(0, 6).Select(i => "p" + i)];
+                PartId[] targets = [.. Enumerable.Range(0, 6).Select(i => "p" + i)];
                 var watch = Stopwatch.GetTimestamp();
                 var plan = planner.Plan(new(targets, [], None))!;
                 took.Add(Stopwatch.GetElapsedTime(watch).TotalMilliseconds);
@@ -181,7 +184,7 @@ internal static class PlannerPart
         var operations = new List<Operation>();
         for (var i = 0; i < size; i++)
         {
-            var needs = new List<IReadOnlyList<string>>();
+            var needs = new List<IReadOnlyList<OperationId>>();
             for (var g = i == 0 ? 0 : random.Next(1, 3); g > 0; g--)
             {
                 needs.Add([
@@ -229,7 +232,7 @@ internal static class PlannerPart
 
     private static Operation Operation(
         int i,
-        IReadOnlyList<IReadOnlyList<string>> needs,
+        IReadOnlyList<IReadOnlyList<OperationId>> needs,
         IReadOnlyList<string> tools,
         Random random,
         string? frees = ""

@@ -79,7 +79,7 @@ internal sealed class ReducedModel
 
     private int Answer(int answers, int c) => answers / radix[c] % (Check(c).Outcomes.Count + 1) - 1;
 
-    private List<IReadOnlyList<string>> Groups(IReadOnlyList<string> kinds) =>
+    private List<IReadOnlyList<OperationId>> Groups(IReadOnlyList<string> kinds) =>
         [.. Knowledge.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter)];
 
     private double RepairCost(int f, Bits open)
@@ -240,7 +240,7 @@ internal sealed class ReducedModel
     private double Followed(
         Func<DiagnosisRequest, Advice> advise,
         int answers,
-        IReadOnlyList<string> done,
+        IReadOnlyList<OperationId> done,
         int failed,
         int depth
     )
@@ -262,7 +262,7 @@ internal sealed class ReducedModel
         {
             return basis.ReferMinutes * inside;
         }
-        var key = (answers, string.Join(',', done.Order(StringComparer.Ordinal)), failed);
+        var key = (answers, string.Join(',', done.Order()), failed);
         if (followed.TryGetValue(key, out var known))
         {
             return known;
@@ -309,7 +309,7 @@ internal sealed class ReducedModel
         return followed[key] = cost;
     }
 
-    private List<string> Names(Bits done) => [.. done.ToList().Select(i => Knowledge.Layout.Operations[i].Id)];
+    private List<OperationId> Names(Bits done) => [.. done.ToList().Select(i => Knowledge.Layout.Operations[i].Id)];
 
     private Dictionary<string, string> Evidence(int answers)
     {

@@ -48,7 +48,7 @@ internal static class SmallPart
     {
         double P(double low, double high) => Math.Round(low + random.NextDouble() * (high - low), 3);
         // Two openings: one to belt and idler, one to roller and motor.
-        Operation Open(string id, int minutes, params string[] parts) =>
+        Operation Open(string id, int minutes, params PartId[] parts) =>
             new()
             {
                 Id = id,
@@ -140,7 +140,7 @@ internal static class SmallPart
                         new(
                             "because",
                             shows.ToDictionary(
-                                f => "f" + f,
+                                f => (FaultId)("f" + f),
                                 _ => (IReadOnlyList<double>)[at.Length > 0 ? P(0.85, 0.98) : P(0.3, 0.9)]
                             )
                         ),

@@ -108,7 +108,7 @@ internal static class SumsPart
                 _ => 0,
                 x => shop.Supplier.MisfitOf(x, articles)
             );
-            HashSet<string> Needs(IEnumerable<string> faults) =>
+            HashSet<PartId> Needs(IEnumerable<FaultId> faults) =>
                 [
                     .. faults
                         .Select(f => model.Catalog.FindFault(f)!)
@@ -185,7 +185,7 @@ internal static class SumsPart
             var machine = shop.For(shop.Layouts[n % shop.Layouts.Count]);
             var wears = machine
                 .Layout.Parts.Where(p =>
-                    p.Wears && machine.Planner.Plan(new([p.Id], [], new Dictionary<string, string>())) is not null
+                    p.Wears && machine.Planner.Plan(new([p.Id], [], new Dictionary<string, OperationId>())) is not null
                 )
                 .ToList();
             var targets = wears.OrderBy(_ => random.Next()).Take(1 + random.Next(3)).Select(p => p.Id).ToList();

@@ -96,7 +96,7 @@ public sealed class PracticeStore(Database database)
                     new(r.GetString(2), r.GetInt32(3), r.GetInt32(4))
                     {
                         FromJob = r.GetString(11),
-                        Faults = JsonSerializer.Deserialize<List<string>>(r.GetString(12), IdrumJson.Options)!,
+                        Faults = JsonSerializer.Deserialize<List<FaultId>>(r.GetString(12), IdrumJson.Options)!,
                     },
                     SqlRows.Time(r.GetString(5)),
                     r.IsDBNull(6) ? null : SqlRows.Time(r.GetString(6)),

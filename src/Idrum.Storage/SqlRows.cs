@@ -72,7 +72,7 @@ internal static class SqlRows
             ("$timer", s.NextTimerAt is { } t ? Text(t) : null),
             ("$due", s.PartDueAt is { } d ? Text(d) : null),
             ("$callback", s.CallBackOf),
-            ("$fault", s.FaultId),
+            ("$fault", s.FaultId.Value),
             ("$words", s.Words),
             ("$version", version),
             ("$tag", s.Tag),

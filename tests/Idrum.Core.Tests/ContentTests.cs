@@ -25,7 +25,7 @@ public class ContentTests
         var catalog = TestShop.Shop.Catalog;
         var finding = catalog.Findings[0] with
         {
-            Causes = [new("because", new Dictionary<string, IReadOnlyList<double>> { ["ghost"] = [0.5] })],
+            Causes = [new("because", new Dictionary<FaultId, IReadOnlyList<double>> { ["ghost"] = [0.5] })],
         };
         Assert.NotEmpty((catalog with { Findings = [finding] }).Check(TestShop.Shop.Words));
         Assert.NotEmpty(

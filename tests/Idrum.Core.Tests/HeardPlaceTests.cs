@@ -57,7 +57,7 @@ public class HeardPlaceTests
                 var at = SpotPlace.NearestTo(layout, part)!.Split('-');
                 right += place.Levels.End == at[0] && place.Levels.Side == at[1] ? 1 : 0;
                 Assert.True(
-                    place.PartId.Length == 0
+                    place.PartId.Value.Length == 0
                         || SpotPlace.NearestTo(layout, place.PartId) == $"{place.Levels.End}-{place.Levels.Side}"
                 );
                 all++;

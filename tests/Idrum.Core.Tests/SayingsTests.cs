@@ -210,10 +210,10 @@ public class SayingsTests
         // then.
         var machine = TestShop.Machine(layoutId);
         var layout = machine.Layout;
-        var holds = layout.Operations.Where(o => o.Id is "drum-hook" or "baffle-wire").Select(o => o.Id).ToList();
+        var holds = layout.Operations.Where(o => o.Id.Value is "drum-hook" or "baffle-wire").Select(o => o.Id).ToList();
         foreach (var target in new[] { "belt", "rear-felt" }.Where(t => layout.FindPart(t) is not null))
         {
-            var plan = machine.Planner.Plan(new([target], [], new Dictionary<string, string>()))!;
+            var plan = machine.Planner.Plan(new([target], [], new Dictionary<string, OperationId>()))!;
             var still = plan.Removal.Select(o => o.Id).Intersect(holds).ToHashSet();
             foreach (var move in plan.Refit)
             {

@@ -27,7 +27,7 @@ public class SoundCourseTests
         var said = new List<string>();
         foreach (var layout in TestSize.Every(6, TestShop.Shop.Layouts))
         {
-            foreach (var fault in new[] { "roller-dry", "idler-dry" }.Intersect(NoiseBench.FaultsOf(layout)))
+            foreach (var fault in new FaultId[] { "roller-dry", "idler-dry" }.Intersect(NoiseBench.FaultsOf(layout)))
             {
                 var begins = 60 + 25 * (all % 3);
                 var course = Listened(
@@ -126,7 +126,7 @@ public class SoundCourseTests
             var sources = SoundSource.Of(layout, 60);
             foreach (var fault in new[] { "", "roller-dry", "drum-lip", "motor-bearings" })
             {
-                if (fault.Length > 0 && !NoiseBench.FaultsOf(layout).Contains(fault))
+                if (fault.Length > 0 && !NoiseBench.FaultsOf(layout).Any(f => f == fault))
                 {
                     continue;
                 }
@@ -161,7 +161,7 @@ public class SoundCourseTests
     {
         foreach (var layout in TestSize.Every(3, TestShop.Shop.Layouts))
         {
-            if (!NoiseBench.FaultsOf(layout).Contains("motor-start"))
+            if (!NoiseBench.FaultsOf(layout).Any(f => f == "motor-start"))
             {
                 continue;
             }

@@ -15,8 +15,8 @@ public class SourceMatchTests
         var sources = SoundSource.Of(layout, 60);
         var lines = DriveRates.Of(layout, 60).Lines;
         Assert.Equal(
-            lines.Where(l => l.Part.Length > 0).Select(l => l.Part).Order(StringComparer.Ordinal),
-            sources.SelectMany(s => s.PartIds).Order(StringComparer.Ordinal)
+            lines.Where(l => !l.Part.IsNone).Select(l => l.Part).Order(),
+            sources.SelectMany(s => s.PartIds).Order()
         );
         foreach (var pair in layout.Drive.Rollers.GroupBy(r => r.DiameterMm))
         {

@@ -75,7 +75,13 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
                 var order = new List<string>();
                 foreach (var wanted in Enumerable.Repeat(0, 3).SelectMany(_ => random.GetItems(all, all.Length)))
                 {
-                    var barred = graph.Missing(graph.InTheWay[graph.IndexOf(wanted)], graph.SetOf(order)).Count > 0;
+                    var barred =
+                        graph
+                            .Missing(
+                                graph.InTheWay[graph.IndexOf(wanted)],
+                                graph.SetOf(order.Select(o => (OperationId)o))
+                            )
+                            .Count > 0;
                     if (!order.Contains(wanted) && (!barred || order.Count > 9 && random.Next(4) == 0))
                     {
                         order.Add(wanted);

@@ -87,7 +87,7 @@ public class AtOnceTests(TestHost host) : IClassFixture<TestHost>
             Assert.Equal(HttpStatusCode.SeeOther, answer.StatusCode);
         }
         var now = host.Store.Find(job)!;
-        Assert.Equal(["roller-left", "roller-right"], now.State.Fitted.Keys.Order());
+        Assert.Equal<PartId>(["roller-left", "roller-right"], now.State.Fitted.Keys.Order());
         Assert.Equal(2, now.Log.OfType<PartFitted>().Count());
         Assert.Equal(2, now.Log.OfType<StepRefitted>().Count());
         var machine = host.Get<Core.Shop.ShopKeeper>().Now.MachineOf(now.State);
@@ -171,11 +171,11 @@ public class AtOnceTests(TestHost host) : IClassFixture<TestHost>
     private async Task<StoredJob> DoAsync(Guid id, JobEvent e) =>
         (await host.Store.AppendAsync(id, e with { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow })).Job!;
 
-    private async Task<Guid> StrippedAsync(string number, params string[] parts)
+    private async Task<Guid> StrippedAsync(string number, params PartId[] parts)
     {
         var id = Guid.NewGuid();
         await DoAsync(id, new JobOpened(number, new() { LayoutId = "ostrel-ot50", Place = "Cellar" }));
-        var job = await DoAsync(id, new TargetsChosen(parts, "", new Dictionary<string, string>(), "x"));
+        var job = await DoAsync(id, new TargetsChosen(parts, "", new Dictionary<string, OperationId>(), "x"));
         var machine = host.Get<Core.Shop.ShopKeeper>().Now.MachineOf(job.State);
         job = await DoAsync(id, new SafetySigned([.. JobSafety.Of(job.State, machine).Select(i => i.Id)], "A. Hand"));
         while (JobPlan.Of(job.State, machine) is { Removal: [var next, ..] })

@@ -36,7 +36,7 @@ public class CallBackTests : IAsyncLifetime
                     ),
                     60
                 ),
-                (new TargetsChosen(["front-roller-left", "belt"], "", new Dictionary<string, string>(), "x"), 59),
+                (new TargetsChosen(["front-roller-left", "belt"], "", new Dictionary<string, OperationId>(), "x"), 59),
                 (new WorkDeclined(["belt"], "A. Customer", ""), 58),
                 (new NoteAdded("", "fitted without opening, for the test"), 57),
                 (new JobClosed("Quiet", "Test"), 56),

@@ -26,12 +26,12 @@ public class DrawingTests
     private static double[] Box(XElement svg) =>
         [.. ((string)svg.Attribute("viewBox")!).Split(' ').Select(n => double.Parse(n, CultureInfo.InvariantCulture))];
 
-    private static Dictionary<string, PartCondition> After(string layoutId, params string[] operations) =>
+    private static Dictionary<PartId, PartCondition> After(string layoutId, params string[] operations) =>
         new(PartStates.Of(JobState.Empty with { Out = [.. operations] }, TestShop.Machine(layoutId).Layout));
 
     /// <summary>Every place of the present machine seen at a moment of a plan: what is taken off is out, step by
     /// step.</summary>
-    private static IEnumerable<(Operation Step, Dictionary<string, PartCondition> Conditions)> Walk(
+    private static IEnumerable<(Operation Step, Dictionary<PartId, PartCondition> Conditions)> Walk(
         string layoutId,
         string target
     )
@@ -40,7 +40,7 @@ public class DrawingTests
         foreach (
             var step in TestShop
                 .Machine(layoutId)
-                .Planner.Plan(new([target], [], new Dictionary<string, string>()))!
+                .Planner.Plan(new([target], [], new Dictionary<string, OperationId>()))!
                 .Removal
         )
         {

@@ -24,7 +24,7 @@ public class DrawingTimeTests
     public void A_view_can_be_drawn_in_five_milliseconds(string view)
     {
         var layout = TestShop.Machine("quenby-qd62").Layout;
-        var open = new Dictionary<string, PartCondition>(
+        var open = new Dictionary<PartId, PartCondition>(
             PartStates.Of(JobState.Empty with { Out = ["skin-off", "rear-panel-off"] }, layout)
         );
         // Another request each time, so that nothing is remembered; the fastest counts, once the runtime has settled.

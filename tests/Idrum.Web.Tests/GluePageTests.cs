@@ -140,7 +140,7 @@ public sealed class GluePageTests(TestHost host) : IClassFixture<TestHost>
                 ).Outcome
             );
         await DoAsync(new JobOpened("J-4001", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }));
-        await DoAsync(new TargetsChosen(["motor"], "", new Dictionary<string, string>(), "test"));
+        await DoAsync(new TargetsChosen(["motor"], "", new Dictionary<string, OperationId>(), "test"));
         var state = host.Store.Find("J-4001")!.State;
         await DoAsync(
             new SafetySigned([.. JobSafety.Of(state, host.Shop.MachineOf(state)).Select(i => i.Id)], "A. Hand")

@@ -110,11 +110,11 @@ public sealed class MonkeyTests : IAsyncLifetime
         }
         await PostAsync(new JobOpened(number, new MachineCard { LayoutId = layout.Id, Place = "Cellar" }));
         await PostAsync(new ComplaintStated(["squeal"], ""));
-        string[] targets =
+        PartId[] targets =
         [
             .. Enumerable.Range(0, 1 + random.Next(2)).Select(_ => parts[random.Next(parts.Count)].Id).Distinct(),
         ];
-        await PostAsync(new TargetsChosen(targets, "", new Dictionary<string, string>(), "what it came for"));
+        await PostAsync(new TargetsChosen(targets, "", new Dictionary<string, OperationId>(), "what it came for"));
         await PostAsync(
             new SafetySigned([.. JobSafety.Of(State, host.Shop.MachineOf(State)).Select(i => i.Id)], "A. Hand")
         );

@@ -63,7 +63,7 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
     {
         var job = Guid.NewGuid();
         foreach (
-            var e in more.Prepend(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""))
+            var e in more.Prepend(new TargetsChosen(["belt"], "", new Dictionary<string, OperationId>(), ""))
                 .Prepend(new JobOpened(number, new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }))
         )
         {
@@ -201,7 +201,7 @@ public sealed class PinnedLayoutTests : IAsyncLifetime
         );
         Assert.True(answer.StatusCode == HttpStatusCode.Created, await answer.Content.ReadAsStringAsync());
         var state = host.Store.Find("J-old")!.State;
-        Assert.DoesNotContain("front-off", state.Out);
+        Assert.DoesNotContain<OperationId>("front-off", state.Out);
         Assert.Empty(state.StepsIn);
         Assert.Equal(64, state.LayoutHash.Length);
         await AssertPagesAsync("J-old");

@@ -72,7 +72,7 @@ public sealed partial class PracticeTests(TestHost host) : IClassFixture<TestHos
             var (_, refused) = await PostAsync("/practice", index, ("job", job), ("for", who));
             Assert.Contains("role=\"alert\"", refused);
         }
-        var found = host.Store.Find("J-0143")!.State.Found.First(f => f.FaultId.Length > 0).FaultId;
+        var found = host.Store.Find("J-0143")!.State.Found.First(f => f.FaultId.Value.Length > 0).FaultId;
         var (address, page) = await PostAsync("/practice", index, ("job", "J-0143"), ("for", "Cyril"));
         Assert.DoesNotContain("J-0143", page);
         var id = Guid.Parse(address.Split('/')[^1]);

@@ -66,7 +66,7 @@ public class SoundPicturesTests
         Assert.DoesNotContain("NaN", All(drawn));
     }
 
-    private static (Recording, IReadOnlyList<SoundSource>, SoundAnalysis) Heard(string[] faults)
+    private static (Recording, IReadOnlyList<SoundSource>, SoundAnalysis) Heard(FaultId[] faults)
     {
         var layout = TestShop.Machine("ostrel-ot50").Layout;
         var recording = NoiseBench.Render(

@@ -19,7 +19,7 @@ public sealed class SoundTests : IAsyncLifetime
 
     public Task DisposeAsync() => host.DisposeAsync();
 
-    private static byte[] Noise(string layoutId, int seed, params string[] faults) =>
+    private static byte[] Noise(string layoutId, int seed, params FaultId[] faults) =>
         WavFile.Write(
             NoiseBench.Render(
                 Core.Tests.TestShop.Machine(layoutId).Layout,

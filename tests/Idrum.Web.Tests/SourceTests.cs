@@ -16,7 +16,7 @@ public class SourceTests(TestHost host) : IClassFixture<TestHost>
         async Task<StoredJob> DoAsync(JobEvent e) =>
             (await host.Store.AppendAsync(id, e with { Id = Guid.NewGuid(), At = DateTimeOffset.UtcNow })).Job!;
         await DoAsync(new JobOpened(host.Store.NextNumber(), new() { LayoutId = "quenby-qd62", Place = "Cellar" }));
-        var job = await DoAsync(new TargetsChosen([part], "", new Dictionary<string, string>(), "x"));
+        var job = await DoAsync(new TargetsChosen([part], "", new Dictionary<string, OperationId>(), "x"));
         var machine = host.Get<Core.Shop.ShopKeeper>().Now.MachineOf(job.State);
         job = await DoAsync(new SafetySigned([.. JobSafety.Of(job.State, machine).Select(i => i.Id)], "A. Hand"));
         while (JobPlan.Of(job.State, machine) is { Removal: [var next, ..] })

@@ -18,15 +18,15 @@ public class StepPictureTests
         var layout = machine.Layout;
         var way = machine
             .Planner.Plan(
-                new([.. layout.Parts.Where(p => p.Wears).Select(p => p.Id)], [], new Dictionary<string, string>())
+                new([.. layout.Parts.Where(p => p.Wears).Select(p => p.Id)], [], new Dictionary<string, OperationId>())
             )!
             .Removal;
-        Dictionary<string, PartCondition> After(IEnumerable<Operation> done) =>
+        Dictionary<PartId, PartCondition> After(IEnumerable<Operation> done) =>
             new(PartStates.Of(JobState.Empty with { Out = [.. done.Select(o => o.Id)] }, layout));
         for (var k = 0; k < way.Count; k++)
         {
             var step = way[k];
-            IReadOnlyList<string> focus =
+            IReadOnlyList<PartId> focus =
             [
                 .. step.TakesOff.Count + step.Loosens.Count > 0 ? step.TakesOff.Concat(step.Loosens) : step.Frees,
             ];
@@ -79,7 +79,7 @@ public class StepPictureTests
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
     }
 
-    private static bool Told(StepFigure figure, string partId, IReadOnlyCollection<string> named)
+    private static bool Told(StepFigure figure, string partId, IReadOnlyCollection<PartId> named)
     {
         if (figure.Scene.Items.FirstOrDefault(i => i.Part.Id == partId) is not { } item)
         {

@@ -131,7 +131,7 @@ public sealed partial class TourTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(
             TestShop
                 .Machine("quenby-qd62")
-                .Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))!
+                .Planner.Plan(new(["belt"], [], new Dictionary<string, OperationId>()))!
                 .Removal.Select(o => o.Id),
             belt.Steps.Select(s => s.Id)
         );

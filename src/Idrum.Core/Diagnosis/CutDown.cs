@@ -188,7 +188,7 @@ internal sealed class CutDown
         return afterCheck[state][check];
     }
 
-    private List<IReadOnlyList<string>> Groups(Finding finding) =>
+    private List<IReadOnlyList<OperationId>> Groups(Finding finding) =>
         [.. model.Layout.PartsOfKind(finding.At).SelectMany(p => p.SeenAfter)];
 
     private static bool Same(Fault repaired, Fault other) =>

@@ -43,7 +43,7 @@ public sealed record DiagnosisCatalog(
     public Finding? FindFinding(string id) => IdIndex<Finding>.Find(Findings, id, static f => f.Id);
 
     /// <summary>The fault of that id, or null.</summary>
-    public Fault? FindFault(string id) => IdIndex<Fault>.Find(Faults, id, static f => f.Id);
+    public Fault? FindFault(FaultId id) => IdIndex<Fault>.Find(Faults, id, static f => f.Id);
 
     /// <summary>Errors in the catalog: doubled, dangling or unknown ids, probabilities outside 0 to 1, a likelihood
     /// without its reason.</summary>
@@ -54,11 +54,11 @@ public sealed record DiagnosisCatalog(
             var twice in Faults
                 .GroupBy(f => f.Id)
                 .Where(g => g.Count() > 1)
-                .Select(g => ("/faults", g.Key))
+                .Select(g => ("/faults", g.Key.Value))
                 .Concat(Findings.GroupBy(f => f.Id).Where(g => g.Count() > 1).Select(g => ("/findings", g.Key)))
         )
         {
-            errors.Add(twice.Item1, $"'{twice.Key}' stands twice.");
+            errors.Add(twice.Item1, $"'{twice.Item2}' stands twice.");
         }
         if (errors.All.Count > 0)
         {

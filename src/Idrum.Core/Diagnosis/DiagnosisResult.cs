@@ -55,7 +55,7 @@ public sealed record Advice(
 /// <summary>One thing in reach, to run down with a thumb.</summary>
 /// <param name="Finding">The check.</param>
 /// <param name="PartIds">Parts it looks at, each by itself.</param>
-public sealed record InReach(Finding Finding, IReadOnlyList<string> PartIds);
+public sealed record InReach(Finding Finding, IReadOnlyList<PartId> PartIds);
 
 /// <summary>A finding nothing explains, or two that do not go together.</summary>
 /// <param name="FindingIds">One or two findings.</param>
@@ -103,7 +103,7 @@ public sealed record DiagnosisResult
 /// mentioned is a soft no.</param>
 public sealed record DiagnosisRequest(
     IReadOnlyDictionary<string, string> Findings,
-    IReadOnlyList<string> Done,
+    IReadOnlyList<OperationId> Done,
     double Wear = 1,
     bool Isolated = false,
     bool ComplaintsTold = false
@@ -124,20 +124,20 @@ public sealed record DiagnosisRequest(
                 .ToDictionary();
 
     /// <summary>Ids of parts changed in this job.</summary>
-    public IReadOnlyCollection<string> Fitted { get; init; } = [];
+    public IReadOnlyCollection<PartId> Fitted { get; init; } = [];
 
     /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
-    public IReadOnlyCollection<string> PutRight { get; init; } = [];
+    public IReadOnlyCollection<FaultId> PutRight { get; init; } = [];
 
     /// <summary>Whether what is known was heard and seen after what was changed and put right: none of that is the
     /// cause of it.</summary>
     public bool HeardAgain { get; init; }
 
     /// <summary>Operations that are not on this machine.</summary>
-    public IReadOnlyCollection<string> Absent { get; init; } = [];
+    public IReadOnlyCollection<OperationId> Absent { get; init; } = [];
 
     /// <summary>Ids of parts that are here; null where nobody said.</summary>
-    public IReadOnlyCollection<string>? AtHand { get; init; }
+    public IReadOnlyCollection<PartId>? AtHand { get; init; }
 }
 
 /// <summary>What thinking a job through to its end came to.</summary>
@@ -153,6 +153,6 @@ public sealed record Improved(Advice Advice, bool Whole);
 public sealed record ActPrices(
     Advice Advice,
     IReadOnlyList<PricedCheck> Checks,
-    IReadOnlyDictionary<string, double> Faults,
+    IReadOnlyDictionary<FaultId, double> Faults,
     IReadOnlyList<double> There
 );

@@ -6,7 +6,7 @@ namespace Idrum.Core.Diagnosis;
 public sealed record Fault
 {
     /// <summary>Stable id.</summary>
-    public required string Id { get; init; }
+    public required FaultId Id { get; init; }
 
     /// <summary>Name, for the list of causes.</summary>
     public required string Name { get; init; }
@@ -73,7 +73,7 @@ public sealed record Doing(string State, double P, Condition? When = null);
 /// <summary>A fault that comes along with another.</summary>
 /// <param name="Fault">Fault id.</param>
 /// <param name="Factor">By what its odds are multiplied, speaking or silent.</param>
-public sealed record Companion(string Fault, double Factor);
+public sealed record Companion(FaultId Fault, double Factor);
 
 /// <summary>What a machine does when it is started. They exclude each other; of two faults the one that stops it sooner
 /// shows.</summary>

@@ -108,7 +108,7 @@ public sealed class FaultModel
     /// <summary>Place of a set by its members, rising.</summary>
     /// <summary>Whether it knows these faults, and reckons with all of them at once.</summary>
     /// <param name="faults">Ids.</param>
-    public bool Has(IReadOnlyCollection<string> faults)
+    public bool Has(IReadOnlyCollection<FaultId> faults)
     {
         int[] members = [.. Enumerable.Range(0, Faults.Count).Where(i => faults.Contains(Faults[i].Id))];
         return members.Length == faults.Count && Sets.Any(s => s.AsSpan().SequenceEqual(members));
@@ -185,7 +185,7 @@ public sealed class FaultModel
         IReadOnlyList<(int Finding, double[] Likelihood)>? graded = null
     ) => new(this, Prior(wear), wear, known, graded);
 
-    private double[][] Factors(Dictionary<string, int> place)
+    private double[][] Factors(Dictionary<FaultId, int> place)
     {
         var n = Faults.Count;
         var table = new double[n][];

@@ -131,7 +131,7 @@ public sealed record Outcome(string Id, string Label);
 /// <param name="When">Only on layouts where this holds.</param>
 public sealed record LinkGroup(
     string Because,
-    IReadOnlyDictionary<string, IReadOnlyList<double>> Of,
+    IReadOnlyDictionary<FaultId, IReadOnlyList<double>> Of,
     Condition? When = null
 );
 
@@ -139,4 +139,4 @@ public sealed record LinkGroup(
 /// <param name="Fault">Fault id.</param>
 /// <param name="P">Probability of each abnormal outcome when this fault alone is present.</param>
 /// <param name="When">Only on layouts where this holds.</param>
-public sealed record Link(string Fault, IReadOnlyList<double> P, Condition? When = null);
+public sealed record Link(FaultId Fault, IReadOnlyList<double> P, Condition? When = null);

@@ -12,7 +12,7 @@ internal sealed class FindingTable
     private readonly double[][] probability;
     private readonly double[]?[] forced;
 
-    internal FindingTable(Finding finding, IReadOnlyList<int[]> sets, Dictionary<string, int> place, Layout layout)
+    internal FindingTable(Finding finding, IReadOnlyList<int[]> sets, Dictionary<FaultId, int> place, Layout layout)
     {
         this.finding = finding;
         var causes = CausesOf(finding, place, layout);
@@ -74,7 +74,11 @@ internal sealed class FindingTable
     private double Of(int outcome, double[] row) => outcome < 0 ? 1 - (1 - row[0]) * finding.Told : row[outcome];
 
     /// <summary>Cumulative probabilities of each fault that causes a finding.</summary>
-    internal static Dictionary<int, double[]> CausesOf(Finding finding, Dictionary<string, int> place, Layout layout) =>
+    internal static Dictionary<int, double[]> CausesOf(
+        Finding finding,
+        Dictionary<FaultId, int> place,
+        Layout layout
+    ) =>
         finding
             .Links.Where(l => layout.Holds(l.When) && place.ContainsKey(l.Fault))
             .GroupBy(l => place[l.Fault])

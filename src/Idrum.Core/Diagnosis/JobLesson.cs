@@ -44,7 +44,7 @@ public sealed record PaidPrice(string ArticleId, double Price, DateTimeOffset At
 /// <summary>A cause of a lesson.</summary>
 /// <param name="FaultId">The fault; empty where parts were picked, or something handed over, without one.</param>
 /// <param name="Decision">change, leave or hand-over.</param>
-public sealed record LessonCause(string FaultId, string Decision);
+public sealed record LessonCause(FaultId FaultId, string Decision);
 
 /// <summary>A seized wheel that was tried.</summary>
 /// <param name="Minutes">For how long.</param>

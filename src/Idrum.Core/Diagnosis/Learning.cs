@@ -56,10 +56,10 @@ public sealed class Learning
         (string Layout, int Fault, double Wear),
         List<(int Finding, int Outcome, double P)>
     > shows = [];
-    private readonly Dictionary<string, Tally> pooled = [];
-    private readonly Dictionary<(string Layout, string Fault), Tally> byLayout = [];
+    private readonly Dictionary<FaultId, Tally> pooled = [];
+    private readonly Dictionary<(string Layout, FaultId Fault), Tally> byLayout = [];
     private readonly Dictionary<string, Tally> silent = [];
-    private readonly Dictionary<(string Finding, string Fault, int Grade), Tally> links = [];
+    private readonly Dictionary<(string Finding, FaultId Fault, int Grade), Tally> links = [];
     private readonly Dictionary<(string Finding, int Grade), Tally> leaks = [];
     private readonly Tally nothing = new();
 
@@ -434,9 +434,9 @@ public sealed class Learning
         );
     }
 
-    private static double P(DiagnosisCatalog of, (string Finding, string Fault, int Grade) key) =>
+    private static double P(DiagnosisCatalog of, (string Finding, FaultId Fault, int Grade) key) =>
         P(of.FindFinding(key.Finding)!, key);
 
-    private static double P(Finding finding, (string Finding, string Fault, int Grade) key) =>
+    private static double P(Finding finding, (string Finding, FaultId Fault, int Grade) key) =>
         finding.Links.First(l => l.Fault == key.Fault).P[key.Grade - 1];
 }

@@ -209,7 +209,7 @@ internal sealed class LocalWear
     }
 
     /// <summary>Findings that see the same silent wear, together.</summary>
-    internal static LocalWear[] Clusters(FaultModel model, Dictionary<string, int> place)
+    internal static LocalWear[] Clusters(FaultModel model, Dictionary<FaultId, int> place)
     {
         var causes = model.Findings.Select(f => FindingTable.CausesOf(f, place, model.Layout)).ToArray();
         var sees = model

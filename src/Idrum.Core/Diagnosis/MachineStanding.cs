@@ -6,13 +6,13 @@ namespace Idrum.Core.Diagnosis;
 /// for.</summary>
 /// <param name="layout">The machine.</param>
 /// <param name="done">Operations done and not put back.</param>
-internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<string> done)
+internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<OperationId> done)
 {
-    private readonly HashSet<string> off =
+    private readonly HashSet<PartId> off =
     [
         .. done.Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.TakesOff),
     ];
-    private readonly HashSet<string> slack =
+    private readonly HashSet<PartId> slack =
     [
         .. done.Select(layout.FindOperation).OfType<Operation>().SelectMany(o => o.Loosens),
     ];
@@ -38,6 +38,6 @@ internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<string>
         );
 
     /// <summary>What carries felt or glides of the drum's front.</summary>
-    private IEnumerable<string> Front =>
-        layout.Parts.Where(p => p.Kind is "front-felt" or "glide" && p.On.Length > 0).Select(p => p.On).Distinct();
+    private IEnumerable<PartId> Front =>
+        layout.Parts.Where(p => p.Kind is "front-felt" or "glide" && !p.On.IsNone).Select(p => p.On).Distinct();
 }

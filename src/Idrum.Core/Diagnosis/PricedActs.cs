@@ -186,7 +186,7 @@ internal sealed class PricedActs
         ).Allows(finding, does);
 
     /// <summary>What one of each must be out for to see kinds of part.</summary>
-    private List<IReadOnlyList<string>> Groups(IReadOnlyList<string> kinds) =>
+    private List<IReadOnlyList<OperationId>> Groups(IReadOnlyList<string> kinds) =>
         [.. model.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter)];
 
     /// <summary>Whether something must be seen to before the machine may be run at all.</summary>

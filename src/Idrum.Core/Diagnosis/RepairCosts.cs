@@ -34,19 +34,18 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
         double[] Opening
     );
 
-    internal Table From(Bits done, IReadOnlyCollection<string>? atHand)
+    internal Table From(Bits done, IReadOnlyCollection<PartId>? atHand)
     {
         if (tables.Count > 400)
         {
             tables.Clear();
         }
-        return tables.GetOrAdd(
-            (done, atHand is null ? "?" : string.Join(',', atHand.Order(StringComparer.Ordinal))),
-            _ => Build(done, atHand)
+        return tables.GetOrAdd((done, atHand is null ? "?" : string.Join(',', atHand.Order())), _ =>
+            Build(done, atHand)
         );
     }
 
-    private Table Build(Bits done, IReadOnlyCollection<string>? atHand)
+    private Table Build(Bits done, IReadOnlyCollection<PartId>? atHand)
     {
         var n = model.Faults.Count;
         var costs = model.Catalog.Costs;

@@ -44,10 +44,10 @@ public sealed record DriveRates(double DrumRpm, double MotorRpm, int Hertz, doub
         var turns = motor / motorPerDrum;
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(turns);
         var lines = new List<RateLine>();
-        void Add(string id, string name, string part, double perTurn) =>
+        void Add(string id, string name, PartId part, double perTurn) =>
             lines.Add(new(id, name, part, perTurn, perTurn * turns / 60));
         string PartOf(string kind) => layout.PartsOfKind([kind]).FirstOrDefault()?.Id ?? "";
-        string Named(string part, string otherwise) => layout.FindPart(part)?.Name ?? otherwise;
+        string Named(PartId part, string otherwise) => layout.FindPart(part)?.Name ?? otherwise;
 
         Add("drum", "Drum", PartOf("drum"), 1);
         if (layout.PartsOfKind(["baffle"]).Sum(p => p.Count) is > 0 and var baffles)

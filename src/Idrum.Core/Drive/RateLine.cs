@@ -7,4 +7,4 @@ namespace Idrum.Core.Drive;
 /// <param name="PerDrumTurn">How often it comes round in one turn of the drum; null where it does not turn with
 /// it.</param>
 /// <param name="PerSecond">How often a second, Hz.</param>
-public sealed record RateLine(string Id, string Name, string Part, double? PerDrumTurn, double PerSecond);
+public sealed record RateLine(string Id, string Name, PartId Part, double? PerDrumTurn, double PerSecond);

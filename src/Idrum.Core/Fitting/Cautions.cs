@@ -21,7 +21,7 @@ public static class Cautions
     public static IReadOnlyList<Hazard> Before(
         Layout layout,
         Vocabulary words,
-        IEnumerable<string> outNow,
+        IEnumerable<OperationId> outNow,
         Operation operation,
         bool rebuilding,
         IReadOnlyList<string>? ofStep = null

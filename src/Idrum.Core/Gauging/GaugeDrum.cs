@@ -66,7 +66,7 @@ public static partial class Gauge
         var bands = Bands(task.Protocol, null, limit);
         var raw = bands.ToDictionary(b => b.Key, b => GaugeMath.Within(gap.Sag, b.Value.Low, b.Value.High));
         var most = Math.Max(1e-300, raw.Values.DefaultIfEmpty(0).Max());
-        var speaks = new List<(string, double)>();
+        var speaks = new List<(PartId, double)>();
         foreach (var part in task.Protocol.PartsOf(task.Layout))
         {
             if (part.Kind == "drum")
@@ -210,7 +210,7 @@ public static partial class Gauge
         var drag = (task.Layout.Drive.Load ?? LoadSpec.Usual).DragNm;
         var limit = new GaugeLimit(task.Protocol.Quantity, "N·m", drag[1], drag[1] * 1.5);
         string[] supports = ["drum-roller", "front-felt", "rear-felt", "glide", "sleeve", "cup"];
-        var speaks = new List<(string, double)>();
+        var speaks = new List<(PartId, double)>();
         if (task.Mean("off") is { } off)
         {
             var without = GaugeMath.Sum([(off, arm)], "N·m");

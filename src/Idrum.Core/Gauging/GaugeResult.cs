@@ -44,7 +44,7 @@ public sealed record GaugeResult
     public IReadOnlyDictionary<string, double> Likelihoods { get; init; } = new Dictionary<string, double>();
 
     /// <summary>Parts it speaks for: how many times likelier worn than not.</summary>
-    public IReadOnlyList<(string PartId, double Factor)> SpeaksFor { get; init; } = [];
+    public IReadOnlyList<(PartId PartId, double Factor)> SpeaksFor { get; init; } = [];
 
     /// <summary>Places of readings that do not fit the others.</summary>
     public IReadOnlyList<int> Outliers { get; init; } = [];

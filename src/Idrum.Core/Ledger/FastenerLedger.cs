@@ -11,7 +11,14 @@ namespace Idrum.Core.Ledger;
 /// <param name="Expected">How many there are, by layout and what was found.</param>
 /// <param name="Out">How many came out.</param>
 /// <param name="In">How many went back; null while out.</param>
-public sealed record FastenerRow(FastenerGroup Group, string OperationId, string Tray, int Expected, int Out, int? In)
+public sealed record FastenerRow(
+    FastenerGroup Group,
+    OperationId OperationId,
+    string Tray,
+    int Expected,
+    int Out,
+    int? In
+)
 {
     /// <summary>Screws still to go back.</summary>
     public int Left => In is null ? Out : Math.Max(0, Out - In.Value);
@@ -24,7 +31,7 @@ public sealed record FastenerRow(FastenerGroup Group, string OperationId, string
 /// <param name="Plug">The plug.</param>
 /// <param name="OperationId">The step it belongs to.</param>
 /// <param name="Joined">Whether it has been joined again.</param>
-public sealed record PlugRow(Plug Plug, string OperationId, bool Joined);
+public sealed record PlugRow(Plug Plug, OperationId OperationId, bool Joined);
 
 /// <summary>One kind of fastener over the whole machine.</summary>
 /// <param name="Words">The kind in words.</param>

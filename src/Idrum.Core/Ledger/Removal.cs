@@ -12,7 +12,7 @@ namespace Idrum.Core.Ledger;
 /// <param name="Joined">Plugs joined when it was put back.</param>
 /// <param name="DoneAt">When it was done.</param>
 public sealed record Removal(
-    string OperationId,
+    OperationId OperationId,
     ImmutableSortedDictionary<string, string> Trays,
     ImmutableSortedDictionary<string, int> Out,
     ImmutableSortedDictionary<string, int>? In,

@@ -13,7 +13,7 @@ namespace Idrum.Core.Listening;
 public sealed record SoundSource(
     string Id,
     string Name,
-    IReadOnlyList<string> PartIds,
+    IReadOnlyList<PartId> PartIds,
     string Mechanism,
     double? PerDrumTurn,
     double Hz
@@ -36,7 +36,7 @@ public sealed record SoundSource(
         foreach (var line in DriveRates.Of(layout, hertz, drumRpm).Lines)
         {
             var mechanism = MechanismOf(line);
-            string[] part = line.Part.Length > 0 ? [line.Part] : [];
+            PartId[] part = !line.Part.IsNone ? [line.Part] : [];
             var twin = sources.FindIndex(s =>
                 s.Mechanism == mechanism && mechanism == "roller" && Math.Abs(s.Hz / line.PerSecond - 1) < Same
             );
@@ -46,7 +46,7 @@ public sealed record SoundSource(
             }
             else
             {
-                string[] parts = [.. sources[twin].PartIds, .. part];
+                PartId[] parts = [.. sources[twin].PartIds, .. part];
                 sources[twin] = sources[twin] with { PartIds = parts, Name = Alike(layout, parts, line.Name) };
             }
         }
@@ -63,7 +63,7 @@ public sealed record SoundSource(
         };
 
     /// <summary>Several that cannot be told apart by what their names end in alike: "One of the 2 drum rollers".</summary>
-    private static string Alike(Layout layout, string[] parts, string name)
+    private static string Alike(Layout layout, PartId[] parts, string name)
     {
         var names = parts.Select(p => (layout.FindPart(p)?.Name ?? p).Split(' ')).ToList();
         var words = name.Split(' ');

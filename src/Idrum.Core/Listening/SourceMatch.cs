@@ -14,7 +14,7 @@ public sealed record SourceGroup(IReadOnlyList<SoundSource> Sources, double Hz, 
     public IReadOnlyList<(SoundSource Source, double Probability)> Each { get; init; } = [];
 
     /// <summary>Parts of all its sources.</summary>
-    public IReadOnlyList<string> PartIds => [.. Sources.SelectMany(s => s.PartIds)];
+    public IReadOnlyList<PartId> PartIds => [.. Sources.SelectMany(s => s.PartIds)];
 
     /// <summary>Of the likeliest.</summary>
     public string Mechanism => Sources[0].Mechanism;

@@ -7,7 +7,7 @@ public static class SpotPlace
 {
     /// <summary>Middle of a part's solids, mm: to the right seen from the door, up, to the back; null where it is not
     /// drawn.</summary>
-    public static (double X, double Y, double Z)? MiddleOf(Layout layout, string partId)
+    public static (double X, double Y, double Z)? MiddleOf(Layout layout, PartId partId)
     {
         var bounds = layout.Solids.Where(s => s.Part == partId && s.At.Count > 0).Select(s => s.Bounds()).ToList();
         if (bounds.Count == 0)
@@ -32,7 +32,7 @@ public static class SpotPlace
 
     /// <summary>The spot that a part lies nearest to; null where it is not drawn or lies between: a fifth nearer than the
     /// next is asked for.</summary>
-    public static string? NearestTo(Layout layout, string partId)
+    public static string? NearestTo(Layout layout, PartId partId)
     {
         if (MiddleOf(layout, partId) is not { } part || layout.Size.Count != 3)
         {

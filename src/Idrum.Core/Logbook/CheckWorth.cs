@@ -21,14 +21,14 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
     public static IReadOnlyList<CheckWorth> Of(JobHistory history, MachineKnowledge machine)
     {
         var found = history
-            .State.Found.Where(f => f.Decision == Decided.Change && f.FaultId.Length > 0)
+            .State.Found.Where(f => f.Decision == Decided.Change && !f.FaultId.IsNone)
             .Select(f => f.FaultId)
             .ToHashSet();
         if (found.Count == 0)
         {
             return [];
         }
-        var (worth, state, first) = (new List<CheckWorth>(), JobState.Empty, (string?)null);
+        var (worth, state, first) = (new List<CheckWorth>(), JobState.Empty, (FaultId?)null);
         foreach (var act in history.Effective)
         {
             var asked = act is FindingAnswered { Outcome: not ("" or "unknown") } answered
@@ -55,7 +55,7 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
         return worth;
     }
 
-    private static string First(JobState state, MachineKnowledge machine)
+    private static FaultId First(JobState state, MachineKnowledge machine)
     {
         var there = machine
             .Diagnostician.Believe(QuestionOfJob.Of(state, machine, SeenEvidence.Of(state, machine)))
@@ -65,16 +65,16 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
 
     /// <summary>Minutes of opening for a suspect that it was not, beyond what was opened for what it was; null where no plan
     /// was found in time.</summary>
-    private static double? Detour(string suspect, IReadOnlyCollection<string> found, MachineKnowledge machine)
+    private static double? Detour(FaultId suspect, IReadOnlyCollection<FaultId> found, MachineKnowledge machine)
     {
         var layout = machine.Layout;
-        IReadOnlyList<string> PartsOf(string fault) =>
+        IReadOnlyList<PartId> PartsOf(FaultId fault) =>
             machine.Diagnostician.Model.Catalog.FindFault(fault) is { } f
                 ? [.. layout.PartsOfKind(f.Kinds).Where(p => p.Wears).Select(p => p.Id)]
                 : [];
-        double Minutes(IEnumerable<string> parts) =>
+        double Minutes(IEnumerable<PartId> parts) =>
             parts.Distinct().ToList() is { Count: > 0 } goals
-                ? machine.Planner.Plan(new(goals, [], new Dictionary<string, string>()))?.Minutes ?? 0
+                ? machine.Planner.Plan(new(goals, [], new Dictionary<string, OperationId>()))?.Minutes ?? 0
                 : 0;
         var right = found.SelectMany(PartsOf).ToList();
         try

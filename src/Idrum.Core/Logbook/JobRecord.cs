@@ -36,7 +36,7 @@ public sealed record JobRecord(
     public string CallBackCause { get; init; } = "";
 
     /// <summary>Faults put right.</summary>
-    public IReadOnlyList<string> Faults { get; init; } = [];
+    public IReadOnlyList<FaultId> Faults { get; init; } = [];
 
     /// <summary>Faults left as they were.</summary>
     public IReadOnlyList<string> Left { get; init; } = [];
@@ -96,7 +96,7 @@ public sealed record JobRecord(
             .Select(t => (Took: t.Value, Planned: Planned(layout, t.Key)))
             .Where(t => t.Planned is not null)
             .ToList();
-        var found = s.Found.Where(f => f.FaultId.Length > 0).ToLookup(f => f.Decision, f => f.FaultId);
+        var found = s.Found.Where(f => !f.FaultId.IsNone).ToLookup(f => f.Decision, f => f.FaultId);
         return new(s.Number, s.Machine.LayoutId, s.Machine.Tag, s.OpenedAt, s.LastAt)
         {
             AgeYears = s.Machine.AgeYears,
@@ -129,7 +129,7 @@ public sealed record JobRecord(
 /// <param name="Kind">Its kind.</param>
 /// <param name="Why">How it was: one of <see cref="Failed"/>, <see cref="FoundGood"/>, <see cref="Along"/>.</param>
 /// <param name="Units">How many single things it is.</param>
-public sealed record PartChanged(string PartId, string Kind, string Why, int Units)
+public sealed record PartChanged(PartId PartId, string Kind, string Why, int Units)
 {
     /// <summary>Its fault was decided on, or it was seen to be worn.</summary>
     public const string Failed = "failed";

@@ -29,7 +29,7 @@ public sealed record JobWords(string Body, IReadOnlyList<(string What, string Va
     {
         var s = history.State;
         var people = history.Log.Select(e => e.By).OfType<string>().Where(p => p.Length > 0).Distinct().ToList();
-        var faults = s.Found.Where(f => f.FaultId.Length > 0).Select(f => f.FaultId).Distinct().ToList();
+        var faults = s.Found.Where(f => !f.FaultId.IsNone).Select(f => f.FaultId).Distinct().ToList();
         var changed = s
             .Fitted.Values.Where(f => f.Action == FittedAs.Replaced)
             .Select(f => layout?.FindPart(f.PartId))

@@ -26,7 +26,7 @@ public sealed record DriveGeometry
     public required BeltSpec Belt { get; init; }
 
     /// <summary>clockwise or anticlockwise, seen from the door.</summary>
-    public required string Turns { get; init; }
+    public required PartId Turns { get; init; }
 
     /// <summary>Whether the drum must be turned by hand in the running direction only.</summary>
     public bool TurnOnlyForward { get; init; }
@@ -101,7 +101,7 @@ public sealed record Circle(double X, double Y, double DiameterMm);
 /// <param name="X">Centre to the right, mm.</param>
 /// <param name="Y">Centre up, mm.</param>
 /// <param name="DiameterMm">Diameter, mm.</param>
-public sealed record RollerPlace(string Part, double X, double Y, double DiameterMm);
+public sealed record RollerPlace(PartId Part, double X, double Y, double DiameterMm);
 
 /// <summary>What keeps the belt tight, by its kind.</summary>
 public sealed record Tensioner

@@ -88,7 +88,7 @@ public sealed record Layout
     public required IReadOnlyList<Solid> Solids { get; init; }
 
     /// <summary>Pairs of parts whose solids must not run through each other.</summary>
-    public IReadOnlyList<IReadOnlyList<string>> Apart { get; init; } = [];
+    public IReadOnlyList<IReadOnlyList<PartId>> Apart { get; init; } = [];
 
     /// <summary>Operations of the file whose condition does not hold on this machine; not in files. They take no act,
     /// and what stood in their way
@@ -97,10 +97,10 @@ public sealed record Layout
     public IReadOnlyList<Operation> Passed { get; init; } = [];
 
     /// <summary>The operation of that id, or null.</summary>
-    public Operation? FindOperation(string id) => IdIndex<Operation>.Find(Operations, id, static o => o.Id);
+    public Operation? FindOperation(OperationId id) => IdIndex<Operation>.Find(Operations, id, static o => o.Id);
 
     /// <summary>The part of that id, or null.</summary>
-    public Part? FindPart(string id) => IdIndex<Part>.Find(Parts, id, static p => p.Id);
+    public Part? FindPart(PartId id) => IdIndex<Part>.Find(Parts, id, static p => p.Id);
 
     /// <summary>The operation that holds a fastener group, or null.</summary>
     public Operation? OwnerOf(string fastenerId) =>
@@ -138,7 +138,10 @@ public sealed record Layout
 
     /// <summary>Groups of which one stays in, by the operation at which it comes out; hangs on the list, like the index
     /// of ids.</summary>
-    private static readonly ConditionalWeakTable<IReadOnlyList<Operation>, ILookup<string, FastenerGroup>> LeftIn = [];
+    private static readonly ConditionalWeakTable<
+        IReadOnlyList<Operation>,
+        ILookup<OperationId, FastenerGroup>
+    > LeftIn = [];
 
     /// <summary>This layout as it is on one machine and for one repairer: facts that vary are set, schools taken, and
     /// whatever belongs to
@@ -165,12 +168,12 @@ public sealed record Layout
         var parts = Parts.Where(p => Holds(p.When)).Select(p => p with { When = null }).ToList();
         var operations = Operations.Where(o => Holds(o.When)).Select(o => o.For(Holds)).ToList();
         var kept = operations.Select(o => o.Id).ToHashSet();
-        IReadOnlyList<string> Here(IReadOnlyList<string> group) => [.. group.Where(kept.Contains)];
+        IReadOnlyList<OperationId> Here(IReadOnlyList<OperationId> group) => [.. group.Where(kept.Contains)];
         // Of a group of which nothing is here its members are passed through.
-        IReadOnlyList<IReadOnlyList<string>> InTheWay(IReadOnlyList<IReadOnlyList<string>> groups) =>
+        IReadOnlyList<IReadOnlyList<OperationId>> InTheWay(IReadOnlyList<IReadOnlyList<OperationId>> groups) =>
             [.. groups.Select(g => Here(g) is { Count: > 0 } here ? here : g)];
         // Prudence asks for nothing that is not here.
-        IReadOnlyList<IReadOnlyList<string>> Prudence(IReadOnlyList<IReadOnlyList<string>> groups) =>
+        IReadOnlyList<IReadOnlyList<OperationId>> Prudence(IReadOnlyList<IReadOnlyList<OperationId>> groups) =>
             [.. groups.Select(Here).Where(g => g.Count > 0)];
         return this with
         {
@@ -260,19 +263,19 @@ public sealed record OwnWords
 /// <param name="Operation">Operation id.</param>
 /// <param name="Through">Operation id within its closure.</param>
 /// <param name="Why">The trap in words.</param>
-public sealed record NotMirrored(string Operation, string Through, string Why = "");
+public sealed record NotMirrored(OperationId Operation, OperationId Through, string Why = "");
 
 /// <summary>A choice between operations that lead to the same place.</summary>
 /// <param name="Id">Stable id.</param>
 /// <param name="Title">The place, as a question.</param>
 /// <param name="Options">Operation ids; at least two.</param>
-public sealed record WayIn(string Id, string Title, IReadOnlyList<string> Options);
+public sealed record WayIn(string Id, string Title, IReadOnlyList<OperationId> Options);
 
 /// <summary>One part of a machine.</summary>
 public sealed record Part
 {
     /// <summary>Stable id within the layout.</summary>
-    public required string Id { get; init; }
+    public required PartId Id { get; init; }
 
     /// <summary>Kind, shared by all layouts: belt, drum-roller, front-felt …</summary>
     public required string Kind { get; init; }
@@ -281,7 +284,7 @@ public sealed record Part
     public required string Name { get; init; }
 
     /// <summary>The part it sits on and leaves with; empty where it stands in the machine.</summary>
-    public string On { get; init; } = "";
+    public PartId On { get; init; } = "";
 
     /// <summary>How many of them there are.</summary>
     public int Count { get; init; } = 1;
@@ -303,7 +306,7 @@ public sealed record Part
     public string SoldAs { get; init; } = "single";
 
     /// <summary>Operations after which it can be looked at and touched: all groups, one of each.</summary>
-    public IReadOnlyList<IReadOnlyList<string>> SeenAfter { get; init; } = [];
+    public IReadOnlyList<IReadOnlyList<OperationId>> SeenAfter { get; init; } = [];
 
     /// <summary>What is in the bag and what is bought apart.</summary>
     public string SoldWith { get; init; } = "";

@@ -28,8 +28,8 @@ public static class LayoutEdit
     /// <summary>Without an operation: see <see cref="LayoutWithout"/>.</summary>
     /// <param name="layout">The layout.</param>
     /// <param name="operationId">The operation that this machine does not have.</param>
-    public static Layout Without(Layout layout, string operationId) =>
-        LayoutWithout.Of(layout, new HashSet<string> { operationId });
+    public static Layout Without(Layout layout, OperationId operationId) =>
+        LayoutWithout.Of(layout, new HashSet<OperationId> { operationId });
 
     /// <summary>With a plain operation put in before another: whatever needed what the other needs now goes through
     /// it.</summary>

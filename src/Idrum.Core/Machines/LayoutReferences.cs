@@ -7,17 +7,17 @@ internal static class LayoutReferences
 {
     internal static void Check(Layout layout, FieldErrors errors)
     {
-        var operations = layout.Operations.Select(o => o.Id).ToList();
-        var parts = layout.Parts.Select(p => p.Id).ToList();
+        var operations = layout.Operations.Select(o => o.Id.Value).ToList();
+        var parts = layout.Parts.Select(p => p.Id.Value).ToList();
         var steps = layout.Operations.SelectMany(o => o.Steps.Select(s => o.Id + "/" + s.Id)).ToList();
-        void Operation(string pointer, string id)
+        void Operation(string pointer, OperationId id)
         {
             if (layout.FindOperation(id) is null)
             {
                 errors.Add(pointer, $"There is no operation '{id}'.{Nearest.Hint(id, operations)}");
             }
         }
-        void Part(string pointer, string id)
+        void Part(string pointer, PartId id)
         {
             if (layout.FindPart(id) is null)
             {
@@ -35,11 +35,11 @@ internal static class LayoutReferences
         for (var i = 0; i < layout.Parts.Count; i++)
         {
             Groups($"/parts/{i}/seenAfter", layout.Parts[i].SeenAfter);
-            if (layout.Parts[i].On is { Length: > 0 } on)
+            if (layout.Parts[i].On is { IsNone: false } on)
             {
                 Part($"/parts/{i}/on", on);
                 errors.If(
-                    layout.FindPart(on) is { On.Length: > 0 },
+                    layout.FindPart(on) is { On.IsNone: false },
                     $"/parts/{i}/on",
                     "What it sits on sits on something itself; name that."
                 );
@@ -58,12 +58,12 @@ internal static class LayoutReferences
                 var f = o.Fasteners[k];
                 var at = $"/operations/{i}/fasteners/{k}";
                 errors.If(
-                    f.LeftIn > 0 && f.LeftInTill.Length == 0,
+                    f.LeftIn > 0 && f.LeftInTill.IsNone,
                     at,
                     "Name the operation at which the one left in comes out (leftInTill)."
                 );
                 errors.If(
-                    f.LeftIn > 0 && f.LeftInTill.Length > 0 && layout.FindOperation(f.LeftInTill) is null,
+                    f.LeftIn > 0 && !f.LeftInTill.IsNone && layout.FindOperation(f.LeftInTill) is null,
                     at + "/leftInTill",
                     $"There is no operation '{f.LeftInTill}', at which the one left in comes out.{Nearest.Hint(f.LeftInTill, operations)}"
                 );
@@ -114,14 +114,14 @@ internal static class LayoutReferences
             Part($"/drive/rollers/{i}/part", roller.Part);
         }
 
-        void Groups(string pointer, IReadOnlyList<IReadOnlyList<string>> groups)
+        void Groups(string pointer, IReadOnlyList<IReadOnlyList<OperationId>> groups)
         {
             for (var g = 0; g < groups.Count; g++)
             {
                 Each($"{pointer}/{g}", groups[g], Operation);
             }
         }
-        static void Each(string pointer, IReadOnlyList<string> ids, Action<string, string> check)
+        static void Each<T>(string pointer, IReadOnlyList<T> ids, Action<string, T> check)
         {
             for (var k = 0; k < ids.Count; k++)
             {

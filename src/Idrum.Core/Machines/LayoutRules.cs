@@ -60,8 +60,8 @@ public static class LayoutRules
         );
         Unique(errors, "id", "/facts", layout.Facts.Select(f => f.Id));
         Unique(errors, "id", "/schools", layout.Schools.Select(s => s.Id));
-        Unique(errors, "id", "/parts", layout.Parts.Select(p => p.Id));
-        Unique(errors, "id", "/operations", layout.Operations.Select(o => o.Id));
+        Unique(errors, "id", "/parts", layout.Parts.Select(p => p.Id.Value));
+        Unique(errors, "id", "/operations", layout.Operations.Select(o => o.Id.Value));
         Unique(errors, "id", "/ways", layout.Ways.Select(w => w.Id));
         var ofOperations = layout.Operations.Select((o, i) => (o, At: $"/operations/{i}")).ToList();
         Unique(

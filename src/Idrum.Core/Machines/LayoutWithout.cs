@@ -12,11 +12,11 @@ public static class LayoutWithout
     /// <param name="gone">Ids of operations; unknown ones are passed over.</param>
     /// <returns>The layout. Whether it is sound, who takes it in finds out: where one of them alone frees a part that
     /// wears, it is not.</returns>
-    public static Layout Of(Layout layout, IReadOnlySet<string> gone)
+    public static Layout Of(Layout layout, IReadOnlySet<OperationId> gone)
     {
         IReadOnlyList<StepRef> Still(IReadOnlyList<StepRef> steps) =>
             [.. steps.Where(s => !gone.Contains(s.Operation))];
-        IReadOnlyList<IReadOnlyList<string>> Passed(IReadOnlyList<IReadOnlyList<string>> groups) =>
+        IReadOnlyList<IReadOnlyList<OperationId>> Passed(IReadOnlyList<IReadOnlyList<OperationId>> groups) =>
             PassedThrough(layout, groups, gone);
         return layout with
         {
@@ -72,15 +72,15 @@ public static class LayoutWithout
     /// <summary>Groups of alternatives with whatever is gone replaced by what stood in its way: a group that asked for
     /// it or another asks, for each group
     /// of its needs, for a member of that or the other.</summary>
-    private static List<IReadOnlyList<string>> PassedThrough(
+    private static List<IReadOnlyList<OperationId>> PassedThrough(
         Layout layout,
-        IReadOnlyList<IReadOnlyList<string>> groups,
-        IReadOnlySet<string> gone
+        IReadOnlyList<IReadOnlyList<OperationId>> groups,
+        IReadOnlySet<OperationId> gone
     )
     {
-        var done = new List<IReadOnlyList<string>>();
-        var open = new Stack<(IReadOnlyList<string> Group, IReadOnlyList<string> Behind)>(
-            groups.Reverse().Select(g => (g, (IReadOnlyList<string>)[]))
+        var done = new List<IReadOnlyList<OperationId>>();
+        var open = new Stack<(IReadOnlyList<OperationId> Group, IReadOnlyList<OperationId> Behind)>(
+            groups.Reverse().Select(g => (g, (IReadOnlyList<OperationId>)[]))
         );
         while (open.TryPop(out var next))
         {
@@ -97,7 +97,7 @@ public static class LayoutWithout
             // Nothing stood in its way: the group asks for nothing. What is met again behind itself never opens.
             foreach (var needs in layout.FindOperation(id)?.Needs ?? [])
             {
-                IReadOnlyList<string> behind = [.. next.Behind, id];
+                IReadOnlyList<OperationId> behind = [.. next.Behind, id];
                 if (done.Count + open.Count > MostGroups * Math.Max(1, groups.Count))
                 {
                     break;

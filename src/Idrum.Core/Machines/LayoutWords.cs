@@ -45,7 +45,7 @@ internal static class LayoutWords
                 errors.If(
                     !o.Needs.Any(g => g.Contains(o.SeenFrom[k].Through)),
                     $"/operations/{i}/seenFrom/{k}/through",
-                    $"'{o.SeenFrom[k].Through}' stands in no group of what is in the way.{Nearest.Hint(o.SeenFrom[k].Through, o.Needs.SelectMany(g => g))}"
+                    $"'{o.SeenFrom[k].Through}' stands in no group of what is in the way.{Nearest.Hint(o.SeenFrom[k].Through, o.Needs.SelectMany(g => g, (_, id) => id.Value))}"
                 );
             }
             for (var k = 0; k < o.Changes.Count; k++)

@@ -8,7 +8,7 @@ namespace Idrum.Core.Machines;
 public sealed record Operation
 {
     /// <summary>Stable id within the layout.</summary>
-    public required string Id { get; init; }
+    public required OperationId Id { get; init; }
 
     /// <summary>Short name of the step, for lists.</summary>
     public required string Name { get; init; }
@@ -20,20 +20,20 @@ public sealed record Operation
     public string Why { get; init; } = "";
 
     /// <summary>What is physically in the way: all groups, one operation of each.</summary>
-    public IReadOnlyList<IReadOnlyList<string>> Needs { get; init; } = [];
+    public IReadOnlyList<IReadOnlyList<OperationId>> Needs { get; init; } = [];
 
     /// <summary>What prudence wants done before although nothing blocks: all groups, one of each. Never
     /// mirrored.</summary>
-    public IReadOnlyList<IReadOnlyList<string>> First { get; init; } = [];
+    public IReadOnlyList<IReadOnlyList<OperationId>> First { get; init; } = [];
 
     /// <summary>Parts that leave the machine.</summary>
-    public IReadOnlyList<string> TakesOff { get; init; } = [];
+    public IReadOnlyList<PartId> TakesOff { get; init; } = [];
 
     /// <summary>Parts that are loose afterwards but stay.</summary>
-    public IReadOnlyList<string> Loosens { get; init; } = [];
+    public IReadOnlyList<PartId> Loosens { get; init; } = [];
 
     /// <summary>Parts that can be replaced afterwards, beside those taken off.</summary>
-    public IReadOnlyList<string> Frees { get; init; } = [];
+    public IReadOnlyList<PartId> Frees { get; init; } = [];
 
     /// <summary>Screws, nuts, rings and clips.</summary>
     public IReadOnlyList<FastenerGroup> Fasteners { get; init; } = [];
@@ -116,7 +116,7 @@ public sealed record Operation
     /// <summary>As it is seen by who came in by what is open: of a group of ways the first that is open
     /// counts.</summary>
     /// <param name="open">Whether an operation is out, or is to be by then.</param>
-    public Operation SeenThrough(Func<string, bool> open) =>
+    public Operation SeenThrough(Func<OperationId, bool> open) =>
         SeenFrom.FirstOrDefault(s =>
             open(s.Through) && !Needs.Any(g => g.Contains(s.Through) && g.TakeWhile(m => m != s.Through).Any(open))
         )
@@ -191,7 +191,7 @@ public sealed record RefitStep
     public string DirectlyAfter { get; init; } = "";
 
     /// <summary>Operations that must still be out; they join the plan.</summary>
-    public IReadOnlyList<string> StillOut { get; init; } = [];
+    public IReadOnlyList<OperationId> StillOut { get; init; } = [];
 
     /// <summary>Where the repairer is; empty for the place it came out from.</summary>
     public string View { get; init; } = "";
@@ -264,7 +264,7 @@ public sealed record StepChange
 /// <summary>Where the repairer is when he came in by one of several ways.</summary>
 /// <param name="Through">The operation he came in by; stands in a group of the needs.</param>
 /// <param name="View">door, behind, left, right, above or slanting.</param>
-public sealed record SeenFrom(string Through, string View);
+public sealed record SeenFrom(OperationId Through, string View);
 
 /// <summary>A tool, with those that would do instead.</summary>
 /// <param name="Any">Tool ids; the first is the usual one.</param>
@@ -322,7 +322,7 @@ public sealed record FastenerGroup
     public int LeftIn { get; init; }
 
     /// <summary>Operation at which those come out; they lie in the same tray.</summary>
-    public string LeftInTill { get; init; } = "";
+    public OperationId LeftInTill { get; init; } = "";
 
     /// <summary>Which of the places in <see cref="At"/> those are, counted from 0; empty where the file does not
     /// say.</summary>

@@ -8,7 +8,7 @@ namespace Idrum.Core.Machines;
 /// <param name="Finding">Id of what was looked for.</param>
 /// <remarks>As JSON it is written <c>part/finding</c>: the key of an entry.</remarks>
 [JsonConverter(typeof(Converter))]
-public readonly record struct PartFinding(string Part, string Finding) : IComparable<PartFinding>
+public readonly record struct PartFinding(PartId Part, string Finding) : IComparable<PartFinding>
 {
     /// <inheritdoc />
     public int CompareTo(PartFinding other) =>

@@ -6,7 +6,7 @@ namespace Idrum.Core.Machines;
 public sealed record Solid
 {
     /// <summary>Part id.</summary>
-    public required string Part { get; init; }
+    public required PartId Part { get; init; }
 
     /// <summary>box, cylinder, ring (short and hollow), tube (long and hollow) or path.</summary>
     public required string Shape { get; init; }

@@ -7,7 +7,7 @@ namespace Idrum.Core.Machines;
 /// <param name="Operation">Id of the operation.</param>
 /// <param name="Step">Id of the step; empty where the operation as a whole is meant.</param>
 [JsonConverter(typeof(Converter))]
-public readonly record struct StepRef(string Operation, string Step = "") : IComparable<StepRef>
+public readonly record struct StepRef(OperationId Operation, string Step = "") : IComparable<StepRef>
 {
     /// <summary>Whether the operation as a whole is meant.</summary>
     public bool IsWhole => Step.Length == 0;

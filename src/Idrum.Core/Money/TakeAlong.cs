@@ -58,12 +58,12 @@ public sealed record TakeAlong(
             .Faults.Select(f =>
                 f.Action == "replace"
                     ? PartItem.Need(layout, layout.PartsOfKind(f.Kinds).Select(p => p.Id))
-                    : new Dictionary<string, int>()
+                    : new Dictionary<PartId, int>()
             )
             .ToArray();
         var weight = belief.Weight;
-        var needed = new Dictionary<string, double>();
-        var count = new Dictionary<string, int>();
+        var needed = new Dictionary<PartId, double>();
+        var count = new Dictionary<PartId, int>();
         for (var h = 0; h < weight.Length; h++)
         {
             foreach (var item in model.Sets[model.SetOf[h]].SelectMany(f => needs[f].Keys).Distinct())

@@ -66,10 +66,10 @@ public sealed class Exercise
     public MachineKnowledge Knowledge { get; }
 
     /// <summary>Faults it had when the customer called; to be shown once it is over.</summary>
-    public IReadOnlyList<string> Hidden { get; }
+    public IReadOnlyList<FaultId> Hidden { get; }
 
     /// <summary>Faults that speak still; for its sound.</summary>
-    public IReadOnlyList<string> Speaking => job.Machine.Speaking;
+    public IReadOnlyList<FaultId> Speaking => job.Machine.Speaking;
 
     /// <summary>What it would have cost whoever had known them, minutes, money counted in: no way of working is below it on this machine.</summary>
     public double Clairvoyant { get; }

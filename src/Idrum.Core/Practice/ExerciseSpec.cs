@@ -24,7 +24,7 @@ public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
     ];
 
     /// <summary>What is wrong with the machine, where the exercise is made of a job; empty where the seed draws it.</summary>
-    public IReadOnlyList<string> Faults { get; init; } = [];
+    public IReadOnlyList<FaultId> Faults { get; init; } = [];
 
     /// <summary>Number of that job; shown once the exercise is over.</summary>
     public string FromJob { get; init; } = "";
@@ -38,10 +38,10 @@ public sealed record ExerciseSpec(string LayoutId, int Level, int Seed)
     public static ExerciseSpec? Of(JobState job, MachineKnowledge knowledge, int seed)
     {
         var model = knowledge.Diagnostician.Model;
-        List<string> found =
+        List<FaultId> found =
         [
             .. job
-                .Found.Where(f => f.Decision is Decided.Change or Decided.HandOver && f.FaultId.Length > 0)
+                .Found.Where(f => f.Decision is Decided.Change or Decided.HandOver && !f.FaultId.IsNone)
                 .Select(f => f.FaultId)
                 .Distinct(),
         ];

@@ -14,7 +14,7 @@ namespace Idrum.Core.Practice;
 /// <param name="fault">What is put right.</param>
 /// <param name="open">Ids of operations that are out for it.</param>
 /// <param name="seed">For what is asked of several.</param>
-public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList<string> open, int seed)
+public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList<OperationId> open, int seed)
 {
     private const int MostGroups = 4;
     private const int Strangers = 2;

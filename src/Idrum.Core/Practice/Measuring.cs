@@ -24,7 +24,7 @@ internal sealed class Measuring(MachineKnowledge knowledge, SimulatedMachine mac
     internal (IReadOnlyList<GaugeResult> Results, GradedFinding? Said) Of(
         Finding f,
         ReadInstead way,
-        IReadOnlyCollection<string> renewed
+        IReadOnlyCollection<PartId> renewed
     )
     {
         var (layout, book, protocol) = (knowledge.Layout, knowledge.Handbook.Gauging, way.Protocol);

@@ -19,7 +19,7 @@ public static class NoiseBench
     public const double GrowsSeconds = 20;
 
     /// <summary>How a fault is heard, and of which source.</summary>
-    private static readonly Dictionary<string, (string Mechanism, string Sound)> Heard = new()
+    private static readonly Dictionary<FaultId, (string Mechanism, string Sound)> Heard = new()
     {
         ["roller-flat"] = ("roller", "thump"),
         ["roller-dry"] = ("roller", "chirp"),
@@ -48,7 +48,7 @@ public static class NoiseBench
 
     /// <summary>Faults that can be heard on a machine.</summary>
     /// <param name="layout">The machine.</param>
-    public static IReadOnlyList<string> FaultsOf(Layout layout)
+    public static IReadOnlyList<FaultId> FaultsOf(Layout layout)
     {
         var mechanisms = SoundSource.Of(layout, 60).Select(s => s.Mechanism).ToHashSet();
         return [.. Heard.Where(h => mechanisms.Contains(h.Value.Mechanism)).Select(h => h.Key)];
@@ -56,7 +56,7 @@ public static class NoiseBench
 
     /// <summary>The mechanism a fault sounds by.</summary>
     /// <exception cref="KeyNotFoundException">It makes no sound.</exception>
-    public static string MechanismOf(string faultId) => Heard[faultId].Mechanism;
+    public static string MechanismOf(FaultId faultId) => Heard[faultId].Mechanism;
 
     /// <summary>Makes the sound.</summary>
     /// <param name="layout">The machine.</param>
@@ -127,7 +127,7 @@ public static class NoiseBench
     }
 
     /// <summary>Faults that are felt through the cabinet: what strikes.</summary>
-    public static IReadOnlyList<string> FeltOf(Layout layout) =>
+    public static IReadOnlyList<FaultId> FeltOf(Layout layout) =>
         [.. FaultsOf(layout).Where(f => Heard[f].Sound is "thump" or "double" && Heard[f].Mechanism != "motor")];
 
     /// <summary>What a phone on the cabinet feels: some 60 readings a second at uneven times, rounded to 0.1 m/s² as
@@ -245,7 +245,7 @@ public static class NoiseBench
 
     private static float[] FaultSound(
         Layout layout,
-        string fault,
+        FaultId fault,
         NoiseOrder order,
         Random random,
         double[] turns,

@@ -6,7 +6,7 @@ namespace Idrum.Core.Practice;
 public sealed record NoiseOrder
 {
     /// <summary>Ids of the faults that are to be heard; none for a machine that is sound.</summary>
-    public IReadOnlyList<string> Faults { get; init; } = [];
+    public IReadOnlyList<FaultId> Faults { get; init; } = [];
 
     /// <summary>Length, s.</summary>
     public double Seconds { get; init; } = 10;
@@ -36,7 +36,7 @@ public sealed record NoiseOrder
     public string Spot { get; init; } = "";
 
     /// <summary>Which part the faults sit at, where it is one of theirs; empty for one drawn by the seed.</summary>
-    public string Part { get; init; } = "";
+    public PartId Part { get; init; } = "";
 
     /// <summary>The sound of the faults against all else, dB of the root mean squares over the whole; null for the
     /// faults alone.</summary>

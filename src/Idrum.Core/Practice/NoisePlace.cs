@@ -11,7 +11,7 @@ internal static class NoisePlace
     private const double HeldDb = 1.5;
 
     /// <summary>Of a fault: from the part it sits at; 1 where no spot is asked for.</summary>
-    internal static double Gain(Layout layout, NoiseOrder order, string fault)
+    internal static double Gain(Layout layout, NoiseOrder order, FaultId fault)
     {
         var mechanism = NoiseBench.MechanismOf(fault);
         var parts = SoundSource
@@ -37,7 +37,7 @@ internal static class NoisePlace
         return Math.Pow(10, HeldDb * (random.NextDouble() + random.NextDouble() - 1) * 1.7 / 20);
     }
 
-    private static double At(Layout layout, NoiseOrder order, string part)
+    private static double At(Layout layout, NoiseOrder order, PartId part)
     {
         if (order.Spot.Length == 0 || layout.Size.Count != 3 || SpotPlace.MiddleOf(layout, part) is not { } from)
         {

@@ -15,7 +15,7 @@ public sealed class PracticeJob
     private const int MostActs = 45;
     private readonly Random luck;
     private readonly bool looksRound;
-    private HashSet<string> done = [];
+    private HashSet<OperationId> done = [];
 
     /// <param name="knowledge">The machine's kind.</param>
     /// <param name="machine">The machine.</param>
@@ -63,10 +63,10 @@ public sealed class PracticeJob
     public Dictionary<string, string> Evidence { get; private set; } = [];
 
     /// <summary>Parts changed.</summary>
-    public List<string> Fitted { get; } = [];
+    public List<PartId> Fitted { get; } = [];
 
     /// <summary>Faults gone for.</summary>
-    public List<string> PutRight { get; } = [];
+    public List<FaultId> PutRight { get; } = [];
 
     /// <summary>How often it was opened.</summary>
     public int Openings { get; private set; }
@@ -194,7 +194,7 @@ public sealed class PracticeJob
     }
 
     /// <summary>Operations that are out when the parts of a fault lie free; none where it is put right from outside.</summary>
-    public IReadOnlyList<string> OutFor(Fault fault) =>
+    public IReadOnlyList<OperationId> OutFor(Fault fault) =>
         fault.FromOutside || fault.Action == "refer"
             ? []
             :
@@ -417,7 +417,7 @@ public sealed class PracticeJob
         return true;
     }
 
-    private void Open(List<IReadOnlyList<string>> groups)
+    private void Open(List<IReadOnlyList<OperationId>> groups)
     {
         var graph = Knowledge.Planner.Graph;
         var before = graph.SetOf(done);
@@ -465,6 +465,6 @@ public sealed class PracticeJob
         }
     }
 
-    private static List<IReadOnlyList<string>> Groups(IEnumerable<Part> parts) =>
+    private static List<IReadOnlyList<OperationId>> Groups(IEnumerable<Part> parts) =>
         [.. parts.SelectMany(p => p.SeenAfter)];
 }

@@ -36,7 +36,7 @@ public sealed class SimulatedMachine
     /// <param name="faults">Ids of this world; a set its model knows.</param>
     /// <param name="random">Seeded.</param>
     /// <exception cref="ArgumentException">The model has no such set of faults.</exception>
-    public SimulatedMachine(FaultModel truth, double wear, IReadOnlyCollection<string> faults, Random random)
+    public SimulatedMachine(FaultModel truth, double wear, IReadOnlyCollection<FaultId> faults, Random random)
     {
         (this.truth, this.random, Wear) = (truth, random, wear);
         var named = truth
@@ -67,13 +67,13 @@ public sealed class SimulatedMachine
     public double Money { get; private set; }
 
     /// <summary>Ids of the faults that speak still.</summary>
-    public IReadOnlyList<string> Speaking => [.. doing.Keys.Select(f => truth.Faults[f].Id)];
+    public IReadOnlyList<FaultId> Speaking => [.. doing.Keys.Select(f => truth.Faults[f].Id)];
 
     /// <summary>Whether nothing speaks any more.</summary>
     public bool Right => doing.Count == 0;
 
     /// <summary>Whether a fault is there, speaking or not.</summary>
-    public bool Has(string faultId) =>
+    public bool Has(FaultId faultId) =>
         truth.Faults.ToList().FindIndex(f => f.Id == faultId) is >= 0 and var f
         && (doing.ContainsKey(f) || silent.Contains(f));
 

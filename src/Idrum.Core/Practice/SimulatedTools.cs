@@ -12,7 +12,7 @@ namespace Idrum.Core.Practice;
 /// <param name="machine">The machine.</param>
 /// <param name="faults">Fault ids that are hidden in it.</param>
 /// <param name="seed">Which machine, tools and hand.</param>
-public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection<string> faults, int seed)
+public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection<FaultId> faults, int seed)
 {
     /// <summary>One reading in so many is misread.</summary>
     public const int MisreadOneIn = 40;
@@ -60,16 +60,16 @@ public sealed class SimulatedTools(MachineKnowledge machine, IReadOnlyCollection
     // Stable over runs and machines, unlike a string's own hash.
     private Random Random(string of) => new(of.Aggregate(seed, (h, c) => unchecked(h * 31 + c)));
 
-    private bool Has(params string[] any) => any.Any(faults.Contains);
+    private bool Has(params FaultId[] any) => any.Any(faults.Contains);
 
     // How far off the machine is in what a protocol reads: what it shows to the eye, else whether a fault of it is there.
-    private int Off(GaugeProtocol protocol, Part? part, params string[] any) =>
+    private int Off(GaugeProtocol protocol, Part? part, params FaultId[] any) =>
         Shows is { } shows && protocol.FindingOf(part) is { Length: > 0 } id ? shows(id)
         : Has(any) ? 1
         : 0;
 
     // Of several alike one is worn, which one the seed says.
-    private bool Worn(GaugeProtocol protocol, Part? part, bool renewed, params string[] any)
+    private bool Worn(GaugeProtocol protocol, Part? part, bool renewed, params FaultId[] any)
     {
         if (part is null || renewed || Off(protocol, part, any) == 0)
         {

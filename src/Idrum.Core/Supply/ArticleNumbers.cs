@@ -10,7 +10,7 @@ namespace Idrum.Core.Supply;
 public static class ArticleNumbers
 {
     /// <summary>The number of a part that states none: end of the layout's id and part id, as in OT50/belt.</summary>
-    public static string Own(Layout layout, string partId) => $"{layout.Id.Split('-')[^1].ToUpperInvariant()}/{partId}";
+    public static string Own(Layout layout, PartId partId) => $"{layout.Id.Split('-')[^1].ToUpperInvariant()}/{partId}";
 
     /// <summary>Former number → the articles it may stand for now.</summary>
     /// <param name="layouts">The layouts of the shop as they are now.</param>

@@ -9,7 +9,7 @@ namespace Idrum.Core.Supply;
 /// <param name="Name">What it is called.</param>
 /// <param name="Part">The first of its parts.</param>
 /// <param name="Places">All of them.</param>
-public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<Part> Places)
+public sealed record PartItem(PartId Id, string Name, Part Part, IReadOnlyList<Part> Places)
 {
     private static readonly string[] Sides = ["left", "right", "front", "rear", "upper", "lower"];
 
@@ -23,7 +23,7 @@ public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<P
         ];
 
     /// <summary>The thing a part is one of; its own id where it is not sold.</summary>
-    public static string Of(Layout layout, string partId) =>
+    public static PartId Of(Layout layout, PartId partId) =>
         layout.FindPart(partId) is { } part
         && layout.Parts.FirstOrDefault(p => p.Wears && p.Price > 0 && Key(p).Equals(Key(part))) is { } first
             ? first.Id
@@ -34,7 +34,7 @@ public sealed record PartItem(string Id, string Name, Part Part, IReadOnlyList<P
     public static int Units(Part part) => part.SoldAs == "single" ? part.Count : 1;
 
     /// <summary>How many of each thing some parts need: thing → count.</summary>
-    public static IReadOnlyDictionary<string, int> Need(Layout layout, IEnumerable<string> partIds) =>
+    public static IReadOnlyDictionary<PartId, int> Need(Layout layout, IEnumerable<PartId> partIds) =>
         partIds
             .Distinct()
             .Select(layout.FindPart)

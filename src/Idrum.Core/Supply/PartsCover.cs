@@ -10,7 +10,7 @@ namespace Idrum.Core.Supply;
 public sealed record Offer(
     string Id,
     double Price,
-    IReadOnlyDictionary<string, int> Covers,
+    IReadOnlyDictionary<PartId, int> Covers,
     int Most = int.MaxValue,
     double Work = 0
 );
@@ -51,7 +51,7 @@ public static class PartsCover
     /// <exception cref="ArgumentOutOfRangeException">A price or count below zero.</exception>
     /// <exception cref="InvalidOperationException">More states than can be searched.</exception>
     public static Cover? Cheapest(
-        IReadOnlyDictionary<string, int> need,
+        IReadOnlyDictionary<PartId, int> need,
         IReadOnlyList<Offer> offers,
         double minimum = 0,
         double surcharge = 0,

@@ -91,7 +91,7 @@ public sealed record Supplier
                 Formerly = [.. i.Places.Select(p => ArticleNumbers.Own(layout, p.Id))],
                 Name = i.Name,
                 Layouts = [layout.Id],
-                Covers = new Dictionary<string, int> { [i.Id] = 1 },
+                Covers = new Dictionary<PartId, int> { [i.Id] = 1 },
                 Price = i.Part.Price,
                 Bag = i.Part.SoldWith,
                 Bulk = i.Part.Kind is "motor" or "drum",
@@ -115,7 +115,7 @@ public sealed record Supplier
         Layout layout,
         IReadOnlyList<Part> parts,
         Handbook handbook,
-        IReadOnlyDictionary<string, string> ways
+        IReadOnlyDictionary<PartId, string> ways
     )
     {
         var glued = parts
@@ -291,7 +291,7 @@ public sealed record Article
     public IReadOnlyList<string> Layouts { get; init; } = [];
 
     /// <summary>Part id → how many of it.</summary>
-    public required IReadOnlyDictionary<string, int> Covers { get; init; }
+    public required IReadOnlyDictionary<PartId, int> Covers { get; init; }
 
     /// <summary>Price of one.</summary>
     public required double Price { get; init; }

@@ -11,7 +11,7 @@ namespace Idrum.Core.Teardown;
 /// in its way is out: it is passed through, and what needed it waits for what it waited for.</remarks>
 public sealed class PrecedenceGraph
 {
-    private readonly Dictionary<string, int> index;
+    private readonly Dictionary<OperationId, int> index;
     private readonly IReadOnlyList<Operation> nodes;
     private readonly Dictionary<string, int> toolIndex;
 
@@ -22,7 +22,11 @@ public sealed class PrecedenceGraph
     /// <param name="leftOut">Operations that only prudence wanted first and the repairer left out: no group of <see
     /// cref="Operation.First"/> asks for them.</param>
     /// <exception cref="ArgumentException">More than <see cref="Layout.MostOperations"/> operations.</exception>
-    public PrecedenceGraph(Layout layout, IEnumerable<string>? absent = null, IEnumerable<string>? leftOut = null)
+    public PrecedenceGraph(
+        Layout layout,
+        IEnumerable<OperationId>? absent = null,
+        IEnumerable<OperationId>? leftOut = null
+    )
     {
         nodes = [.. layout.Operations, .. layout.Passed];
         if (nodes.Count > Layout.MostOperations)
@@ -125,13 +129,14 @@ public sealed class PrecedenceGraph
     public Bits Reachable { get; }
 
     /// <summary>Place of an operation, or -1.</summary>
-    public int IndexOf(string operationId) => index.GetValueOrDefault(operationId, -1);
+    public int IndexOf(OperationId operationId) => index.GetValueOrDefault(operationId, -1);
 
     /// <summary>The operation of a node.</summary>
     public Operation Node(int i) => nodes[i];
 
     /// <summary>Set of operation ids; unknown ids are passed over.</summary>
-    public Bits SetOf(IEnumerable<string> operationIds) => Bits.Of(operationIds.Select(IndexOf).Where(i => i >= 0));
+    public Bits SetOf(IEnumerable<OperationId> operationIds) =>
+        Bits.Of(operationIds.Select(IndexOf).Where(i => i >= 0));
 
     /// <summary>Bits of tool ids; unknown ones are passed over.</summary>
     public ulong ToolMask(IEnumerable<string> tools) =>
@@ -142,7 +147,7 @@ public sealed class PrecedenceGraph
 
     /// <summary>Nodes after any one of which the part can be replaced. Where something that is here frees it, what is
     /// not here by a condition does not.</summary>
-    public Bits FreeingOperations(string partId)
+    public Bits FreeingOperations(PartId partId)
     {
         var freeing = Bits.Of(
             Enumerable

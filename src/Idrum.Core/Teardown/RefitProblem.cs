@@ -54,7 +54,7 @@ internal sealed class RefitProblem
         this.removed = Bits.Of(removed) - graph.Virtual;
         // What is not on this machine was passed through where all that stood in its way is out.
         passed = graph.WithPassed(this.removed) & graph.Virtual;
-        bool Out(string id) => graph.IndexOf(id) is >= 0 and var k && this.removed.Has(k);
+        bool Out(OperationId id) => graph.IndexOf(id) is >= 0 and var k && this.removed.Has(k);
         // Ties go to the plain mirror: what came out last goes back first.
         var every = removed
             .Reverse()

@@ -9,21 +9,21 @@ namespace Idrum.Core.Teardown;
 /// <param name="Done">Operations already done, in any order.</param>
 /// <param name="WaysIn">Way id → operation id; the other options of that way are not used unless already done.</param>
 public sealed record TeardownRequest(
-    IReadOnlyList<string> Targets,
-    IReadOnlyList<string> Done,
-    IReadOnlyDictionary<string, string> WaysIn
+    IReadOnlyList<PartId> Targets,
+    IReadOnlyList<OperationId> Done,
+    IReadOnlyDictionary<string, OperationId> WaysIn
 )
 {
     /// <summary>Operations that cannot be done on this machine: another way must be taken.</summary>
-    public IReadOnlyList<string> Stuck { get; init; } = [];
+    public IReadOnlyList<OperationId> Stuck { get; init; } = [];
 
     /// <summary>Obstacles that are not on this machine: they take no act and do not go back; what stood in their way
     /// stands in the way of what
     /// needed them.</summary>
-    public IReadOnlyList<string> Absent { get; init; } = [];
+    public IReadOnlyList<OperationId> Absent { get; init; } = [];
 
     /// <summary>What only prudence wanted first and was left out.</summary>
-    public IReadOnlyList<string> LeftOut { get; init; } = [];
+    public IReadOnlyList<OperationId> LeftOut { get; init; } = [];
 
     /// <summary>Tools in hand.</summary>
     public IReadOnlyList<string> Hand { get; init; } = [];
@@ -123,7 +123,7 @@ public sealed class TeardownPlanner
     /// left out; remembered.</summary>
     /// <param name="absent">Operations that are not on this machine; unknown ids are passed over.</param>
     /// <param name="leftOut">Operations that were left out.</param>
-    public TeardownPlanner Without(IEnumerable<string> absent, IEnumerable<string> leftOut)
+    public TeardownPlanner Without(IEnumerable<OperationId> absent, IEnumerable<OperationId> leftOut)
     {
         var key = (Graph.SetOf(absent) & Bits.UpTo(Graph.Layout.Operations.Count), Graph.SetOf(leftOut));
         if (siblings.TryGetValue(key, out var known))
@@ -263,7 +263,7 @@ public sealed class TeardownPlanner
         };
     }
 
-    private RefitProblem ProblemOf(TeardownRequest request, Bits taken, IReadOnlyList<string> opened) =>
+    private RefitProblem ProblemOf(TeardownRequest request, Bits taken, IReadOnlyList<OperationId> opened) =>
         new(Graph, [.. opened.Distinct().Select(Graph.IndexOf)], StepsIn(request.StepsIn, taken));
 
     private ToolChoice[] Tools(RemovalOrder rules) => [.. rules.Set.Select(i => Graph.Tools[i])];
@@ -280,7 +280,7 @@ public sealed class TeardownPlanner
     /// <param name="stepsIn">Steps of them that are done already.</param>
     /// <returns>The steps in order; empty where nothing is out, and where what is out has no way back.</returns>
     /// <exception cref="TimeoutException">No way back was found within <see cref="Deadline"/>.</exception>
-    public IReadOnlyList<RefitMove> Refit(IEnumerable<string> removed, IReadOnlyCollection<StepRef> stepsIn)
+    public IReadOnlyList<RefitMove> Refit(IEnumerable<OperationId> removed, IReadOnlyCollection<StepRef> stepsIn)
     {
         int[] places = [.. removed.Select(Graph.IndexOf).Where(i => i >= 0)];
         if (refits.Count > 5000)
@@ -317,7 +317,7 @@ public sealed class TeardownPlanner
     /// <param name="blocked">Whether no way to its place is open.</param>
     public IReadOnlyList<RefitMove> RefitFirst(
         StepRef step,
-        IReadOnlyList<string> removed,
+        IReadOnlyList<OperationId> removed,
         IReadOnlyCollection<StepRef> stepsIn,
         out bool blocked
     )
@@ -338,7 +338,7 @@ public sealed class TeardownPlanner
     /// <param name="partIds">The parts.</param>
     /// <param name="waysIn">Way id → option.</param>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
-    public bool CanReach(IEnumerable<string> partIds, IReadOnlyDictionary<string, string> waysIn)
+    public bool CanReach(IEnumerable<PartId> partIds, IReadOnlyDictionary<string, OperationId> waysIn)
     {
         // The largest set that holds together by itself: if it does not serve the parts, no smaller one does. That two
         // options of one way are not taken
@@ -357,25 +357,28 @@ public sealed class TeardownPlanner
     /// <param name="groups">Groups of operation ids; one of each must be done.</param>
     /// <param name="done">Operations already done.</param>
     /// <returns>Minutes, or null where it cannot be reached.</returns>
-    public double? MinutesTo(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) =>
+    public double? MinutesTo(IReadOnlyList<IReadOnlyList<OperationId>> groups, Bits done) =>
         Cost([.. groups.Select(Graph.SetOf)], done, Bits.None);
 
     /// <summary>Operations opened by the cheapest way to one of each group, with what is done.</summary>
-    public Bits StateAfter(IReadOnlyList<IReadOnlyList<string>> groups, Bits done) =>
+    public Bits StateAfter(IReadOnlyList<IReadOnlyList<OperationId>> groups, Bits done) =>
         done | Cheapest([.. groups.Select(Graph.SetOf)], done);
 
     /// <summary>Minutes out and in to free parts from the present state.</summary>
     /// <returns>Minutes, or null where one cannot be freed.</returns>
-    public double? MinutesToFree(IEnumerable<string> partIds, Bits done) =>
+    public double? MinutesToFree(IEnumerable<PartId> partIds, Bits done) =>
         Cost([.. GoalsOf(partIds)], done, Bits.None);
 
     /// <summary>The same by the ways chosen.</summary>
     /// <exception cref="ArgumentException">An id is not the layout's.</exception>
-    public double? MinutesToFree(IEnumerable<string> partIds, Bits done, IReadOnlyDictionary<string, string> waysIn) =>
-        Cost([.. GoalsOf(partIds)], done, Banned(waysIn, done));
+    public double? MinutesToFree(
+        IEnumerable<PartId> partIds,
+        Bits done,
+        IReadOnlyDictionary<string, OperationId> waysIn
+    ) => Cost([.. GoalsOf(partIds)], done, Banned(waysIn, done));
 
     /// <summary>Operations opened by the cheapest way to free parts, with what is done.</summary>
-    public Bits StateAfterFreeing(IEnumerable<string> partIds, Bits done) => done | Cheapest(GoalsOf(partIds), done);
+    public Bits StateAfterFreeing(IEnumerable<PartId> partIds, Bits done) => done | Cheapest(GoalsOf(partIds), done);
 
     /// <summary>Whether a share of the deadline, counted from now, is over.</summary>
     private Func<double, bool> Late()
@@ -428,7 +431,7 @@ public sealed class TeardownPlanner
     }
 
     /// <summary>Options not chosen, as far as they are not done already.</summary>
-    private Bits Banned(IReadOnlyDictionary<string, string> waysIn, Bits done)
+    private Bits Banned(IReadOnlyDictionary<string, OperationId> waysIn, Bits done)
     {
         var banned = Bits.None;
         foreach (var (way, choice) in waysIn)
@@ -446,9 +449,9 @@ public sealed class TeardownPlanner
 
     /// <summary>A part that nothing frees (a foot, the cabinet) is worked on where it stands and asks for no
     /// operation.</summary>
-    private List<Bits> GoalsOf(IEnumerable<string> partIds) => [.. partIds.Select(GoalOf).Where(g => !g.IsEmpty)];
+    private List<Bits> GoalsOf(IEnumerable<PartId> partIds) => [.. partIds.Select(GoalOf).Where(g => !g.IsEmpty)];
 
-    private Bits GoalOf(string partId) =>
+    private Bits GoalOf(PartId partId) =>
         Graph.Layout.FindPart(partId) is null
             ? throw new ArgumentException($"There is no part '{partId}'.", nameof(partId))
             : Graph.FreeingOperations(partId);

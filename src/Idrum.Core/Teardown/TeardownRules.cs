@@ -71,7 +71,7 @@ public static class TeardownRules
 
     private static void CheckMachine(Layout layout, Layout machine, string words, FieldErrors errors, Func<bool> late)
     {
-        int Place(string operationId) => layout.Operations.ToList().FindIndex(o => o.Id == operationId);
+        int Place(OperationId operationId) => layout.Operations.ToList().FindIndex(o => o.Id == operationId);
         var graph = new PrecedenceGraph(machine);
         var stuck = (Bits.UpTo(graph.Count) - graph.Virtual - graph.Reachable).ToList();
         if (stuck.Count > 0)
@@ -110,7 +110,7 @@ public static class TeardownRules
         PrecedenceGraph graph,
         string words,
         FieldErrors errors,
-        Func<string, int> place,
+        Func<OperationId, int> place,
         Func<bool> late
     )
     {
@@ -146,7 +146,7 @@ public static class TeardownRules
     }
 
     /// <summary>A part is taken off once, unless by options of one way.</summary>
-    private static void CheckTakenTwice(Layout machine, string words, FieldErrors errors, Func<string, int> place)
+    private static void CheckTakenTwice(Layout machine, string words, FieldErrors errors, Func<OperationId, int> place)
     {
         foreach (
             var takers in machine
@@ -182,7 +182,7 @@ public static class TeardownRules
         PrecedenceGraph graph,
         string words,
         FieldErrors errors,
-        Func<string, int> place
+        Func<OperationId, int> place
     )
     {
         foreach (var operation in machine.Operations)

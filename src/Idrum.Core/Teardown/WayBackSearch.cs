@@ -30,10 +30,10 @@ internal sealed class WayBackSearch
     /// them.</summary>
     /// <param name="graph">The operations of one machine.</param>
     /// <param name="stop">Whether to stop; what was not searched by then is told as not proved.</param>
-    internal static (string Operation, string Message)? Fault(PrecedenceGraph graph, Func<bool> stop) =>
+    internal static (OperationId Operation, string Message)? Fault(PrecedenceGraph graph, Func<bool> stop) =>
         new WayBackSearch(graph, stop).Fault();
 
-    private (string Operation, string Message)? Fault()
+    private (OperationId Operation, string Message)? Fault()
     {
         var operations = graph.Layout.Operations;
         var moves = operations

@@ -46,7 +46,7 @@ public static class WhileOpen
     /// <param name="layout">The machine.</param>
     /// <param name="outNow">Operations done and not put back.</param>
     /// <param name="settled">Parts that are targets or were dealt with.</param>
-    public static IEnumerable<Part> FreeNow(Layout layout, IEnumerable<string> outNow, IEnumerable<string> settled)
+    public static IEnumerable<Part> FreeNow(Layout layout, IEnumerable<OperationId> outNow, IEnumerable<PartId> settled)
     {
         var free = outNow
             .Select(layout.FindOperation)

@@ -12,7 +12,7 @@ public sealed record DiagnosisQuestion
 
     public IReadOnlyDictionary<string, string> Findings { get; init; } = new Dictionary<string, string>();
 
-    public IReadOnlyList<string> Done { get; init; } = [];
+    public IReadOnlyList<OperationId> Done { get; init; } = [];
 
     /// <summary>Wear relative to ten years at five loads a week, 0.1 to 3.</summary>
     public double Wear { get; init; } = 1;
@@ -35,20 +35,20 @@ public sealed record DiagnosisQuestion
     public IReadOnlyList<GradedFinding> Graded { get; init; } = [];
 
     /// <summary>Ids of parts changed in this job.</summary>
-    public IReadOnlyList<string> Fitted { get; init; } = [];
+    public IReadOnlyList<PartId> Fitted { get; init; } = [];
 
     /// <summary>Ids of faults put right in this job by cleaning or adjusting.</summary>
-    public IReadOnlyList<string> PutRight { get; init; } = [];
+    public IReadOnlyList<FaultId> PutRight { get; init; } = [];
 
     /// <summary>Whether the findings were heard and seen after what was changed and put right: none of that is their
     /// cause.</summary>
     public bool HeardAgain { get; init; }
 
     /// <summary>Ids of operations that are not on this machine.</summary>
-    public IReadOnlyList<string> Absent { get; init; } = [];
+    public IReadOnlyList<OperationId> Absent { get; init; } = [];
 
     /// <summary>Ids of parts that are here; where it is not said, nobody counts a second trip.</summary>
-    public IReadOnlyList<string>? AtHand { get; init; }
+    public IReadOnlyList<PartId>? AtHand { get; init; }
 }
 
 public sealed record CauseAnswer(
@@ -80,7 +80,7 @@ public sealed record DiagnosisAnswer(
 );
 
 /// <summary>One thing in reach of an open machine.</summary>
-public sealed record WalkRoundAnswer(string CheckId, double Minutes, IReadOnlyList<string> PartIds);
+public sealed record WalkRoundAnswer(string CheckId, double Minutes, IReadOnlyList<PartId> PartIds);
 
 public static class DiagnosisCalls
 {
@@ -224,7 +224,7 @@ public static class DiagnosisCalls
         {
             for (var i = 0; i < parts.Count; i++)
             {
-                if (parts[i] is null || layout.FindPart(parts[i]) is null)
+                if (layout.FindPart(parts[i]) is null)
                 {
                     yield return new($"{field}/{i}", "There is no such part on this machine.");
                 }
@@ -234,12 +234,12 @@ public static class DiagnosisCalls
         {
             for (var i = 0; i < operations.Count; i++)
             {
-                if (operations[i] is null || layout.FindOperation(operations[i]) is null)
+                if (layout.FindOperation(operations[i]) is null)
                 {
                     yield return new(
                         $"{field}/{i}",
                         "There is no such operation on this machine."
-                            + Nearest.Hint(operations[i] ?? "", layout.Operations.Select(o => o.Id))
+                            + Nearest.Hint(operations[i], layout.Operations.Select(o => o.Id.Value))
                     );
                 }
                 else if (field == "absent" && q.Done.Contains(operations[i]))
@@ -250,12 +250,12 @@ public static class DiagnosisCalls
         }
         for (var i = 0; i < q.PutRight.Count; i++)
         {
-            if (q.PutRight[i] is null || shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
+            if (shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
             {
                 yield return new(
                     $"putRight/{i}",
                     "There is no such fault that is put right here."
-                        + Nearest.Hint(q.PutRight[i] ?? "", shop.Catalog.Faults.Select(f => f.Id))
+                        + Nearest.Hint(q.PutRight[i], shop.Catalog.Faults.Select(f => f.Id.Value))
                 );
             }
         }

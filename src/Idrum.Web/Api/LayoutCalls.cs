@@ -15,7 +15,7 @@ namespace Idrum.Web.Api;
 
 public sealed record LayoutLine(string Id, string Title, string Arrangement, string Summary, int Parts, int Operations);
 
-public sealed record RateAnswer(string? PartId, string Mechanism, string Name, double Hz, double? PerDrumTurn);
+public sealed record RateAnswer(PartId? PartId, string Mechanism, string Name, double Hz, double? PerDrumTurn);
 
 public sealed record RatesAnswer(
     double DrumRpm,
@@ -142,7 +142,7 @@ public static class LayoutCalls
                 rates.Creep,
                 [
                     .. rates.Lines.Select(l => new RateAnswer(
-                        l.Part.Length > 0 ? l.Part : null,
+                        l.Part.IsNone ? null : l.Part,
                         SoundSource.MechanismOf(l),
                         l.Name,
                         l.PerSecond,

@@ -31,7 +31,7 @@ public sealed record TapsQuestion
 }
 
 public sealed record SourceAnswer(
-    IReadOnlyList<string> PartIds,
+    IReadOnlyList<PartId> PartIds,
     string Mechanism,
     string Name,
     double Hz,
@@ -95,7 +95,7 @@ public sealed record NoiseQuestion
     public required string LayoutId { get; init; }
 
     /// <summary>Faults that are to be heard; none for a machine that is sound.</summary>
-    public IReadOnlyList<string> Faults { get; init; } = [];
+    public IReadOnlyList<FaultId> Faults { get; init; } = [];
 
     /// <summary>Length, s: up to 60 here.</summary>
     public double Seconds { get; init; } = 10;
@@ -121,7 +121,7 @@ public sealed record NoiseQuestion
     public string Spot { get; init; } = "";
 
     /// <summary>Which part the faults sit at; left out, the seed draws one of those that come round alike.</summary>
-    public string PartId { get; init; } = "";
+    public PartId PartId { get; init; } = "";
 
     /// <summary>The faults' root mean square against all else over the whole, dB.</summary>
     public double BackgroundDb { get; init; }
@@ -402,9 +402,9 @@ public static class ListeningCalls
             $"The spots are {string.Join(", ", SpotLevels.Spots)}." + Nearest.Hint(question.Spot, SpotLevels.Spots)
         );
         errors.If(
-            question.PartId.Length > 0 && layout is not null && layout.FindPart(question.PartId) is null,
+            !question.PartId.IsNone && layout is not null && layout.FindPart(question.PartId) is null,
             "partId",
-            "There is no such part." + Nearest.Hint(question.PartId, layout?.Parts.Select(p => p.Id) ?? [])
+            "There is no such part." + Nearest.Hint(question.PartId, layout?.Parts.Select(p => p.Id.Value) ?? [])
         );
         errors.If(
             question.BeltOff && !question.ByHand,
@@ -428,7 +428,7 @@ public static class ListeningCalls
             for (var i = 0; i < question.Faults.Count; i++)
             {
                 errors.If(
-                    !sounding.Contains(question.Faults[i] ?? ""),
+                    !sounding.Contains(question.Faults[i]),
                     $"faults/{i}",
                     $"This fault is not {(question.Kind == "motion" ? "felt" : "heard")} on this machine. Those that are: "
                         + string.Join(", ", sounding)

@@ -23,10 +23,10 @@ public sealed record ScheduleQuestion
     public IReadOnlyDictionary<string, string> Facts { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Parts to be fitted; with them the steps to them are planned.</summary>
-    public IReadOnlyList<string> Targets { get; init; } = [];
+    public IReadOnlyList<PartId> Targets { get; init; } = [];
 
     /// <summary>Steps to be done, in their order, where no part is named.</summary>
-    public IReadOnlyList<string> Operations { get; init; } = [];
+    public IReadOnlyList<OperationId> Operations { get; init; } = [];
 
     /// <summary>What is glued with: a part that can be, is; the others as usual.</summary>
     public IReadOnlyList<BondQuestion> Bonds { get; init; } = [];
@@ -39,7 +39,7 @@ public sealed record ScheduleQuestion
 public sealed record ScheduleItem(
     string? OperationId,
     string? StepId,
-    string? PartId,
+    PartId? PartId,
     string? Act,
     string? Wait,
     double StartMinute,
@@ -131,10 +131,10 @@ public static class ScheduleCalls
         for (var i = 0; i < question.Operations.Count; i++)
         {
             errors.If(
-                layout.FindOperation(question.Operations[i] ?? "") is null,
+                layout.FindOperation(question.Operations[i]) is null,
                 $"operations/{i}",
                 "There is no such operation on this machine."
-                    + Nearest.Hint(question.Operations[i] ?? "", layout.Operations.Select(o => o.Id))
+                    + Nearest.Hint(question.Operations[i], layout.Operations.Select(o => o.Id.Value))
             );
             errors.If(
                 question.Operations.Take(i).Contains(question.Operations[i]),
@@ -153,7 +153,7 @@ public static class ScheduleCalls
             errors.If(
                 glue.Adhesives.Any(a => a.Id == profile)
                     && !question.Targets.Any(t =>
-                        layout.FindPart(t ?? "") is { } part
+                        layout.FindPart(t) is { } part
                         && shop.Handbook.For(part, layout)?.Schools.Any(s => s.Adhesive == profile) == true
                     ),
                 $"bonds/{i}/profileId",
@@ -175,7 +175,7 @@ public static class ScheduleCalls
 
     /// <summary>Each step can be done once those named before it are; what only prudence wants first may be left
     /// out.</summary>
-    private static void CheckOrder(IReadOnlyList<string> operations, TeardownPlanner planner, FieldErrors errors)
+    private static void CheckOrder(IReadOnlyList<OperationId> operations, TeardownPlanner planner, FieldErrors errors)
     {
         var graph = planner.Graph;
         for (var i = 0; i < operations.Count; i++)
@@ -212,7 +212,8 @@ public static class ScheduleCalls
             refit = planner.Refit([.. question.Operations], []);
         }
         else if (
-            planner.Plan(new(question.Targets, [], new Dictionary<string, string>()), stop) is { WayBack: true } plan
+            planner.Plan(new(question.Targets, [], new Dictionary<string, OperationId>()), stop) is
+            { WayBack: true } plan
         )
         {
             (removal, refit) = (plan.Removal, plan.Refit);
@@ -248,7 +249,7 @@ public static class ScheduleCalls
         var items = visit.Items.Select(i =>
         {
             var step = StepRef.Parse(i.Chore.About);
-            var part = i.PartId.Length > 0 ? i.PartId : null;
+            var part = i.PartId.IsNone ? null : i.PartId;
             return i.Chore.Kind switch
             {
                 ChoreKind.Out => new ScheduleItem(step.Operation, null, null, null, null, i.Start, i.End),

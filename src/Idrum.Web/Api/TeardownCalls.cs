@@ -20,18 +20,18 @@ public sealed record TeardownQuestion
     /// <summary>School id → option; a school not named takes its default.</summary>
     public IReadOnlyDictionary<string, string> Schools { get; init; } = new Dictionary<string, string>();
 
-    public required IReadOnlyList<string> Targets { get; init; }
+    public required IReadOnlyList<PartId> Targets { get; init; }
 
-    public IReadOnlyList<string> Done { get; init; } = [];
+    public IReadOnlyList<OperationId> Done { get; init; } = [];
 
-    public IReadOnlyDictionary<string, string> WaysIn { get; init; } = new Dictionary<string, string>();
+    public IReadOnlyDictionary<string, OperationId> WaysIn { get; init; } = new Dictionary<string, OperationId>();
 
     /// <summary>Operations that cannot be done on this machine.</summary>
-    public IReadOnlyList<string> Stuck { get; init; } = [];
+    public IReadOnlyList<OperationId> Stuck { get; init; } = [];
 
     /// <summary>Obstacles that are not on this machine: they take no act and do not go back; what stood in their way
     /// stands in the way of what needed them.</summary>
-    public IReadOnlyList<string> Absent { get; init; } = [];
+    public IReadOnlyList<OperationId> Absent { get; init; } = [];
 
     /// <summary>Tools in hand.</summary>
     public IReadOnlyList<string> Hand { get; init; } = [];
@@ -204,24 +204,24 @@ public static class TeardownCalls
         }
         for (var i = 0; i < q.Targets.Count; i++)
         {
-            if (q.Targets[i] is null || layout.FindPart(q.Targets[i]) is null)
+            if (layout.FindPart(q.Targets[i]) is null)
             {
                 yield return new(
                     $"targets/{i}",
                     "There is no such part on this machine."
-                        + Nearest.Hint(q.Targets[i] ?? "", layout.Parts.Select(p => p.Id))
+                        + Nearest.Hint(q.Targets[i], layout.Parts.Select(p => p.Id.Value))
                 );
             }
         }
-        var done = new HashSet<string>();
+        var done = new HashSet<OperationId>();
         for (var i = 0; i < q.Done.Count; i++)
         {
-            if (q.Done[i] is null || layout.FindOperation(q.Done[i]) is not { } operation)
+            if (layout.FindOperation(q.Done[i]) is not { } operation)
             {
                 yield return new(
                     $"done/{i}",
                     "There is no such operation on this machine."
-                        + Nearest.Hint(q.Done[i] ?? "", layout.Operations.Select(o => o.Id))
+                        + Nearest.Hint(q.Done[i], layout.Operations.Select(o => o.Id.Value))
                 );
             }
             else if (!done.Add(operation.Id))
@@ -233,12 +233,12 @@ public static class TeardownCalls
         {
             for (var i = 0; i < ids.Count; i++)
             {
-                if (ids[i] is null || layout.FindOperation(ids[i]) is null)
+                if (layout.FindOperation(ids[i]) is null)
                 {
                     yield return new(
                         $"{name}/{i}",
                         "There is no such operation on this machine."
-                            + Nearest.Hint(ids[i] ?? "", layout.Operations.Select(o => o.Id))
+                            + Nearest.Hint(ids[i], layout.Operations.Select(o => o.Id.Value))
                     );
                 }
                 else if (q.Done.Contains(ids[i]))
@@ -277,7 +277,10 @@ public static class TeardownCalls
                     $"waysIn/{way}",
                     "There is no such way, or it has no such option."
                         + Nearest.Hint(way, layout.Ways.Select(w => w.Id))
-                        + Nearest.Hint(choice ?? "", layout.Ways.Where(w => w.Id == way).SelectMany(w => w.Options))
+                        + Nearest.Hint(
+                            choice,
+                            layout.Ways.Where(w => w.Id == way).SelectMany(w => w.Options, (_, id) => id.Value)
+                        )
                 );
             }
         }

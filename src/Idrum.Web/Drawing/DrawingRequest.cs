@@ -10,14 +10,14 @@ public sealed record DrawingRequest
     public IReadOnlyList<string> Views { get; init; } = ["door", "slanting"];
 
     /// <summary>How parts stand; those not named are in place. Parts that are out are gone from the picture.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Conditions { get; init; } =
-        new Dictionary<string, PartCondition>();
+    public IReadOnlyDictionary<PartId, PartCondition> Conditions { get; init; } =
+        new Dictionary<PartId, PartCondition>();
 
     /// <summary>Parts in question, filled with copper; dashed where others hide them.</summary>
-    public IReadOnlyCollection<string> Focus { get; init; } = [];
+    public IReadOnlyCollection<PartId> Focus { get; init; } = [];
 
     /// <summary>Parts that will come off, hatched.</summary>
-    public IReadOnlyCollection<string> ComingOff { get; init; } = [];
+    public IReadOnlyCollection<PartId> ComingOff { get; init; } = [];
 
     /// <summary>Operations whose parts, although out, are drawn where their motion takes them.</summary>
     public IReadOnlyList<Operation> Exploded { get; init; } = [];
@@ -41,9 +41,9 @@ public sealed record DrawingRequest
         string.Join(
             '|',
             string.Join(',', Views),
-            string.Join(',', Conditions.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => c.Key + c.Value)),
-            string.Join(',', Focus.Order(StringComparer.Ordinal)),
-            string.Join(',', ComingOff.Order(StringComparer.Ordinal)),
+            string.Join(',', Conditions.OrderBy(c => c.Key).Select(c => c.Key + c.Value)),
+            string.Join(',', Focus.Order()),
+            string.Join(',', ComingOff.Order()),
             string.Join(',', Exploded.Select(o => o.Id)),
             StepKey,
             Inward,

@@ -6,7 +6,7 @@ namespace Idrum.Web.Drawing;
 /// <param name="Parts">How parts stand.</param>
 /// <param name="Focus">What the filled parts are; empty where none is filled.</param>
 /// <param name="ComingOff">Whether some parts are hatched.</param>
-public sealed record LegendOf(IReadOnlyDictionary<string, PartCondition> Parts, string Focus, bool ComingOff)
+public sealed record LegendOf(IReadOnlyDictionary<PartId, PartCondition> Parts, string Focus, bool ComingOff)
 {
     public bool Holds(PartCondition condition) => Parts.Values.Contains(condition);
 }

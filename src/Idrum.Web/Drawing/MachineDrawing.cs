@@ -446,10 +446,10 @@ public static class MachineDrawing
 
     private static string Words(Scene scene, DrawingRequest request)
     {
-        string Name(string id) =>
+        string Name(PartId id) =>
             scene.Layout.FindPart(id)?.Name is { Length: > 0 } n ? char.ToLowerInvariant(n[0]) + n[1..] : id;
         var words = new StringBuilder(scene.Layout.Title).Append(' ').Append(scene.View.Words).Append('.');
-        void Say(string head, IEnumerable<string> ids)
+        void Say(string head, IEnumerable<PartId> ids)
         {
             var list = ids.Select(Name).ToList();
             if (list.Count > 0)

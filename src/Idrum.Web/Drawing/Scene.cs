@@ -47,7 +47,7 @@ internal sealed class Scene
         // What is taken off a part that is out already is seen on that part, as it lies there.
         var carriers = request
             .Focus.Select(layout.FindPart)
-            .Where(p => p is { On.Length: > 0 } && Out(p.On) && !Out(p.Id) && !offsets.ContainsKey(p.On))
+            .Where(p => p is { On.IsNone: false } && Out(p.On) && !Out(p.Id) && !offsets.ContainsKey(p.On))
             .Select(p => p!.On)
             .ToHashSet();
         // A belt that is off lies round the drum, wherever that is.
@@ -76,17 +76,17 @@ internal sealed class Scene
                 )),
         ];
         // What sits on another part leaves with it.
-        bool Out(string id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
+        bool Out(PartId id) => request.Conditions.GetValueOrDefault(id) == PartCondition.Out;
         bool Here(Part p) =>
             Lying.Count > 0
                 ? Lying.Contains(p.Id)
                     || Lying.Contains(p.On) && (!Out(p.Id) || offsets.ContainsKey(p.Id))
                     || Off(p) && Lying.Contains(drums[0])
                 : offsets.ContainsKey(p.Id)
-                    || !Off(p) && !Out(p.Id) && (p.On.Length == 0 || !Out(p.On) || offsets.ContainsKey(p.On));
+                    || !Off(p) && !Out(p.Id) && (p.On.IsNone || !Out(p.On) || offsets.ContainsKey(p.On));
         P3 By(Part p) =>
             offsets.TryGetValue(p.Id, out var own)
-                ? own + (p.On.Length > 0 ? offsets.GetValueOrDefault(p.On) : default)
+                ? own + (!p.On.IsNone ? offsets.GetValueOrDefault(p.On) : default)
                 : offsets.GetValueOrDefault(p.On);
         Swing? Swings(Part p) => Hinged(layout, p.Id, opened, offsets) ?? Hinged(layout, p.On, opened, offsets);
         Arrow = request.Step?.Motion is { } motion
@@ -95,13 +95,13 @@ internal sealed class Scene
         Alone = request.Alone;
         swung = opened.Except(request.Focus).ToHashSet();
         Frame = FrameOf();
-        whole = Depth(Frame, new HashSet<string>(), out var seen);
+        whole = Depth(Frame, new HashSet<PartId>(), out var seen);
         Seen = seen;
         Inward = request.Inward;
     }
 
     private readonly DepthBuffer whole;
-    private readonly HashSet<string> swung;
+    private readonly HashSet<PartId> swung;
 
     /// <summary>Whether nothing of the machine stands round what is drawn.</summary>
     internal bool Alone { get; }
@@ -112,13 +112,13 @@ internal sealed class Scene
     /// <summary>What is nearest the eye in a frame, without what is cut away.</summary>
     internal DepthBuffer Depth(
         (double Left, double Top, double Right, double Bottom) frame,
-        IReadOnlySet<string> cut
+        IReadOnlySet<PartId> cut
     ) => Depth(frame, cut, out _);
 
     private DepthBuffer Depth(
         (double Left, double Top, double Right, double Bottom) frame,
-        IReadOnlySet<string> cut,
-        out IReadOnlySet<string> seen
+        IReadOnlySet<PartId> cut,
+        out IReadOnlySet<PartId> seen
     )
     {
         var depth = new DepthBuffer(View, frame);
@@ -128,9 +128,9 @@ internal sealed class Scene
     }
 
     /// <summary>Ids of the parts that are seen in a frame once others are cut away.</summary>
-    internal IReadOnlySet<string> SeenIn(
+    internal IReadOnlySet<PartId> SeenIn(
         (double Left, double Top, double Right, double Bottom) frame,
-        IReadOnlySet<string> cut
+        IReadOnlySet<PartId> cut
     )
     {
         Depth(frame, cut, out var seen);
@@ -139,9 +139,9 @@ internal sealed class Scene
 
     /// <summary>How much of a part is not behind others, 0 to 1, and who is before it; what is named beside it does not
     /// hide it.</summary>
-    internal (double Free, IReadOnlySet<string> Before) Sight(
+    internal (double Free, IReadOnlySet<PartId> Before) Sight(
         Item item,
-        IReadOnlyCollection<string> named,
+        IReadOnlyCollection<PartId> named,
         DepthBuffer? depth = null
     )
     {
@@ -150,12 +150,12 @@ internal sealed class Scene
         var before = over.Where(o => o.Key >= 0 && Items[o.Key] != item && !named.Contains(Items[o.Key].Part.Id))
             .ToList();
         return all == 0
-            ? (0, new HashSet<string>())
+            ? (0, new HashSet<PartId>())
             : (1 - (double)before.Sum(o => o.Value) / all, before.Select(o => Items[o.Key].Part.Id).ToHashSet());
     }
 
     /// <summary>Whether another part than the named ones stands before a point.</summary>
-    internal bool Hides(P3 point, IReadOnlyCollection<string> named)
+    internal bool Hides(P3 point, IReadOnlyCollection<PartId> named)
     {
         var at = View.Map(point);
         var (part, near) = whole.At(at.U, at.V);
@@ -163,7 +163,7 @@ internal sealed class Scene
     }
 
     /// <summary>Parts that stand before a point, layer behind layer.</summary>
-    internal IEnumerable<string> Hiding(P3 point)
+    internal IEnumerable<PartId> Hiding(P3 point)
     {
         var at = View.Map(point);
         return Items
@@ -196,10 +196,10 @@ internal sealed class Scene
 
     /// <summary>Parts that lie beside the machine and are what the picture shows; none where it shows the
     /// machine.</summary>
-    internal IReadOnlySet<string> Lying { get; }
+    internal IReadOnlySet<PartId> Lying { get; }
 
     /// <summary>Ids of the parts that are seen.</summary>
-    internal IReadOnlySet<string> Seen { get; }
+    internal IReadOnlySet<PartId> Seen { get; }
 
     /// <summary>Points of the motion's arrow; none where nothing moves.</summary>
     internal IReadOnlyList<P3> Arrow { get; }
@@ -210,7 +210,7 @@ internal sealed class Scene
     /// before the other; where they
     /// reach into each other, lines come after bodies and else the farther middle comes first.</summary>
     /// <param name="seen">Ids of the parts that are seen.</param>
-    internal IReadOnlyList<(Item Item, SolidFaces Solid)> Order(IReadOnlySet<string> seen)
+    internal IReadOnlyList<(Item Item, SolidFaces Solid)> Order(IReadOnlySet<PartId> seen)
     {
         var all = Items
             .Where(i => seen.Contains(i.Part.Id))
@@ -347,7 +347,7 @@ internal sealed class Scene
         }
     }
 
-    private static Swing? Hinged(Layout layout, string partId, HashSet<string> opened, Dictionary<string, P3> offsets)
+    private static Swing? Hinged(Layout layout, PartId partId, HashSet<PartId> opened, Dictionary<PartId, P3> offsets)
     {
         if (
             !opened.Contains(partId)

@@ -11,7 +11,7 @@ internal sealed record StepFigure(
     Scene Scene,
     (double Left, double Top, double Right, double Bottom) Frame,
     bool Close,
-    IReadOnlySet<string> Cut
+    IReadOnlySet<PartId> Cut
 );
 
 /// <summary>Which pictures a step needs: the machine as the repairer sees it, and a close-up only where it tells what
@@ -45,7 +45,7 @@ internal static class StepFigures
         foreach (var name in request.Views)
         {
             var scene = new Scene(layout, request, Projection.Of(name));
-            figures.Add(new(scene, scene.Frame, false, new HashSet<string>()));
+            figures.Add(new(scene, scene.Frame, false, new HashSet<PartId>()));
         }
         if (request is { CloseUp: true, Step: not null } && CloseUp(layout, request, figures[0].Scene) is { } close)
         {
@@ -80,7 +80,7 @@ internal static class StepFigures
     internal static bool Tells(
         Scene scene,
         Scene.Item part,
-        IReadOnlyCollection<string> named,
+        IReadOnlyCollection<PartId> named,
         (double Left, double Top, double Right, double Bottom) frame,
         DepthBuffer? depth = null
     )
@@ -130,13 +130,13 @@ internal static class StepFigures
         double Worth(Scene s)
         {
             var parts = Named(s, request).Where(i => poor.Contains(i.Part.Id)).ToList();
-            var depth = parts.Count > 0 ? s.Depth(FrameOf(s, request, place, poor), new HashSet<string>()) : null;
+            var depth = parts.Count > 0 ? s.Depth(FrameOf(s, request, place, poor), new HashSet<PartId>()) : null;
             var free = parts.Select(i => s.Sight(i, request.Focus, depth).Free).DefaultIfEmpty(1).Min();
             // A place of its own counts only where no part does: beside a part the first picture shows it.
             return poor.Count > 0 || place is null || !s.Hides(place.Value, request.Focus) ? free : 0;
         }
         var frame = FrameOf(scene, request, place, poor);
-        var cut = new HashSet<string>();
+        var cut = new HashSet<PartId>();
         if (poor.Count == 0 && Worth(scene) < LeastFree && place is { } hidden)
         {
             cut.UnionWith(scene.Hiding(hidden));
@@ -185,7 +185,7 @@ internal static class StepFigures
         Scene scene,
         DrawingRequest request,
         P3? place,
-        HashSet<string> poor
+        HashSet<PartId> poor
     )
     {
         var named = Named(scene, request);

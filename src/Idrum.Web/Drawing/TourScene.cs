@@ -41,7 +41,7 @@ public sealed record TourScene(IReadOnlyList<double> Size, IReadOnlyList<TourPar
 /// <param name="Kind">Its kind.</param>
 /// <param name="On">The part it sits on and leaves with; empty for none.</param>
 /// <param name="Solids">Its solids.</param>
-public sealed record TourPart(string Id, string Name, string Kind, string On, IReadOnlyList<TourSolid> Solids);
+public sealed record TourPart(PartId Id, string Name, string Kind, PartId On, IReadOnlyList<TourSolid> Solids);
 
 /// <summary>One solid: faces, or something round, or a line with a thickness.</summary>
 /// <param name="Faces">Flat faces of a box.</param>
@@ -120,14 +120,14 @@ public sealed record TourRound(
 /// <param name="Apart">How many times that way what leaves is drawn away, so that what lies behind is seen.</param>
 /// <param name="Marks">Where screws, clips and plugs are.</param>
 public sealed record TourStep(
-    string Id,
+    OperationId Id,
     string Name,
     string Do,
     string From,
-    IReadOnlyList<string> Off,
+    IReadOnlyList<PartId> Off,
     IReadOnlyList<TourSwing> Swings,
-    IReadOnlyList<string> Frees,
-    IReadOnlyList<string> Shifts,
+    IReadOnlyList<PartId> Frees,
+    IReadOnlyList<PartId> Shifts,
     IReadOnlyList<double[]> Path,
     double Apart,
     IReadOnlyList<IReadOnlyList<double>> Marks
@@ -179,4 +179,4 @@ public sealed record TourStep(
 /// <param name="About">A point of the hinge.</param>
 /// <param name="Axis">Its direction: 0 along x, 1 along y, 2 along z.</param>
 /// <param name="Radians">How far.</param>
-public sealed record TourSwing(string Part, IReadOnlyList<double> About, int Axis, double Radians);
+public sealed record TourSwing(PartId Part, IReadOnlyList<double> About, int Axis, double Radians);

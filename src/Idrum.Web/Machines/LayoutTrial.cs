@@ -71,7 +71,11 @@ public sealed record LayoutTrial(Layout? Layout, IReadOnlyList<LineError> Errors
                 layout,
                 [],
                 new TeardownPlanner(machine, TimeProvider.System).Plan(
-                    new([.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)], [], usual),
+                    new(
+                        [.. machine.Parts.Where(p => p.Wears).Select(p => p.Id)],
+                        [],
+                        new Dictionary<string, OperationId>()
+                    ),
                     stop
                 )
             );

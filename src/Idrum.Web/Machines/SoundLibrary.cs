@@ -40,7 +40,7 @@ public static class SoundLibrary
     {
         if (
             shop.FindLayout(id) is not { } layout
-            || fault != "sound" && !NoiseBench.FaultsOf(shop.For(layout).Layout).Contains(fault)
+            || fault != "sound" && !NoiseBench.FaultsOf(shop.For(layout).Layout).Any(f => f == fault)
         )
         {
             return Results.NotFound();

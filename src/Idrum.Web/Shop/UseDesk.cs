@@ -70,7 +70,7 @@ public sealed class UseDesk : IDisposable
         var asked = new Dictionary<string, List<int>>();
         var shares = of.Supplier.Small.ToDictionary(s => s.Id, _ => new List<double>());
         // Part → number of its article, once a layout, however many jobs there were on it.
-        var numbers = new Dictionary<string, Dictionary<string, string>>();
+        var numbers = new Dictionary<string, Dictionary<PartId, string>>();
         foreach (var record in records)
         {
             cancellation.ThrowIfCancellationRequested();
@@ -103,7 +103,7 @@ public sealed class UseDesk : IDisposable
     }
 
     /// <summary>Part → number of the article it is bought as, of those that wear.</summary>
-    private static Dictionary<string, string> NumbersOf(Layout layout, Supplier supplier)
+    private static Dictionary<PartId, string> NumbersOf(Layout layout, Supplier supplier)
     {
         var items = PartItem.All(layout).ToDictionary(i => i.Id);
         return layout

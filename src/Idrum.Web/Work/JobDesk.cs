@@ -19,7 +19,7 @@ public sealed class JobView
     private readonly Lazy<FastenerLedger> ledger;
     private readonly Lazy<IReadOnlyList<OpenItem>> open;
     private readonly Lazy<IReadOnlyList<RefitMove>> refit;
-    private readonly Lazy<IReadOnlyDictionary<string, PartCondition>> conditions;
+    private readonly Lazy<IReadOnlyDictionary<PartId, PartCondition>> conditions;
     private readonly Lazy<IReadOnlyList<ExtraPart>> extras;
     private volatile Worked? plan;
     private volatile IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? planned;
@@ -109,7 +109,7 @@ public sealed class JobView
     public JobEvent? Last => Job.History.LastAct;
 
     /// <summary>How the parts stand; those in place are not named.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Conditions => conditions.Value;
+    public IReadOnlyDictionary<PartId, PartCondition> Conditions => conditions.Value;
 
     /// <summary>Whether there is something left to strip for a target that is not dealt with.</summary>
     public bool Stripping => Plan is { Removal.Count: > 0 } && State.Targets.Any(t => !State.Fitted.ContainsKey(t));

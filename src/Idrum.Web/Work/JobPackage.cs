@@ -216,7 +216,7 @@ public sealed class JobPackage
     private void Draw(ForeseenStep step, string mark, object about)
     {
         cancellation.ThrowIfCancellationRequested();
-        var part = step.Key == "fitted" ? "" : PartOf(step.Act);
+        var part = step.Key == "fitted" ? (PartId)"" : PartOf(step.Act);
         views.Add(
             new(
                 step.Key + mark,
@@ -229,14 +229,14 @@ public sealed class JobPackage
     }
 
     /// <summary>The part whose glue a timer counts, or null.</summary>
-    private static string? PartOf(TimerRecord timer, JobState state) =>
+    private static PartId? PartOf(TimerRecord timer, JobState state) =>
         timer.TimerId.Split(':')[0] is "join" or "close" or "cure"
             ? state
                 .Glue.FirstOrDefault(g => g.Value.CoatedAt == timer.StartedAt || g.Value.JoinedAt == timer.StartedAt)
                 .Key
             : null;
 
-    private static string PartOf(JobEvent e) =>
+    private static PartId PartOf(JobEvent e) =>
         e switch
         {
             GlueCoated g => g.PartId,

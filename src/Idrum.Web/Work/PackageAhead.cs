@@ -49,7 +49,7 @@ public sealed partial class PackageAhead(
             '|',
             view.ShopVersion,
             view.State.Station,
-            string.Join(',', view.State.Targets.Order(StringComparer.Ordinal)),
+            string.Join(',', view.State.Targets.Order()),
             view.State.Stuck.Count,
             view.State.Absent.Count,
             view.Job.History.Effective.Count(e => e is WaysChosen or SchoolChosen or ProblemNoted)

@@ -40,7 +40,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
         );
         var told = simulated.Complaints.ToDictionary(c => c, _ => "yes");
         var evidence = told.ToDictionary();
-        var (done, fitted, putRight) = (new HashSet<string>(), new List<string>(), new List<string>());
+        var (done, fitted, putRight) = (new HashSet<OperationId>(), new List<PartId>(), new List<FaultId>());
         var last = "";
         for (var (n, looks) = (0, 0); n < MostActs && n + looks < MostWithLooks; )
         {

@@ -6,8 +6,11 @@ namespace Idrum.Core.Tests.Diagnosis;
 
 public class AdviceTests
 {
-    private static DiagnosisResult Ask(string layoutId, Dictionary<string, string> findings, params string[] done) =>
-        TestShop.Machine(layoutId).Diagnostician.Diagnose(new(findings, done));
+    private static DiagnosisResult Ask(
+        string layoutId,
+        Dictionary<string, string> findings,
+        params OperationId[] done
+    ) => TestShop.Machine(layoutId).Diagnostician.Diagnose(new(findings, done));
 
     [Fact]
     public void Advice_has_its_reason_its_minutes_and_its_money_and_a_runner_up()
@@ -71,7 +74,7 @@ public class AdviceTests
     {
         Assert.Empty(Ask("quenby-qd62", new() { ["squeal"] = "yes" }).WalkRound);
         var round = Ask("quenby-qd62", new() { ["squeal"] = "yes" }, "pull-out", "rear-panel-off").WalkRound;
-        Assert.Contains(round, r => r.Finding.Id == "idler-spin" && r.PartIds.SequenceEqual(["idler"]));
+        Assert.Contains(round, r => r.Finding.Id == "idler-spin" && r.PartIds is [var one] && one == "idler");
         Assert.DoesNotContain(round, r => r.Finding.Id == "roller-spin" || r.Finding.Runs || r.Finding.Live);
         var all = Ask(
             "quenby-qd62",
@@ -164,7 +167,7 @@ public class AdviceTests
     public void Teardown_minutes_of_a_check_come_from_the_present_state()
     {
         var machine = TestShop.Machine("quenby-qd62");
-        double Minutes(params string[] done) =>
+        double Minutes(params OperationId[] done) =>
             Ask("quenby-qd62", new() { ["squeal"] = "yes" }, done)
                 .Checks.Single(c => c.Finding.Id == "idler-spin")
                 .TeardownMinutes;

@@ -252,7 +252,7 @@ public class PosteriorTests
                 }
             }
         }
-        return (Enumerable.Range(0, n).ToDictionary(i => faults[i].Id, i => there[i] / all), several / all);
+        return (Enumerable.Range(0, n).ToDictionary(i => faults[i].Id.Value, i => there[i] / all), several / all);
     }
 
     /// <summary>Whether a look can tell of this wear at all: it or a look tied to it by the same wear links to
@@ -340,7 +340,7 @@ public class PosteriorTests
     public void Faults_of_parts_the_layout_lacks_are_left_out()
     {
         var a = TestShop.Machine("ostrel-ot50").Diagnostician.Model;
-        Assert.DoesNotContain(a.Faults, f => f.Id is "belt-switch-fault" or "arm-bent");
+        Assert.DoesNotContain(a.Faults, f => f.Id.Value is "belt-switch-fault" or "arm-bent");
         Assert.Contains(TestShop.Machine("quenby-qd62").Diagnostician.Model.Faults, f => f.Id == "belt-switch-fault");
         Assert.DoesNotContain(a.Findings, f => f.At.Contains("belt-switch"));
     }

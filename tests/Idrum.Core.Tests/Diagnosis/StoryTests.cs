@@ -32,7 +32,7 @@ public class StoryTests
         );
         var known = new DiagnosisRequest(
             story.Findings.Split(',').Select(f => f.Split('=')).ToDictionary(f => f[0], f => f[1]),
-            story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries),
+            [.. story.Done.Split(' ', StringSplitOptions.RemoveEmptyEntries)],
             ComplaintsTold: true
         );
         // The first advice, and what thinking it through puts in its place.

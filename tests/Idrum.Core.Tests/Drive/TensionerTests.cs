@@ -74,9 +74,9 @@ public class TensionerTests
             layout
                 .Solids.Where(s => s.Part == part.Id)
                 .Average(s => s.Bounds() is var (low, high) ? (low[0] + high[0]) / 2 : 0);
-        foreach (var left in layout.Parts.Where(p => p.Id.Contains("left", StringComparison.Ordinal)))
+        foreach (var left in layout.Parts.Where(p => p.Id.Value.Contains("left", StringComparison.Ordinal)))
         {
-            var right = layout.FindPart(left.Id.Replace("left", "right", StringComparison.Ordinal));
+            var right = layout.FindPart(left.Id.Value.Replace("left", "right", StringComparison.Ordinal));
             Assert.NotNull(right);
             Assert.True(X(left) < X(right), left.Id);
         }

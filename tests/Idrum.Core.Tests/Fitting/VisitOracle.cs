@@ -14,7 +14,7 @@ public static class VisitOracle
     /// <param name="Targets">What is fitted.</param>
     /// <param name="Whole">Every step, act and wait.</param>
     /// <param name="Visit">What was made of it.</param>
-    public sealed record Asked(IReadOnlyList<string> Targets, ScheduleProblem Whole, Visit Visit);
+    public sealed record Asked(IReadOnlyList<PartId> Targets, ScheduleProblem Whole, Visit Visit);
 
     /// <summary>A visit drawn at random.</summary>
     public static Asked Draw(ShopSnapshot shop, Layout layout, Random random)
@@ -23,11 +23,11 @@ public static class VisitOracle
         bool Glued(Part p) => shop.Handbook.For(p, machine.Layout) is { Glues: true };
         var felts = machine.Layout.Parts.Where(p => p.Wears && Glued(p)).OrderBy(_ => random.Next()).ToList();
         var rest = machine.Layout.Parts.Where(p => p.Wears && !Glued(p)).OrderBy(_ => random.Next()).ToList();
-        List<string> targets =
+        List<PartId> targets =
         [
             .. felts.Take(random.Next(1, 3)).Concat(rest.Take(random.Next(0, 4))).Select(p => p.Id),
         ];
-        var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
+        var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, OperationId>()))!;
         VisitPlan.Fit[] fits =
         [
             .. targets.Select(t =>

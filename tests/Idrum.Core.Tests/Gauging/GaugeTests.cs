@@ -65,7 +65,7 @@ public class GaugeTests
             [new(80 / 25.4, "in", "largest"), new(79 / 25.4, "in", "smallest")]
         );
         Assert.Equal(1, inch.Quantity.Value, 6);
-        Assert.True(inch.SpeaksFor.Single() is { PartId: "roller-left", Factor: > 5 });
+        Assert.True(inch.SpeaksFor.Single() is { PartId.Value: "roller-left", Factor: > 5 });
     }
 
     [Fact]

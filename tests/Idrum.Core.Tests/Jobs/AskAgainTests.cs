@@ -33,7 +33,7 @@ public class AskAgainTests : JobStory
         Assert.Empty(Open());
         // Opened once more, it is to be asked once more.
         Do(new StationEntered(Station.Find));
-        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, OperationId>(), ""));
         Do(new SafetySigned([.. JobSafety.Of(State, Machine).Select(i => i.Id)], "A. Hand"));
         Strip();
         Assert.Empty(State.After);
@@ -125,7 +125,7 @@ public class AskAgainTests : JobStory
         Do(new FindingAnswered("rim-gap", "even"));
         Do(new FindingAnswered("listen-rear", "rear"));
         Do(new FindingAnswered("rim-play", "unknown"));
-        Do(new TargetsChosen(["roller-left", "roller-right"], "", new Dictionary<string, string>(), ""));
+        Do(new TargetsChosen(["roller-left", "roller-right"], "", new Dictionary<string, OperationId>(), ""));
         Do(new SafetySigned([.. JobSafety.Of(State, Machine).Select(i => i.Id)], "A. Hand"));
         Strip();
         Do(new PartFitted("roller-left", FittedAs.Replaced, "", [], "") { Source = PartSource.Had });

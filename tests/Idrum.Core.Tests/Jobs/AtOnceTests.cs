@@ -51,7 +51,7 @@ public class AtOnceTests : JobStory
     [Fact]
     public void Four_rollers_go_in_at_once_as_many_out_of_the_van_as_it_holds()
     {
-        string[] four = ["front-roller-left", "front-roller-right", "rear-roller-left", "rear-roller-right"];
+        PartId[] four = ["front-roller-left", "front-roller-right", "rear-roller-left", "rear-roller-right"];
         Open("quenby-qd62", "squeal", four);
         Strip();
         var part = Machine.Layout.FindPart(four[0])!;

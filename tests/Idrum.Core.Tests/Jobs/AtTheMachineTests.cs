@@ -12,7 +12,12 @@ public class AtTheMachineTests
 {
     public static TheoryData<string> LayoutIds => TestShop.LayoutIds;
 
-    private static JobState Stripped(string layoutId, string part, int steps, Dictionary<string, string>? waysIn = null)
+    private static JobState Stripped(
+        string layoutId,
+        string part,
+        int steps,
+        Dictionary<string, OperationId>? waysIn = null
+    )
     {
         var state = Logs.Apply(
             JobState.Empty,
@@ -64,7 +69,7 @@ public class AtTheMachineTests
     [Fact]
     public void Extra_parts_keep_to_the_ways_chosen()
     {
-        var ways = new Dictionary<string, string> { ["idler-reach"] = "idler-out" };
+        var ways = new Dictionary<string, OperationId> { ["idler-reach"] = "idler-out" };
         var state = Stripped("ostrel-ot50", "idler", 0, ways);
         var machine = TestShop.Shop.MachineOf(state);
         double Minutes(JobState s) => JobPlan.Of(s, machine)!.Minutes;
@@ -93,11 +98,11 @@ public class AtTheMachineTests
             .FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys))
             .Select(p => p.Id)
             .ToList();
-        Assert.Contains("belt", free);
-        Assert.DoesNotContain("roller-left", free);
-        Assert.DoesNotContain("motor", free);
+        Assert.Contains<PartId>("belt", free);
+        Assert.DoesNotContain<PartId>("roller-left", free);
+        Assert.DoesNotContain<PartId>("motor", free);
         state = Logs.Apply(state, new PartFitted("belt", "replaced", "", [], ""));
-        Assert.DoesNotContain(
+        Assert.DoesNotContain<PartId>(
             "belt",
             WhileOpen.FreeNow(layout, state.Out, state.Targets.Concat(state.Fitted.Keys)).Select(p => p.Id)
         );

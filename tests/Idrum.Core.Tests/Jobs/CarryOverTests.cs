@@ -8,7 +8,7 @@ namespace Idrum.Core.Tests.Jobs;
 /// <summary>The machine turns out to be another than was thought, in the middle of the work.</summary>
 public class CarryOverTests
 {
-    private static readonly Dictionary<string, string> None = [];
+    private static readonly Dictionary<string, OperationId> None = [];
 
     private static JobState Stripped(string layoutId, string part, int steps)
     {
@@ -32,7 +32,7 @@ public class CarryOverTests
         var carried = CarryOver.Of(
             state,
             TestShop.Shop.MachineOf(state).Layout,
-            after.For(card.FactsOf(after), None),
+            after.For(card.FactsOf(after), new Dictionary<string, string>()),
             safety
         );
         return Logs.Apply(state, new MachineCorrected(card) { LayoutHash = Variants.HashOf(after), Carried = carried });
@@ -44,9 +44,9 @@ public class CarryOverTests
         var state = Stripped("quenby-qc30", "belt", 99);
         var before = state.Removals.Select(r => r.OperationId).ToHashSet();
         var after = Corrected(state, "quenby-qc36");
-        Assert.Contains("front-off", after.Out);
-        Assert.Contains("front-screws", after.Out);
-        Assert.DoesNotContain("spacer-off", after.Out);
+        Assert.Contains<OperationId>("front-off", after.Out);
+        Assert.Contains<OperationId>("front-screws", after.Out);
+        Assert.DoesNotContain<OperationId>("spacer-off", after.Out);
         Assert.Contains("spacer-off", before);
         // Two corner screws lie in their trays as before; the spacer's one has no place any more and stays an open
         // item.

@@ -151,7 +151,7 @@ public class EstimateTests : JobStory
         Open("quenby-qd62", "squeal", "belt");
         Strip();
         Do(
-            new PartsBought("QD62-BELT", "Belt", new Dictionary<string, int> { ["belt"] = 1 }, 2, 22, "supplier", 2, 21)
+            new PartsBought("QD62-BELT", "Belt", new Dictionary<PartId, int> { ["belt"] = 1 }, 2, 22, "supplier", 2, 21)
         );
         var line = History.Log[^1].Id.ToString("N");
         At = At.AddDays(2);

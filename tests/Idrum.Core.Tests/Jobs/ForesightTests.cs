@@ -15,12 +15,12 @@ public sealed class ForesightTests
 
     public static TheoryData<string> Layouts => [.. Shop.Layouts.Select(l => l.Id)];
 
-    private static JobHistory Signed(Layout layout, IReadOnlyList<string> targets)
+    private static JobHistory Signed(Layout layout, IReadOnlyList<PartId> targets)
     {
         var history = JobHistory.Empty;
         void Do(JobEvent e) => history = Taken(history, e with { Id = Guid.NewGuid(), At = Logs.Now });
         Do(new JobOpened("J-7", new MachineCard { LayoutId = layout.Id, Place = "Cellar" }));
-        Do(new TargetsChosen(targets, "", new Dictionary<string, string>(), "What it came for"));
+        Do(new TargetsChosen(targets, "", new Dictionary<string, OperationId>(), "What it came for"));
         Do(
             new SafetySigned(
                 [.. JobSafety.Of(history.State, Shop.MachineOf(history.State)).Select(i => i.Id)],

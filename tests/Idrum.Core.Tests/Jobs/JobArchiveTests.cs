@@ -141,7 +141,7 @@ public class JobArchiveTests
         Assert.Empty(errors);
         Assert.Equal(
             (13, "Brown stripes", "front-felt-worn"),
-            (archive!.Events.Count, history!.State.Words, history.State.FaultId)
+            (archive!.Events.Count, history!.State.Words, history.State.FaultId.Value)
         );
         Assert.Equal("replaced", history.State.Fitted["front-felt"].Action);
     }

@@ -64,7 +64,7 @@ public class JobRulesTests
 
     private void StripFor(string part)
     {
-        Do(new TargetsChosen([part], "", new Dictionary<string, string>(), "test"));
+        Do(new TargetsChosen([part], "", new Dictionary<string, OperationId>(), "test"));
         Sign();
         while (JobPlan.Of(State, Machine) is { Removal: [var next, ..] })
         {
@@ -128,10 +128,15 @@ public class JobRulesTests
         Assert.Contains("findings", Errors(new ComplaintStated(["singing"], "")));
         Assert.Contains("findingId", Errors(new FindingAnswered("singing", "yes")));
         Assert.Contains("outcome", Errors(new FindingAnswered("squeal", "loud")));
-        Assert.Contains("targets", Errors(new TargetsChosen(["tensioner"], "", new Dictionary<string, string>(), "")));
+        Assert.Contains(
+            "targets",
+            Errors(new TargetsChosen(["tensioner"], "", new Dictionary<string, OperationId>(), ""))
+        );
         Assert.Contains(
             "waysIn",
-            Errors(new TargetsChosen(["idler"], "", new Dictionary<string, string> { ["idler-reach"] = "roof" }, ""))
+            Errors(
+                new TargetsChosen(["idler"], "", new Dictionary<string, OperationId> { ["idler-reach"] = "roof" }, "")
+            )
         );
         Assert.Contains("operationId", Errors(new OperationDone("skin-off", new Dictionary<string, int>())));
         Assert.Contains("partId", Errors(new PartFitted("tensioner", "replaced", "", [], "")));
@@ -142,7 +147,7 @@ public class JobRulesTests
     public void Nothing_is_stripped_before_the_gate_is_signed_in_full()
     {
         Open(connection: "hard-wired", energy: "gas");
-        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, OperationId>(), ""));
         Assert.Contains("operationId", Errors(new OperationDone("screen-out", new Dictionary<string, int>())));
         var items = JobSafety.Of(State, Machine).Select(i => i.Id).ToList();
         Assert.Superset(
@@ -216,7 +221,7 @@ public class JobRulesTests
         Do(new PartFitted("belt", "replaced", "", [], ""));
         while (State.Out.Count > 0)
         {
-            var next = Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id;
+            var next = Machine.Planner.Refit(State.Out, State.StepsIn)[0].Operation.Id.Value;
             DoUnguarded(
                 next switch
                 {
@@ -246,7 +251,7 @@ public class JobRulesTests
     public void What_prudence_wants_may_be_left_out_with_a_reason_and_what_blocks_may_not()
     {
         Open();
-        Do(new TargetsChosen(["front-felt"], "", new Dictionary<string, string>(), "test"));
+        Do(new TargetsChosen(["front-felt"], "", new Dictionary<string, OperationId>(), "test"));
         Sign();
         foreach (var id in new[] { "screen-out", "deck-screws", "earth-clip", "top-up" })
         {
@@ -308,7 +313,7 @@ public class JobRulesTests
             new TargetsChosen(
                 ["blower"],
                 "",
-                new Dictionary<string, string> { ["blower-reach"] = "duct-cover-off" },
+                new Dictionary<string, OperationId> { ["blower-reach"] = "duct-cover-off" },
                 ""
             )
         );
@@ -369,7 +374,7 @@ public class JobRulesTests
         Open();
         Do(new ComplaintStated(["squeal"], ""));
         Assert.Equal(Station.Find, State.Station);
-        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), "test"));
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, OperationId>(), "test"));
         Assert.Equal(Station.Strip, State.Station);
         Do(new Undone(log[^1].Id));
         Assert.Equal((Station.Find, 0), (State.Station, State.Targets.Count));
@@ -380,7 +385,7 @@ public class JobRulesTests
         Do(Back());
         Assert.Equal(Station.Rebuild, State.Station);
         // Another part while it is open, or a step taken off again: stripping goes on.
-        Do(new TargetsChosen(["belt", "idler"], "", new Dictionary<string, string>(), ""));
+        Do(new TargetsChosen(["belt", "idler"], "", new Dictionary<string, OperationId>(), ""));
         Assert.Equal(Station.Strip, State.Station);
         Do(new Undone(log[^1].Id));
         Assert.Equal(Station.Rebuild, State.Station);
@@ -401,7 +406,7 @@ public class JobRulesTests
             new TargetsChosen(
                 ["idler"],
                 "idler-dry",
-                new Dictionary<string, string> { ["idler-reach"] = "idler-out" },
+                new Dictionary<string, OperationId> { ["idler-reach"] = "idler-out" },
                 ""
             )
         );
@@ -411,7 +416,7 @@ public class JobRulesTests
         Do(new MachineCorrected(other));
         Assert.Equal(
             (0, "", 0, "", Station.Find),
-            (State.Targets.Count, State.FaultId, State.WaysIn.Count, State.SafeBy, State.Station)
+            (State.Targets.Count, State.FaultId.Value, State.WaysIn.Count, State.SafeBy, State.Station)
         );
         Assert.Contains("squeal", State.Complaints);
         Do(new Undone(log[^1].Id));

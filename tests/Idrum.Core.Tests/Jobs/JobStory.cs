@@ -26,13 +26,13 @@ public abstract class JobStory
         History = History.Add(e);
     }
 
-    protected void OpenFor(params string[] parts) => Open("ostrel-ot50", "streaks", parts);
+    protected void OpenFor(params PartId[] parts) => Open("ostrel-ot50", "streaks", parts);
 
-    protected void Open(string layoutId, string complaint, params string[] parts)
+    protected void Open(string layoutId, string complaint, params PartId[] parts)
     {
         Do(new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" }));
         Do(new ComplaintStated([complaint], ""));
-        Do(new TargetsChosen(parts, "", new Dictionary<string, string>(), "test"));
+        Do(new TargetsChosen(parts, "", new Dictionary<string, OperationId>(), "test"));
         Do(new SafetySigned([.. JobSafety.Of(State, Machine).Select(i => i.Id)], "A. Hand"));
     }
 

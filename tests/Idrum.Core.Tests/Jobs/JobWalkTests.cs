@@ -8,7 +8,7 @@ namespace Idrum.Core.Tests.Jobs;
 
 public class JobWalkTests
 {
-    private static JobScript Script(string layoutId, params string[] targets) =>
+    private static JobScript Script(string layoutId, params PartId[] targets) =>
         new()
         {
             Number = "J-1",

@@ -86,7 +86,7 @@ public static class RandomWalk
                 return new TargetsChosen(
                     [Pick(wear).Id],
                     random.Next(2) == 0 ? "" : Pick(model.Faults).Id,
-                    new Dictionary<string, string>(),
+                    new Dictionary<string, OperationId>(),
                     ""
                 );
             case 3:

@@ -41,7 +41,7 @@ public class ReconditionWorthTests
                 .Add(new("roller-right", "roller-tread"), "flat"),
         };
         var worn = ReconditionWorth.Worn(state, machine);
-        Assert.DoesNotContain("roller-left", worn);
-        Assert.Contains("roller-right", worn);
+        Assert.DoesNotContain<PartId>("roller-left", worn);
+        Assert.Contains<PartId>("roller-right", worn);
     }
 }

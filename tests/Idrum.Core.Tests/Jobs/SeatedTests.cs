@@ -7,7 +7,7 @@ namespace Idrum.Core.Tests.Jobs;
 /// get at its fellow.</summary>
 public class SeatedTests : JobStory
 {
-    private static readonly string[] Four =
+    private static readonly PartId[] Four =
     [
         "front-roller-left",
         "front-roller-right",

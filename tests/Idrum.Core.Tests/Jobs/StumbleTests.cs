@@ -16,12 +16,12 @@ public class StumbleTests : JobStory
         Strip();
         Do(new PartFitted("belt", "replaced", "", [], ""));
         Do(new PartOrdered("idler", 2));
-        Do(new TargetsChosen(["roller-left", "roller-right"], "roller-dry", new Dictionary<string, string>(), ""));
-        Assert.Equal(["belt", "roller-left", "roller-right"], State.Targets.Order());
+        Do(new TargetsChosen(["roller-left", "roller-right"], "roller-dry", new Dictionary<string, OperationId>(), ""));
+        Assert.Equal<PartId>(["belt", "roller-left", "roller-right"], State.Targets.Order());
         Assert.True(State.Fitted.ContainsKey("belt") && State.Orders.ContainsKey("idler"));
         Do(new CauseDecided("front-felt-worn", ["front-felt"], "leave", "Half worn, told the customer."));
         Assert.Equal(3, State.Found.Count);
-        Assert.DoesNotContain("front-felt", State.Targets);
+        Assert.DoesNotContain<PartId>("front-felt", State.Targets);
         // Decided otherwise: the rollers are left, the belt that is in stays.
         Assert.Contains(Errors(new CauseDecided("roller-dry", ["roller-left"], "leave", "")), e =>
             e.Pointer == "reason"

@@ -11,7 +11,7 @@ namespace Idrum.Core.Tests.Jobs;
 /// <summary>Parts of a job, from the order to what goes back.</summary>
 public class SuppliesTests : JobStory
 {
-    private static readonly string[] Rollers =
+    private static readonly PartId[] Rollers =
     [
         "front-roller-left",
         "front-roller-right",
@@ -72,7 +72,7 @@ public class SuppliesTests : JobStory
             new PartsBought(
                 "QD62-ROLLER",
                 "Roller",
-                new Dictionary<string, int> { ["front-roller-left"] = 1 },
+                new Dictionary<PartId, int> { ["front-roller-left"] = 1 },
                 1,
                 16,
                 "supplier",
@@ -246,7 +246,7 @@ public class SuppliesTests : JobStory
     public void Absurd_orders_are_named_at_their_field_and_change_nothing()
     {
         Open("quenby-qd62", "squeal", "belt");
-        var cover = new Dictionary<string, int> { ["belt"] = 1 };
+        var cover = new Dictionary<PartId, int> { ["belt"] = 1 };
         foreach (
             var (act, field) in new (JobEvent, string)[]
             {
@@ -260,7 +260,7 @@ public class SuppliesTests : JobStory
                     new PartsBought(
                         "a",
                         "Belt",
-                        new Dictionary<string, int> { ["ghost"] = 1 },
+                        new Dictionary<PartId, int> { ["ghost"] = 1 },
                         1,
                         22,
                         "supplier",

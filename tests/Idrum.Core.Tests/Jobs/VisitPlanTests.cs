@@ -13,7 +13,7 @@ public class VisitPlanTests : JobStory
     private const double Close = 0.02;
 
     /// <summary>What a repairer would say against it; empty where nothing.</summary>
-    private static List<string> Against(Visit visit, Layout layout, IReadOnlyList<string> targets, bool alone = true)
+    private static List<string> Against(Visit visit, Layout layout, IReadOnlyList<PartId> targets, bool alone = true)
     {
         var faults = new List<string>();
         var at = visit.Items.ToDictionary(i => i.Chore);
@@ -137,7 +137,7 @@ public class VisitPlanTests : JobStory
             .ToList();
         foreach (var targets in wears.Select(w => felts.Append(w).Distinct().ToList()).Append(wears))
         {
-            var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
+            var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, OperationId>()))!;
             var fits = targets
                 .Select(t =>
                     VisitPlan.FitOf(
@@ -200,7 +200,7 @@ public class VisitPlanTests : JobStory
             .Layout.Parts.Where(p => p.Wears && TestShop.Shop.Handbook.For(p.Kind) is not { Glues: true })
             .Select(p => p.Id)
             .ToList();
-        var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
+        var plan = machine.Planner.Plan(new(targets, [], new Dictionary<string, OperationId>()))!;
         var fits = targets
             .Select(t =>
                 VisitPlan.FitOf(

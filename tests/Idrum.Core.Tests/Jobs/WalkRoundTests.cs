@@ -70,14 +70,14 @@ public class WalkRoundTests
     public void What_was_opened_to_look_at_is_settled_by_the_cause_found_there_and_other_decisions_stay()
     {
         Open();
-        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), "") { Look = true });
-        Assert.Equal(("look", "belt"), (State.Found[0].Decision, State.Targets.Single()));
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, OperationId>(), "") { Look = true });
+        Assert.Equal(("look", "belt"), (State.Found[0].Decision, State.Targets.Single().Value));
         Do(new CauseDecided("idler-seized", ["idler"], "change", ""));
         Do(new CauseDecided("front-felt-worn", ["front-felt"], "leave", "half worn"));
         Assert.Equal(["look", "change", "leave"], State.Found.Select(f => f.Decision));
         Do(new CauseDecided("belt-broken", ["belt"], "change", ""));
         Assert.Equal(["idler-seized", "front-felt-worn", "belt-broken"], State.Found.Select(f => f.FaultId));
-        Assert.Equal(["belt", "idler"], State.Targets.Order());
+        Assert.Equal<PartId>(["belt", "idler"], State.Targets.Order());
         Assert.Contains(Errors(new CauseDecided("", ["belt"], "look", "")), e => e.Pointer == "decision");
     }
 
@@ -101,7 +101,10 @@ public class WalkRoundTests
                 Number = number,
                 OpenedAt = State.OpenedAt.AddDays(-daysAgo),
                 Machine = State.Machine with { LayoutId = layout },
-                Fitted = fitted.ToImmutableSortedDictionary(f => f, f => new PartFitted(f, "replaced", "", [], "")),
+                Fitted = fitted.ToImmutableSortedDictionary(
+                    f => (PartId)f,
+                    f => new PartFitted(f, "replaced", "", [], "")
+                ),
             };
         var told = EarlierWork.Of(
             State,

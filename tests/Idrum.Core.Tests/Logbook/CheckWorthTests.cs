@@ -56,7 +56,7 @@ public class CheckWorthTests
                             .Distinct(),
                     ],
                     [],
-                    new Dictionary<string, string>()
+                    new Dictionary<string, OperationId>()
                 )
             )!
             .Minutes;

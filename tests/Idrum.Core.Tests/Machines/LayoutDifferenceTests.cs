@@ -12,7 +12,7 @@ public partial class LayoutDifferenceTests
     public void Any_two_machines_are_told_apart_in_sentences_without_one_id()
     {
         var ids = Layouts
-            .SelectMany(l => l.Operations.Select(o => o.Id).Concat(l.Parts.Select(p => p.Id)))
+            .SelectMany(l => l.Operations.Select(o => o.Id.Value).Concat(l.Parts.Select(p => p.Id.Value)))
             .Where(id => id.Contains('-', StringComparison.Ordinal))
             .ToHashSet();
         var words = TestShop.Shop.Words;

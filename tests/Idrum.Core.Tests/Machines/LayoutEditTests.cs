@@ -55,7 +55,7 @@ public class LayoutEditTests
         );
         var plan = new TeardownPlanner(
             layout.For(new Dictionary<string, string>(), new Dictionary<string, string>())
-        ).Plan(new(["belt"], [], new Dictionary<string, string>()))!;
+        ).Plan(new(["belt"], [], new Dictionary<string, OperationId>()))!;
         var order = plan.Removal.Select(o => o.Id).ToList();
         Assert.True(
             order.IndexOf("top-up") < order.IndexOf("trim-off")
@@ -109,7 +109,7 @@ public class LayoutEditTests
         {
             var machine = TestShop.Machine(layout.Id);
             var wear = machine.Layout.Parts.Where(p => p.Wears).Select(p => p.Id).ToList();
-            var plan = machine.Planner.Plan(new(wear, [], new Dictionary<string, string>()))!;
+            var plan = machine.Planner.Plan(new(wear, [], new Dictionary<string, OperationId>()))!;
             var regions = Reconditioning.ByRegion(machine.Layout, plan.Removal);
             Assert.Equal(wear.Order(), regions.SelectMany(r => r.Parts).Select(p => p.Id).Order());
             Assert.Equal(regions.Count, regions.Select(r => r.Region).Distinct().Count());

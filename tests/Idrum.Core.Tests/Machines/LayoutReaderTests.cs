@@ -317,9 +317,9 @@ public class LayoutReaderTests
         Assert.NotNull(steam.FindOperation("water-line-off"));
         Assert.Null(dry.FindOperation("water-line-off"));
         Assert.Null(dry.FindPart("water-line"));
-        Assert.Contains(steam.FindOperation("heater-out")!.Needs, g => g.Contains("water-line-off"));
+        Assert.Contains(steam.FindOperation("heater-out")!.Needs, g => g.Any(o => o == "water-line-off"));
         // It is passed through: what stood in its way stands in the heater's.
-        Assert.Contains("water-line-off", dry.Passed.Select(o => o.Id));
+        Assert.Contains<OperationId>("water-line-off", dry.Passed.Select(o => o.Id));
         Assert.Equal(
             steam.FindOperation("water-line-off")!.Needs,
             dry.Passed.Single(o => o.Id == "water-line-off").Needs

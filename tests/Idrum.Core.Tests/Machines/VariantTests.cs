@@ -198,7 +198,8 @@ public class VariantTests
         );
         Assert.Equal(["broken.json", "quenby-qd62", "twice.json"], shop.SetAside.Select(s => s.File).Order());
         Assert.NotNull(
-            shop.For(shop.FindLayout("grandchild")!).Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))
+            shop.For(shop.FindLayout("grandchild")!)
+                .Planner.Plan(new(["belt"], [], new Dictionary<string, OperationId>()))
         );
     }
 
@@ -276,7 +277,7 @@ public class VariantTests
             history = history.Add(e);
         }
         Do(new JobOpened("J-1", new MachineCard { LayoutId = "ostrel-ot50", Place = "Cellar" }) { LayoutHash = old });
-        Do(new TargetsChosen(["belt"], "", new Dictionary<string, string>(), ""));
+        Do(new TargetsChosen(["belt"], "", new Dictionary<string, OperationId>(), ""));
         // The belt is called otherwise in the newer file.
         var renamed = JsonNode.Parse(
             Variants

@@ -111,7 +111,7 @@ public class DrillTests
             Assert.Equal(question.Choices.Count, question.Choices.Distinct().Count());
             foreach (var part in machine.Layout.Parts.Where(p => p.Wears))
             {
-                if (machine.Planner.Plan(new([part.Id], [], new Dictionary<string, string>())) is not { } plan)
+                if (machine.Planner.Plan(new([part.Id], [], new Dictionary<string, OperationId>())) is not { } plan)
                 {
                     continue;
                 }
@@ -134,7 +134,7 @@ public class DrillTests
         var machine = TestShop.Shop.ByFiles(TestShop.Shop.FindLayout(id)!);
         var plans = machine
             .Layout.Parts.Where(p => p.Wears)
-            .Select(p => machine.Planner.Plan(new([p.Id], [], new Dictionary<string, string>())))
+            .Select(p => machine.Planner.Plan(new([p.Id], [], new Dictionary<string, OperationId>())))
             .OfType<Idrum.Core.Teardown.TeardownPlan>()
             .Select(p => p.Removal.Select(o => o.Id).ToList())
             .ToList();
@@ -142,7 +142,7 @@ public class DrillTests
         Assert.NotEmpty(asked);
         foreach (var question in asked)
         {
-            var steps = question.Card.Split('/')[2..];
+            OperationId[] steps = [.. question.Card.Split('/')[2..]];
             Assert.Equal(4, question.Choices.Distinct().Count());
             Assert.All(plans.Where(p => steps.All(p.Contains)), p => Assert.Equal(steps, p.Where(steps.Contains)));
             var names = steps.Select(s => machine.Layout.Operations.First(o => o.Id == s).Name).ToList();
@@ -260,7 +260,7 @@ public class DrillTests
     {
         foreach (var question in Asked("sound", "quenby-qd62", 10))
         {
-            Assert.Contains(question.Sound, NoiseBench.FaultsOf(TestShop.Shop.FindLayout("quenby-qd62")!));
+            Assert.Contains<FaultId>(question.Sound, NoiseBench.FaultsOf(TestShop.Shop.FindLayout("quenby-qd62")!));
             Assert.Equal(question.Choices.Count, question.Choices.Distinct().Count());
         }
         Assert.Equal(

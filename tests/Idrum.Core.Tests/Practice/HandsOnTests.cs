@@ -8,9 +8,12 @@ namespace Idrum.Core.Tests.Practice;
 /// forgotten ends it.</summary>
 public class HandsOnTests
 {
-    private static IEnumerable<(MachineKnowledge Machine, Fault Fault, HandsOn Hands, IReadOnlyList<string> Out)> All(
-        int seed = 5
-    )
+    private static IEnumerable<(
+        MachineKnowledge Machine,
+        Fault Fault,
+        HandsOn Hands,
+        IReadOnlyList<OperationId> Out
+    )> All(int seed = 5)
     {
         foreach (var layout in TestShop.Shop.Layouts)
         {

@@ -28,7 +28,7 @@ public sealed class AppointmentTests
                 .Select(p => p.Id)
                 .Distinct()
                 .ToList();
-            var plan = machine.Planner.Plan(new(parts, [], new Dictionary<string, string>()))!;
+            var plan = machine.Planner.Plan(new(parts, [], new Dictionary<string, OperationId>()))!;
             var typical =
                 8
                 + plan.Minutes

@@ -9,7 +9,7 @@ public static class CoverOracle
     /// <summary>Least cost, work counted, over every number of every offer; null where nothing covers. Counts beyond
     /// the whole need are of no use.</summary>
     public static double? Exhaustive(
-        IReadOnlyDictionary<string, int> need,
+        IReadOnlyDictionary<PartId, int> need,
         IReadOnlyList<Offer> offers,
         double minimum,
         double surcharge
@@ -52,16 +52,16 @@ public static class CoverOracle
 
     /// <summary>A shop's price list drawn at random: singles that may be lacking or slow to fit, kits, a van with a
     /// few.</summary>
-    public static (Dictionary<string, int> Need, List<Offer> Offers) Draw(Random random)
+    public static (Dictionary<PartId, int> Need, List<Offer> Offers) Draw(Random random)
     {
-        var things = Enumerable.Range(0, random.Next(1, 4)).Select(i => $"t{i}").ToArray();
+        var things = Enumerable.Range(0, random.Next(1, 4)).Select(i => (PartId)$"t{i}").ToArray();
         var need = things.ToDictionary(t => t, _ => random.Next(0, 5));
         var offers = things
             .Where(_ => random.Next(10) > 0)
             .Select(t => new Offer(
                 "1" + t,
                 random.Next(1, 40),
-                new Dictionary<string, int> { [t] = 1 },
+                new Dictionary<PartId, int> { [t] = 1 },
                 random.Next(5) == 0 ? random.Next(0, 4) : int.MaxValue,
                 random.Next(3) == 0 ? random.Next(1, 25) : 0
             ))

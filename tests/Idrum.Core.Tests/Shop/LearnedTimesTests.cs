@@ -86,7 +86,7 @@ public class LearnedTimesTests
         var layout = TestShop.Shop.FindLayout(Id)!;
         double Moved(LearnedTimes times) =>
             layout
-                .Operations.Where(o => o.Id is not ("front-off" or "top-open" or "belt-off" or "unplug"))
+                .Operations.Where(o => o.Id.Value is not ("front-off" or "top-open" or "belt-off" or "unplug"))
                 .Max(o => times.Of(Id, new(o.Id), o.Minutes).Typical / o.Minutes.Typical);
         var three = layout.Operations.Where(o => o.Minutes.Typical > 0).Take(3).ToList();
         // Three absurd ones, of one job and of three; too quick by as much as well.
@@ -139,8 +139,8 @@ public class LearnedTimesTests
         var (file, here) = (TestShop.Machine(Id), shop.For(layout));
         Assert.Equal((0, 30), (file.TimedJobs, here.TimedJobs));
         var (planned, learned) = (
-            file.Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))!,
-            here.Planner.Plan(new(["belt"], [], new Dictionary<string, string>()))!
+            file.Planner.Plan(new(["belt"], [], new Dictionary<string, OperationId>()))!,
+            here.Planner.Plan(new(["belt"], [], new Dictionary<string, OperationId>()))!
         );
         Assert.InRange(learned.RemovalMinutes.Typical / planned.RemovalMinutes.Typical, 1.8, 2.1);
         Assert.Empty(

@@ -42,15 +42,15 @@ public class PartsCoverTests
     public void What_cannot_be_counted_is_refused_and_nothing_needed_costs_nothing()
     {
         Assert.Throws<ArgumentOutOfRangeException>(() =>
-            PartsCover.Cheapest(new Dictionary<string, int> { ["a"] = -1 }, [])
+            PartsCover.Cheapest(new Dictionary<PartId, int> { ["a"] = -1 }, [])
         );
         Assert.Throws<ArgumentOutOfRangeException>(() =>
             PartsCover.Cheapest(
-                new Dictionary<string, int> { ["a"] = 1 },
-                [new("x", -5, new Dictionary<string, int> { ["a"] = 1 })]
+                new Dictionary<PartId, int> { ["a"] = 1 },
+                [new("x", -5, new Dictionary<PartId, int> { ["a"] = 1 })]
             )
         );
-        Assert.Equal(0, PartsCover.Cheapest(new Dictionary<string, int>(), [], 40, 6)!.Total);
-        Assert.Null(PartsCover.Cheapest(new Dictionary<string, int> { ["a"] = 1 }, []));
+        Assert.Equal(0, PartsCover.Cheapest(new Dictionary<PartId, int>(), [], 40, 6)!.Total);
+        Assert.Null(PartsCover.Cheapest(new Dictionary<PartId, int> { ["a"] = 1 }, []));
     }
 }

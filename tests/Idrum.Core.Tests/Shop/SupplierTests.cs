@@ -86,15 +86,15 @@ public class SupplierTests
             layout,
             [layout.FindPart("front-felt")!],
             handbook,
-            new Dictionary<string, string>()
+            new Dictionary<PartId, string>()
         );
         Assert.Contains(small, s => s.Article.Adhesive == "contact-cement" && s.Count == 1);
         // Whatever way a felt is glued, its tube can be had.
         Assert.All(handbook.Adhesives, a => Assert.Contains(Supplier.Small, s => s.Adhesive == a.Id));
         Assert.All(layout.Parts.Where(p => handbook.For(p.Kind)?.Glues == true), p =>
-            Assert.NotEmpty(Supplier.SmallFor(layout, [p], handbook, new Dictionary<string, string>()))
+            Assert.NotEmpty(Supplier.SmallFor(layout, [p], handbook, new Dictionary<PartId, string>()))
         );
-        Assert.Empty(Supplier.SmallFor(layout, [layout.FindPart("belt")!], handbook, new Dictionary<string, string>()));
+        Assert.Empty(Supplier.SmallFor(layout, [layout.FindPart("belt")!], handbook, new Dictionary<PartId, string>()));
     }
 
     [Fact]
@@ -105,7 +105,7 @@ public class SupplierTests
             Id = "x",
             Name = "x",
             Layouts = ["ostrel-ot50", "nowhere"],
-            Covers = new Dictionary<string, int> { ["ghost"] = 0 },
+            Covers = new Dictionary<PartId, int> { ["ghost"] = 0 },
             Price = -1,
             Misfit = 2,
             Serials = new(9, 3),

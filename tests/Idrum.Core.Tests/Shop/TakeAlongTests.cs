@@ -23,7 +23,7 @@ public class TakeAlongTests
     }
 
     // Some fit for sure, some seldom: by the name, so that it is the same each time.
-    private static double Misfit(PartItem item) => item.Id.Length % 4 * 0.15;
+    private static double Misfit(PartItem item) => item.Id.Value.Length % 4 * 0.15;
 
     [Theory]
     [InlineData("ostrel-ot50", "drum-stands")]
@@ -60,7 +60,7 @@ public class TakeAlongTests
             .ToList();
         var first = advice.Items.Take(9).ToList();
         var items = PartItem.All(machine.Layout).ToDictionary(i => i.Id);
-        double Cost(HashSet<string> set) =>
+        double Cost(HashSet<PartId> set) =>
             grouped.Sum(g =>
                 trip
                 * g.Weight
@@ -88,8 +88,8 @@ public class TakeAlongTests
     public void A_drum_that_stands_and_turns_free_takes_a_belt_along_and_no_motor()
     {
         var advice = Advice("ostrel-ot50", null, ("drum-stands", "yes"), ("drum-hand", "free"));
-        Assert.Contains(advice.Items, i => i is { Take: true, Item.Id: "belt" });
-        Assert.DoesNotContain(advice.Items, i => i is { Take: true, Item.Id: "motor" });
+        Assert.Contains(advice.Items, i => i is { Take: true, Item.Id.Value: "belt" });
+        Assert.DoesNotContain(advice.Items, i => i is { Take: true, Item.Id.Value: "motor" });
     }
 
     [Fact]

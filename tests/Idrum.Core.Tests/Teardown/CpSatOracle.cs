@@ -15,7 +15,7 @@ public static class CpSatOracle
 
     /// <summary>Least minutes (in hundredths) of a set of operations that frees the parts and can be done in some
     /// order.</summary>
-    public static Answer Set(Layout layout, IReadOnlyList<string> targets, double seconds)
+    public static Answer Set(Layout layout, IReadOnlyList<PartId> targets, double seconds)
     {
         var model = new CpModel();
         var ops = layout.Operations;

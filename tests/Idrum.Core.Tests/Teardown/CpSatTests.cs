@@ -7,7 +7,7 @@ namespace Idrum.Core.Tests.Teardown;
 /// <summary>The planner against a general solver on machines too large to try everything.</summary>
 public class CpSatTests
 {
-    private static readonly Dictionary<string, string> None = [];
+    private static readonly Dictionary<string, OperationId> None = [];
 
     /// <summary>Operations that mostly wait for one or two earlier ones, as panels do, with alternatives, things wanted
     /// first and two-step
@@ -20,7 +20,7 @@ public class CpSatTests
             .Select(i =>
             {
                 string Earlier() => "o" + random.Next(Math.Max(0, i - 12), i);
-                IReadOnlyList<string> Group(bool more) =>
+                IReadOnlyList<OperationId> Group(bool more) =>
                     [.. Enumerable.Range(0, more ? random.Next(2, 4) : 1).Select(_ => Earlier()).Distinct()];
                 ToolUse[] Tools() =>
                     [
@@ -109,7 +109,7 @@ public class CpSatTests
         for (var seed = 16; seed < 21; seed++)
         {
             var machine = Machine(60, 20, new Random(seed));
-            string[] targets = ["p0", "p1", "p2", "p3"];
+            PartId[] targets = ["p0", "p1", "p2", "p3"];
             var plan = new TeardownPlanner(machine).Plan(new(targets, [], None))!;
             var answer = CpSatOracle.Set(machine, targets, 4);
             Assert.True(plan.Proof.Set.Optimal);
@@ -138,7 +138,7 @@ public class CpSatTests
             {
                 continue;
             }
-            int At(string id) => removal.ToList().FindIndex(o => o.Id == id);
+            int At(OperationId id) => removal.ToList().FindIndex(o => o.Id == id);
             var order = CpSatOracle.Order(
                 [.. removal.Select(o => o.Tools.Select(t => t.Any[0]).ToHashSet())],
                 [

@@ -40,7 +40,7 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
         foreach (var facts in RandomFile.Machines)
         {
             var planner = new TeardownPlanner(file.For(facts, None));
-            var request = new TeardownRequest(["p"], [], None);
+            var request = new TeardownRequest(["p"], [], new Dictionary<string, OperationId>());
             var plan = planner.Plan(request);
             if (Fault(file, facts, plan, request) is { } fault)
             {
@@ -80,30 +80,30 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
     {
         Plans++;
         var judge = new FormatJudge(file, facts, None, request.Absent);
-        bool First(Operation o, IReadOnlySet<string> done) =>
+        bool First(Operation o, IReadOnlySet<OperationId> done) =>
             o.First.All(g =>
                 g.Any(m => request.LeftOut.Contains(m) || request.Absent.Contains(m))
                 || !g.Any(judge.IsHere)
                 || g.Any(m => judge.IsHere(m) && done.Contains(m))
             );
-        int Cost(IEnumerable<string> set) =>
+        int Cost(IEnumerable<OperationId> set) =>
             set.Sum(id =>
                 (int)
                     Math.Round(
                         100 * (file.FindOperation(id)!.Minutes.Typical + judge.StepsOf(id).Sum(s => s.Minutes.Typical))
                     )
             );
-        bool Free(IReadOnlySet<string> set) =>
+        bool Free(IReadOnlySet<OperationId> set) =>
             file
                 .Operations.Where(o => judge.Holds(o.When))
                 .Any(o =>
-                    o.Frees.Contains("p")
+                    o.Frees.Any(p => p == "p")
                     && (judge.IsHere(o.Id) ? set.Contains(o.Id) : o.Needs.All(g => judge.Served(g, set)))
                 );
         // The cheapest that frees the part and holds what its steps want out; with one option of a way, where that can
         // be.
-        var found = new Dictionary<string, HashSet<string>> { [""] = [] };
-        var open = new Queue<HashSet<string>>([
+        var found = new Dictionary<string, HashSet<OperationId>> { [""] = [] };
+        var open = new Queue<HashSet<OperationId>>([
             [],
         ]);
         while (open.TryDequeue(out var set))
@@ -114,8 +114,8 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
                 )
             )
             {
-                HashSet<string> more = [.. set, o.Id];
-                if (found.TryAdd(string.Join(' ', more.Order(StringComparer.Ordinal)), more))
+                HashSet<OperationId> more = [.. set, o.Id];
+                if (found.TryAdd(string.Join(' ', more.Order()), more))
                 {
                     open.Enqueue(more);
                 }
@@ -151,7 +151,7 @@ internal sealed class FileCheck(Layout like, Vocabulary words)
         {
             return $"{plan.Minutes} min planned, {least / 100.0} will do";
         }
-        var done = new HashSet<string>();
+        var done = new HashSet<OperationId>();
         foreach (var o in plan.Removal)
         {
             if (!judge.MayComeOut(o.Id, done, false) || !First(o, done))

@@ -13,18 +13,18 @@ internal sealed class FormatJudge(
     Layout file,
     IReadOnlyDictionary<string, string> facts,
     IReadOnlyDictionary<string, string> schools,
-    IReadOnlyCollection<string> absent
+    IReadOnlyCollection<OperationId> absent
 )
 {
-    private readonly Dictionary<string, Operation> byId = file.Operations.ToDictionary(o => o.Id);
+    private readonly Dictionary<OperationId, Operation> byId = file.Operations.ToDictionary(o => o.Id);
 
     /// <summary>Operations that this machine has.</summary>
     internal IEnumerable<Operation> Here => file.Operations.Where(o => IsHere(o.Id));
 
-    internal bool IsHere(string id) => !absent.Contains(id) && Holds(byId[id].When);
+    internal bool IsHere(OperationId id) => !absent.Contains(id) && Holds(byId[id].When);
 
     /// <summary>Steps of an operation on this machine; one that takes all of its own where it has none.</summary>
-    internal IReadOnlyList<RefitStep> StepsOf(string id) =>
+    internal IReadOnlyList<RefitStep> StepsOf(OperationId id) =>
         byId[id].Refit.Where(s => Holds(s.When)).ToList() is { Count: > 0 } steps
             ? steps
             :
@@ -54,14 +54,14 @@ internal sealed class FormatJudge(
     /// <summary>Members of a group that count here. One whose condition does not hold is a way that does not exist
     /// where another member is here;
     /// else it is passed through, as is whatever was said to be absent.</summary>
-    private IEnumerable<string> Members(IReadOnlyList<string> group) =>
+    private IEnumerable<OperationId> Members(IReadOnlyList<OperationId> group) =>
         group.Any(m => Holds(byId[m].When)) ? group.Where(m => Holds(byId[m].When)) : group;
 
     /// <summary>Whether a group that stands in the way is served: one of it is out, or is not on this machine and what
     /// stood in its own way is out.</summary>
-    internal bool Served(IReadOnlyList<string> group, IReadOnlySet<string> done) => Served(group, done, []);
+    internal bool Served(IReadOnlyList<OperationId> group, IReadOnlySet<OperationId> done) => Served(group, done, []);
 
-    private bool Served(IReadOnlyList<string> group, IReadOnlySet<string> done, HashSet<string> path) =>
+    private bool Served(IReadOnlyList<OperationId> group, IReadOnlySet<OperationId> done, HashSet<OperationId> path) =>
         Members(group)
             .Any(m =>
                 IsHere(m)
@@ -70,35 +70,35 @@ internal sealed class FormatJudge(
             );
 
     /// <summary>Whether what prudence wants first was done: one of a group, as far as any of it is here.</summary>
-    private bool Prudent(Operation o, IReadOnlySet<string> done) =>
+    private bool Prudent(Operation o, IReadOnlySet<OperationId> done) =>
         o.First.All(g => g.Any(m => absent.Contains(m)) || !g.Any(IsHere) || g.Any(m => IsHere(m) && done.Contains(m)));
 
     /// <summary>Whether an operation may be done.</summary>
-    internal bool MayComeOut(string id, IReadOnlySet<string> done, bool prudently) =>
+    internal bool MayComeOut(OperationId id, IReadOnlySet<OperationId> done, bool prudently) =>
         IsHere(id) && byId[id].Needs.All(g => Served(g, done)) && (!prudently || Prudent(byId[id], done));
 
     /// <summary>Options of one way that are both in a set.</summary>
-    internal bool TwoOfOneWay(IReadOnlySet<string> set) =>
+    internal bool TwoOfOneWay(IReadOnlySet<OperationId> set) =>
         file.Ways.Any(w => w.Options.Count(o => IsHere(o) && set.Contains(o)) > 1);
 
     /// <summary>Whether all that steps of a set want out still is in it.</summary>
-    internal bool Closed(IReadOnlySet<string> set) =>
+    internal bool Closed(IReadOnlySet<OperationId> set) =>
         set.All(id => StepsOf(id).SelectMany(s => s.StillOut).All(m => !IsHere(m) || set.Contains(m)));
 
     /// <summary>Every set of operations that can be done in some order.</summary>
     /// <param name="prudently">With what prudence wants first, or with all of it left out.</param>
-    internal List<HashSet<string>> Removable(bool prudently)
+    internal List<HashSet<OperationId>> Removable(bool prudently)
     {
-        var found = new Dictionary<string, HashSet<string>> { [""] = [] };
-        var open = new Queue<HashSet<string>>([
+        var found = new Dictionary<string, HashSet<OperationId>> { [""] = [] };
+        var open = new Queue<HashSet<OperationId>>([
             [],
         ]);
         while (open.TryDequeue(out var set))
         {
             foreach (var o in Here.Where(o => !set.Contains(o.Id) && MayComeOut(o.Id, set, prudently)))
             {
-                HashSet<string> more = [.. set, o.Id];
-                if (found.TryAdd(string.Join(' ', more.Order(StringComparer.Ordinal)), more))
+                HashSet<OperationId> more = [.. set, o.Id];
+                if (found.TryAdd(string.Join(' ', more.Order()), more))
                 {
                     open.Enqueue(more);
                 }
@@ -108,11 +108,12 @@ internal sealed class FormatJudge(
     }
 
     /// <summary>Why a step (<c>operation/step</c>) may not be done now, or null.</summary>
-    internal string? WhyNotBack(string key, IReadOnlySet<string> removed, IReadOnlySet<string> done)
+    internal string? WhyNotBack(string key, IReadOnlySet<OperationId> removed, IReadOnlySet<string> done)
     {
         var (id, stepId) = (key.Split('/')[0], key.Split('/')[1]);
         var step = StepsOf(id).Single(s => s.Id == stepId);
-        bool Out(string op) => removed.Contains(op) && !done.Any(k => k.StartsWith(op + "/", StringComparison.Ordinal));
+        bool Out(OperationId op) =>
+            removed.Contains(op) && !done.Any(k => k.StartsWith(op + "/", StringComparison.Ordinal));
         bool There(string k) =>
             removed.Contains(k.Split('/')[0]) && StepsOf(k.Split('/')[0]).Any(s => s.Id == k.Split('/')[1]);
         return done.Contains(key) ? "done already"
@@ -132,7 +133,7 @@ internal sealed class FormatJudge(
     }
 
     /// <summary>A step that follows another at once, where only the other is done; or null.</summary>
-    private string? Unheld(IReadOnlySet<string> removed, IReadOnlySet<string> done) =>
+    private string? Unheld(IReadOnlySet<OperationId> removed, IReadOnlySet<string> done) =>
         removed
             .SelectMany(id => StepsOf(id).Select(s => (Id: id, Step: s)))
             .Where(x => x.Step.DirectlyAfter.Length > 0)
@@ -147,11 +148,11 @@ internal sealed class FormatJudge(
     /// was passed through is never in the way
     /// itself. A pair that is not mirrored asks for nothing.</summary>
     private bool Reached(
-        string root,
-        string id,
-        IReadOnlySet<string> removed,
-        Func<string, bool> still,
-        HashSet<string> path
+        OperationId root,
+        OperationId id,
+        IReadOnlySet<OperationId> removed,
+        Func<OperationId, bool> still,
+        HashSet<OperationId> path
     ) =>
         byId[id]
             .Needs.Select(g =>
@@ -173,11 +174,11 @@ internal sealed class FormatJudge(
             );
 
     /// <summary>Keys of all steps of what was removed.</summary>
-    internal List<string> KeysOf(IEnumerable<string> removed) =>
+    internal List<string> KeysOf(IEnumerable<OperationId> removed) =>
         [.. removed.SelectMany(id => StepsOf(id).Select(s => id + "/" + s.Id))];
 
     /// <summary>Whether what was removed can go back in some order.</summary>
-    internal bool HasWayBack(IReadOnlySet<string> removed)
+    internal bool HasWayBack(IReadOnlySet<OperationId> removed)
     {
         var keys = KeysOf(removed);
         var dead = new HashSet<string>();
@@ -228,7 +229,7 @@ internal sealed class FormatJudge(
         return
             Removable(false).Where(s => s.Count > 0 && Closed(s) && !TwoOfOneWay(s)).FirstOrDefault(s => !HasWayBack(s))
                 is { } set
-            ? "no way back from " + string.Join(' ', set.Order(StringComparer.Ordinal))
+            ? "no way back from " + string.Join(' ', set.Order())
             : null;
     }
 }

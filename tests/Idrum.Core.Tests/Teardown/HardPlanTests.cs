@@ -7,11 +7,11 @@ namespace Idrum.Core.Tests.Teardown;
 /// <summary>Files that are valid and hard: they are planned, bounded or refused in time.</summary>
 public class HardPlanTests
 {
-    private static readonly Dictionary<string, string> None = [];
+    private static readonly Dictionary<string, OperationId> None = [];
 
     private static Operation Step(
         string id,
-        IReadOnlyList<IReadOnlyList<string>> needs,
+        IReadOnlyList<IReadOnlyList<OperationId>> needs,
         IReadOnlyList<ToolUse>? tools = null,
         int minutes = 1,
         string? frees = null
@@ -114,7 +114,7 @@ public class HardPlanTests
                                 .. Enumerable
                                     .Range(0, i == 0 ? 0 : random.Next(3))
                                     .Select(_ =>
-                                        (IReadOnlyList<string>)
+                                        (IReadOnlyList<OperationId>)
                                             [
                                                 .. Enumerable
                                                     .Range(0, random.Next(1, 4))
@@ -136,7 +136,7 @@ public class HardPlanTests
             Assert.Equal(256, plan.Removal.Count);
             Assert.True(plan.WayBack && plan.Refit.Count == 256);
             Assert.True(clock.Elapsed < TimeSpan.FromSeconds(4), $"seed {seed}: {clock.Elapsed}");
-            var done = new HashSet<string>();
+            var done = new HashSet<OperationId>();
             Assert.All(plan.Removal, o =>
             {
                 Assert.All(o.Needs, g => Assert.Contains(g, done.Contains));

@@ -23,8 +23,8 @@ public class PlannerAgainstSearchTests
         {
             for (var b = a; b < targets.Count; b++)
             {
-                string[] wanted = a == b ? [targets[a]] : [targets[a], targets[b]];
-                var plan = planner.Plan(new(wanted, [], new Dictionary<string, string>()))!;
+                PartId[] wanted = a == b ? [targets[a]] : [targets[a], targets[b]];
+                var plan = planner.Plan(new(wanted, [], new Dictionary<string, OperationId>()))!;
                 Assert.True(plan.Proof.Set.Optimal && plan.Proof.Order.Optimal && plan.Proof.Refit.Optimal);
                 Assert.Equal(cheapest[a, b], (long)Math.Round(plan.Minutes * 100));
                 Assert.Equal((plan.Minutes, 0), (plan.Proof.Set.Bound, plan.Proof.Set.Gap));
@@ -41,7 +41,9 @@ public class PlannerAgainstSearchTests
         var checkedPlans = 0;
         foreach (var part in layout.Parts.Where(p => layout.Operations.Any(o => Frees(o, p.Id))))
         {
-            var plan = TestShop.Machine(layoutId).Planner.Plan(new([part.Id], [], new Dictionary<string, string>()))!;
+            var plan = TestShop
+                .Machine(layoutId)
+                .Planner.Plan(new([part.Id], [], new Dictionary<string, OperationId>()))!;
             var budget = TestSize.Of(15_000, 60_000);
             var fewest = FewestChanges(layout, [.. plan.Removal], [], [], 0, int.MaxValue, ref budget);
             if (budget > 0)
@@ -67,7 +69,7 @@ public class PlannerAgainstSearchTests
                 .OrderBy(_ => random.Next())
                 .First()
                 .Id;
-            var plan = planner.Plan(new([target], done, new Dictionary<string, string>()))!;
+            var plan = planner.Plan(new([target], done, new Dictionary<string, OperationId>()))!;
             Assert.Equal(ExhaustiveFrom(layout, done, target), (long)Math.Round(plan.Minutes * 100));
             Assert.DoesNotContain(plan.Removal, o => done.Contains(o.Id));
             Assert.Equal(
@@ -78,22 +80,22 @@ public class PlannerAgainstSearchTests
     }
 
     /// <summary>What comes before it: what is in the way, what prudence wants first.</summary>
-    private static IEnumerable<IReadOnlyList<string>> Before(Operation o) => o.Needs.Concat(o.First);
+    private static IEnumerable<IReadOnlyList<OperationId>> Before(Operation o) => o.Needs.Concat(o.First);
 
     /// <summary>What joins the plan with it: beside that, what a step of its way back wants to be out still.</summary>
-    private static IEnumerable<IReadOnlyList<string>> Needs(Operation o) =>
-        Before(o).Concat(o.Steps.SelectMany(s => s.StillOut).Select(id => (IReadOnlyList<string>)[id]));
+    private static IEnumerable<IReadOnlyList<OperationId>> Needs(Operation o) =>
+        Before(o).Concat(o.Steps.SelectMany(s => s.StillOut).Select(id => (IReadOnlyList<OperationId>)[id]));
 
     private static List<HashSet<string>> Choices(IReadOnlyList<ToolUse> uses) =>
         uses.Aggregate(new List<HashSet<string>> { new() }, (sets, use) =>
             [.. sets.SelectMany(set => use.Any.Select(t => new HashSet<string>(set) { t }))]
         );
 
-    private static bool Frees(Operation o, string part) => o.Frees.Contains(part) || o.TakesOff.Contains(part);
+    private static bool Frees(Operation o, PartId part) => o.Frees.Contains(part) || o.TakesOff.Contains(part);
 
-    private static void AssertFeasible(Layout layout, IReadOnlyList<Operation> order, IEnumerable<string> targets)
+    private static void AssertFeasible(Layout layout, IReadOnlyList<Operation> order, IEnumerable<PartId> targets)
     {
-        var done = new HashSet<string>();
+        var done = new HashSet<OperationId>();
         foreach (var o in order)
         {
             Assert.All(Before(layout.FindOperation(o.Id)!), g =>
@@ -106,7 +108,7 @@ public class PlannerAgainstSearchTests
 
     /// <summary>Walks every reachable set of operations, breadth first, and keeps for every pair of targets the least
     /// cost.</summary>
-    private static long[,] Exhaustive(Layout layout, List<string> targets, out int visited)
+    private static long[,] Exhaustive(Layout layout, List<PartId> targets, out int visited)
     {
         var ops = layout.Operations;
         var place = ops.Select((o, i) => (o.Id, i)).ToDictionary(p => p.Id, p => p.i);
@@ -179,14 +181,14 @@ public class PlannerAgainstSearchTests
         return best;
     }
 
-    private static long ExhaustiveFrom(Layout layout, IReadOnlyCollection<string> done, string target)
+    private static long ExhaustiveFrom(Layout layout, IReadOnlyCollection<OperationId> done, PartId target)
     {
-        var queue = new PriorityQueue<string[], long>();
+        var queue = new PriorityQueue<OperationId[], long>();
         queue.Enqueue([.. done], 0);
         var seen = new HashSet<string>();
         while (queue.TryDequeue(out var state, out var sum))
         {
-            if (!seen.Add(string.Join(' ', state.Order(StringComparer.Ordinal))))
+            if (!seen.Add(string.Join(' ', state.Order())))
             {
                 continue;
             }
@@ -210,9 +212,9 @@ public class PlannerAgainstSearchTests
         return -1;
     }
 
-    private static List<string> RandomPrefix(Layout layout, Random random)
+    private static List<OperationId> RandomPrefix(Layout layout, Random random)
     {
-        var done = new List<string>();
+        var done = new List<OperationId>();
         for (var n = random.Next(0, 9); n > 0; n--)
         {
             var open = layout
@@ -229,7 +231,7 @@ public class PlannerAgainstSearchTests
     private static int FewestChanges(
         Layout layout,
         List<Operation> rest,
-        HashSet<string> placed,
+        HashSet<OperationId> placed,
         HashSet<string> hand,
         int sofar,
         int best,

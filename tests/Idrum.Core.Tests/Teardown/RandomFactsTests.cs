@@ -86,7 +86,7 @@ public class RandomFactsTests
                             Name = "o" + i,
                             Do = "do",
                             When = here[i].Item1,
-                            Needs = [.. groups[i].Select(g => (IReadOnlyList<string>)[.. g.Select(k => "o" + k)])],
+                            Needs = [.. groups[i].Select(g => (IReadOnlyList<OperationId>)[.. g.Select(k => "o" + k)])],
                             Frees = i == n - 1 ? ["p"] : [],
                             Minutes = new(0, minutes[i], 20),
                             Refit =
@@ -120,14 +120,16 @@ public class RandomFactsTests
                     cheapest = Math.Min(cheapest, Enumerable.Range(0, n).Where(In).Sum(i => minutes[i]));
                 }
             }
-            var plan = new TeardownPlanner(layout.For(facts, None)).Plan(new(["p"], [], None))!;
+            var plan = new TeardownPlanner(layout.For(facts, None)).Plan(
+                new(["p"], [], new Dictionary<string, OperationId>())
+            )!;
             Assert.True(
                 cheapest == Math.Round(plan.Minutes),
                 $"seed {seed}: {plan.Minutes} planned, {cheapest} will do"
             );
             Assert.All(plan.Removal, o =>
                 Assert.True(
-                    here[int.Parse(o.Id[1..], System.Globalization.CultureInfo.InvariantCulture)].Item2,
+                    here[int.Parse(o.Id.Value[1..], System.Globalization.CultureInfo.InvariantCulture)].Item2,
                     $"seed {seed}: {o.Id} is not on this machine"
                 )
             );
@@ -150,7 +152,7 @@ public class RandomFactsTests
             var random = new Random(seed);
             // Five ways through the front times four through the rear, all of three minutes; a first and a last step
             // with tools of their own.
-            Operation Step(string id, int minutes, string tool, params IReadOnlyList<string>[] needs) =>
+            Operation Step(string id, int minutes, string tool, params IReadOnlyList<OperationId>[] needs) =>
                 new()
                 {
                     Id = id,
@@ -212,7 +214,7 @@ public class RandomFactsTests
                         Changes(x.R, first, x.F, last),
                     }.Min()
                 );
-            var plan = new TeardownPlanner(layout).Plan(new(["p"], [], None))!;
+            var plan = new TeardownPlanner(layout).Plan(new(["p"], [], new Dictionary<string, OperationId>()))!;
             Assert.True(plan.Proof is { Set.Optimal: true, Order.Optimal: true }, $"seed {seed}");
             Assert.Equal(8 + 4, plan.Minutes);
             Assert.True(fewest == plan.ToolChanges, $"seed {seed}: {plan.ToolChanges} changes, {fewest} will do");

@@ -26,7 +26,7 @@ internal static class RandomFile
         var wild = random.Next(3) == 0;
         string Other(int i) => "o" + (i + 1 + random.Next(n - 1)) % n;
         string Earlier(int i) => wild ? Other(i) : "o" + random.Next(Math.Max(1, i));
-        IReadOnlyList<IReadOnlyList<string>> Groups(int i, int most) =>
+        IReadOnlyList<IReadOnlyList<OperationId>> Groups(int i, int most) =>
             i == 0 && !wild
                 ? []
                 :
@@ -34,7 +34,7 @@ internal static class RandomFile
                     .. Enumerable
                         .Range(0, random.Next(most))
                         .Select(_ =>
-                            (IReadOnlyList<string>)
+                            (IReadOnlyList<OperationId>)
                                 [
                                     .. Enumerable
                                         .Range(0, random.Next(1, 4))
@@ -79,7 +79,10 @@ internal static class RandomFile
                 ],
             })
             .ToList();
-        List<string> options = [.. Enumerable.Range(0, n).OrderBy(_ => random.Next()).Take(2).Select(i => "o" + i)];
+        List<OperationId> options =
+        [
+            .. Enumerable.Range(0, n).OrderBy(_ => random.Next()).Take(2).Select(i => (OperationId)("o" + i)),
+        ];
         return like with
         {
             Facts = [new("earth-clip", "no", true), new("gas", "no", true)],

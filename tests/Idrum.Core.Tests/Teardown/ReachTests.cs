@@ -15,7 +15,7 @@ public class ReachTests
         var parts = planner.Graph.Layout.Parts.Select(p => p.Id).ToArray();
         for (var n = 0; n < 25; n++)
         {
-            string[] targets = [.. random.GetItems(parts, random.Next(1, 4)).Distinct()];
+            PartId[] targets = [.. random.GetItems(parts, random.Next(1, 4)).Distinct()];
             var ways = planner
                 .Graph.Layout.Ways.Where(_ => random.Next(2) == 0)
                 .ToDictionary(w => w.Id, w => w.Options[random.Next(w.Options.Count)]);

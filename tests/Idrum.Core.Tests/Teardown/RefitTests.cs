@@ -9,7 +9,7 @@ public class RefitTests
         [
             .. TestShop
                 .Machine(layoutId)
-                .Planner.Plan(new([target], [], new Dictionary<string, string>()))!
+                .Planner.Plan(new([target], [], new Dictionary<string, OperationId>()))!
                 .Refit.Select(m => m.Operation.Id)
                 .Distinct(),
         ];
@@ -21,7 +21,7 @@ public class RefitTests
         Assert.True(refit.IndexOf("harness-free") < refit.IndexOf("brace-off"));
         var removal = TestShop
             .Machine("quenby-qd62")
-            .Planner.Plan(new(["front-felt"], [], new Dictionary<string, string>()))!
+            .Planner.Plan(new(["front-felt"], [], new Dictionary<string, OperationId>()))!
             .Removal.Select(o => o.Id)
             .ToList();
         Assert.True(removal.IndexOf("harness-free") < removal.IndexOf("brace-off"));
@@ -39,7 +39,7 @@ public class RefitTests
     {
         var planner = TestShop.Machine("ostrel-ot50").Planner;
         TeardownPlan Plan(string way) =>
-            planner.Plan(new(["idler"], [], new Dictionary<string, string> { ["idler-reach"] = way }))!;
+            planner.Plan(new(["idler"], [], new Dictionary<string, OperationId> { ["idler-reach"] = way }))!;
         Assert.Contains(Plan("idler-rear").Removal, o => o.Id == "rear-plate-off");
         Assert.DoesNotContain(Plan("idler-rear").Removal, o => o.Id == "front-off");
         Assert.Contains(Plan("idler-out").Removal, o => o.Id == "front-off");
@@ -51,7 +51,7 @@ public class RefitTests
         Assert.Empty(
             TestShop
                 .Machine("quenby-qd62")
-                .Planner.Plan(new(["lint-screen"], [], new Dictionary<string, string>()))!
+                .Planner.Plan(new(["lint-screen"], [], new Dictionary<string, OperationId>()))!
                 .Removal
         );
 
@@ -62,8 +62,8 @@ public class RefitTests
         static Operation Op(
             string id,
             double minutes,
-            IReadOnlyList<IReadOnlyList<string>> needs,
-            params string[] frees
+            IReadOnlyList<IReadOnlyList<OperationId>> needs,
+            params PartId[] frees
         ) =>
             new()
             {
@@ -119,7 +119,7 @@ public class RefitTests
         };
         var errors = TeardownRules.Check(layout, TestShop.Shop.Words);
         Assert.True(errors.Count == 0, string.Join(' ', errors));
-        var plan = new TeardownPlanner(layout).Plan(new(["p"], [], new Dictionary<string, string>()))!;
+        var plan = new TeardownPlanner(layout).Plan(new(["p"], [], new Dictionary<string, OperationId>()))!;
         Assert.Equal(["z", "x", "y"], plan.Removal.Select(o => o.Id));
         Assert.Equal(11, plan.Minutes);
     }

@@ -19,7 +19,7 @@ public class ToolOrderTests
                 {
                     var layout = RandomMachine(new Random(seed));
                     var planner = new TeardownPlanner(layout);
-                    if (planner.Plan(new(["p"], [], new Dictionary<string, string>())) is not { } plan)
+                    if (planner.Plan(new(["p"], [], new Dictionary<string, OperationId>())) is not { } plan)
                     {
                         Assert.Empty(AllOrders(layout));
                         return;
@@ -72,7 +72,7 @@ public class ToolOrderTests
     )
     {
         sofar ??= [];
-        if (sofar.Any(o => o.Frees.Contains("p")))
+        if (sofar.Any(o => o.Frees.Any(p => p == "p")))
         {
             yield return sofar;
         }
@@ -104,7 +104,7 @@ public class ToolOrderTests
                     .. Enumerable
                         .Range(0, random.Next(3))
                         .Select(_ =>
-                            (IReadOnlyList<string>)
+                            (IReadOnlyList<OperationId>)
                                 [.. Enumerable.Range(0, random.Next(1, 3)).Select(_ => "o" + random.Next(n)).Distinct()]
                         ),
                 ],

@@ -99,7 +99,7 @@ public class WayBackTests
         return TestShop.Shop.FindLayout(layoutId)!.For(values, values);
     }
 
-    private static IEnumerable<string[]> SinglesAndPairs(Layout layout)
+    private static IEnumerable<PartId[]> SinglesAndPairs(Layout layout)
     {
         var wear = layout.Parts.Where(p => p.Wears).Select(p => p.Id).ToList();
         var pairs = wear.SelectMany((a, i) => wear.Skip(i + 1).Select(b => new[] { a, b }));
@@ -108,11 +108,11 @@ public class WayBackTests
 
     /// <summary>One machine with what was removed and which steps are done, judged by the words of the format
     /// alone.</summary>
-    private sealed class Judge(Layout machine, IReadOnlyCollection<string> removed)
+    private sealed class Judge(Layout machine, IReadOnlyCollection<OperationId> removed)
     {
         private readonly HashSet<string> done = [];
 
-        private bool StillOut(string operation) =>
+        private bool StillOut(OperationId operation) =>
             removed.Contains(operation) && !done.Any(k => k.StartsWith(operation + "/", StringComparison.Ordinal));
 
         /// <summary>Of each group it was reached through, one really removed member is still out and is itself still
@@ -120,7 +120,7 @@ public class WayBackTests
         /// not mirrored asks for nothing. What is not on this machine was passed through where what stood in its way
         /// was removed: it is never in the
         /// way itself, but what it was reached through is.</summary>
-        private bool Reached(string root, string operation, HashSet<string> path) =>
+        private bool Reached(OperationId root, OperationId operation, HashSet<OperationId> path) =>
             Here(machine, operation)
                 .Needs.Select(g => g.Where(m => removed.Contains(m) || Passed(machine, m, removed)).ToList())
                 .Where(g => g.Count > 0)
@@ -140,7 +140,7 @@ public class WayBackTests
         {
             var step = move.Step;
             bool There(string key) =>
-                removed.Contains(key.Split('/')[0])
+                removed.Any(o => o == key.Split('/')[0])
                 && machine.FindOperation(key.Split('/')[0])!.FindStep(key.Split('/')[1]) is not null;
             return done.Contains(move.Ref.ToString()) ? "done already"
                 : !Reached(move.Operation.Id, move.Operation.Id, [move.Operation.Id]) ? "its place is no longer reached"
@@ -172,16 +172,16 @@ public class WayBackTests
     }
 
     /// <summary>An operation of the machine, or one that only its file has.</summary>
-    internal static Operation Here(Layout machine, string id) =>
+    internal static Operation Here(Layout machine, OperationId id) =>
         machine.FindOperation(id) ?? machine.Passed.Single(o => o.Id == id);
 
     /// <summary>Whether an operation that is not on this machine is passed through: whatever stood in its way is out,
     /// or passed through in its turn.</summary>
-    internal static bool Passed(Layout machine, string id, IEnumerable<string> done) =>
+    internal static bool Passed(Layout machine, OperationId id, IEnumerable<OperationId> done) =>
         machine.Passed.FirstOrDefault(o => o.Id == id) is { } gone
         && gone.Needs.All(g => g.Any(m => done.Contains(m) || Passed(machine, m, done)));
 
-    private static List<RefitMove> Moves(Layout machine, IEnumerable<string> removed) =>
+    private static List<RefitMove> Moves(Layout machine, IEnumerable<OperationId> removed) =>
         [.. removed.Select(id => machine.FindOperation(id)!).SelectMany(o => o.Steps.Select(s => new RefitMove(o, s)))];
 
     [Theory]
@@ -196,7 +196,7 @@ public class WayBackTests
         var plans = 0;
         foreach (var targets in SinglesAndPairs(machine))
         {
-            var plan = planner.Plan(new(targets, [], new Dictionary<string, string>()))!;
+            var plan = planner.Plan(new(targets, [], new Dictionary<string, OperationId>()))!;
             var removed = plan.Removal.Select(o => o.Id).ToList();
             Assert.Equal(
                 Moves(machine, removed).Select(m => m.Ref.ToString()).Order(),
@@ -254,7 +254,7 @@ public class WayBackTests
         foreach (var targets in SinglesAndPairs(machine))
         {
             var refit = planner
-                .Plan(new(targets, [], new Dictionary<string, string>()))!
+                .Plan(new(targets, [], new Dictionary<string, OperationId>()))!
                 .Refit.Select(m => m.Ref.ToString())
                 .ToList();
             bool Is(string key, string name) => key == name || key.StartsWith(name + "/", StringComparison.Ordinal);
@@ -289,12 +289,12 @@ public class WayBackTests
                     .Select(t => new ToolUse(random.Next(5) == 0 ? [t, tools[random.Next(3)]] : [t])),
             ];
         string Other(int i) => "o" + (i + 1 + random.Next(n - 1)) % n;
-        IReadOnlyList<IReadOnlyList<string>> Groups(int i, int most) =>
+        IReadOnlyList<IReadOnlyList<OperationId>> Groups(int i, int most) =>
             [
                 .. Enumerable
                     .Range(0, random.Next(most))
                     .Select(_ =>
-                        (IReadOnlyList<string>)
+                        (IReadOnlyList<OperationId>)
                             [.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => Other(i)).Distinct()]
                     ),
             ];
@@ -365,7 +365,7 @@ public class WayBackTests
     /// <summary>Fewest tool changes over every order in which these can go back, each step judged by the words of the
     /// format; null where
     /// there is no order, −1 where there are too many to try.</summary>
-    private static int? FewestBack(Layout machine, IReadOnlyList<string> removed)
+    private static int? FewestBack(Layout machine, IReadOnlyList<OperationId> removed)
     {
         var judge = new Judge(machine, removed);
         var (orders, best) = (0, (int?)null);
@@ -404,8 +404,8 @@ public class WayBackTests
             var all = machine.Operations;
             // Every set that can be done in some order, by walking; the cheapest that frees the part and holds what its
             // steps want out.
-            var costs = new Dictionary<string, (HashSet<string> Set, int Cost)> { [""] = ([], 0) };
-            var open = new Queue<HashSet<string>>([
+            var costs = new Dictionary<string, (HashSet<OperationId> Set, int Cost)> { [""] = ([], 0) };
+            var open = new Queue<HashSet<OperationId>>([
                 [],
             ]);
             while (open.TryDequeue(out var set))
@@ -416,7 +416,7 @@ public class WayBackTests
                     )
                 )
                 {
-                    HashSet<string> more = [.. set, o.Id];
+                    HashSet<OperationId> more = [.. set, o.Id];
                     if (
                         costs.TryAdd(
                             string.Join(' ', more.Order()),
@@ -463,7 +463,7 @@ public class WayBackTests
                     $"seed {seed}: no way back from {string.Join(' ', set)} {System.Text.Json.JsonSerializer.Serialize(machine.Operations.Select(o => new { o.Id, o.Needs, o.First, R = o.Refit.Select(s => new { s.Id, s.After, s.Before, s.StillOut }) }))} {string.Join(' ', machine.NotMirrored)}"
                 );
             }
-            var plan = new TeardownPlanner(machine).Plan(new(["p"], [], new Dictionary<string, string>()));
+            var plan = new TeardownPlanner(machine).Plan(new(["p"], [], new Dictionary<string, OperationId>()));
             if (freeing.Count == 0)
             {
                 Assert.Null(plan);
@@ -562,7 +562,7 @@ public class WayBackTests
     {
         var planner = TestShop.Machine("ostrel-ot50").Planner;
         TeardownPlan Plan(TeardownRequest r) => planner.Plan(r)!;
-        var none = new Dictionary<string, string>();
+        var none = new Dictionary<string, OperationId>();
         var free = Plan(new(["idler"], [], none));
         var stuck = free.Removal[^1].Id;
         var other = Plan(new(["idler"], [], none) { Stuck = [stuck] });

@@ -14,7 +14,7 @@ public static class CameBack
     public static IReadOnlyList<string> Of(JobState earlier, MachineKnowledge machine)
     {
         var layout = machine.Layout;
-        string Name(string part) => layout.FindPart(part)?.Name ?? part;
+        string Name(PartId part) => layout.FindPart(part)?.Name ?? part;
         var renewed = earlier.Fitted.Values.Where(f => f.Action == FittedAs.Replaced).Select(f => f.PartId).ToList();
         var twins = layout
             .Parts.Where(p =>

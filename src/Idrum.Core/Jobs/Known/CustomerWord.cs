@@ -46,7 +46,7 @@ public sealed record CustomerWord(
     {
         var layout = machine.Layout;
         var catalog = machine.Diagnostician.Model.Catalog;
-        string Name(string part) => Lower(layout.FindPart(part)?.Name ?? part);
+        string Name(PartId part) => Lower(layout.FindPart(part)?.Name ?? part);
         var day = terms.DayOf(state.Closed?.Happened ?? now);
         var found = state
             .Found.Where(f => f.Decision is Decided.Change && catalog.FindFault(f.FaultId) is not null)
@@ -69,7 +69,7 @@ public sealed record CustomerWord(
             handed.Count > 0 && done.Count == 0
                 ? "What was found is no work on the drum: it is handed over."
                 : $"{(found.Count > 0 ? "Found: " + string.Join(", ", found) + "; " : "")}{(done.Count > 0 ? string.Join("; ", done) : "nothing was changed")}.";
-        bool Is(string part, params string[] kinds) => kinds.Contains(layout.FindPart(part)?.Kind);
+        bool Is(PartId part, params string[] kinds) => kinds.Contains(layout.FindPart(part)?.Kind);
         var squeak = new List<string>();
         if (renewed.Exists(p => Is(p, "front-felt", "rear-felt", "glide")))
         {

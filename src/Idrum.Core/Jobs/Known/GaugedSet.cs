@@ -67,7 +67,7 @@ public sealed record GaugedSet(
         ];
 
     private static bool IsAfter(GaugeRead read, JobState state) =>
-        (read.PartId.Length > 0 ? state.Fitted.GetValueOrDefault(read.PartId)?.Happened : HeardAfter.Since(state))
+        (!read.PartId.IsNone ? state.Fitted.GetValueOrDefault(read.PartId)?.Happened : HeardAfter.Since(state))
             is { } since
         && read.Happened >= since;
 

@@ -9,7 +9,7 @@ namespace Idrum.Core.Jobs.Known;
 /// <param name="Levels">Side and end.</param>
 /// <param name="Name">What is heard at all four together; empty where no part comes round in them.</param>
 /// <param name="PartId">The part of it that lies at that corner; empty where none does, or more than one.</param>
-public sealed record HeardPlace(SpotLevels Levels, string Name, string PartId)
+public sealed record HeardPlace(SpotLevels Levels, string Name, PartId PartId)
 {
     /// <summary>A place that is no likelier than this names no part.</summary>
     private const double Sure = 0.5;

@@ -108,7 +108,7 @@ public sealed record LiningLeft(
     /// <summary>Loads it has run, how well that is known, and since when.</summary>
     private static (double Loads, double Spread, string Words)? Use(
         GaugedSet set,
-        string partId,
+        PartId partId,
         JobState state,
         IReadOnlyList<JobState>? earlier
     )

@@ -6,7 +6,7 @@ namespace Idrum.Core.Jobs.Known;
 /// <param name="OperationId">The step.</param>
 /// <param name="Words">What was met.</param>
 /// <param name="Number">The job that met it.</param>
-public sealed record MetBefore(string OperationId, string Words, string Number)
+public sealed record MetBefore(OperationId OperationId, string Words, string Number)
 {
     /// <summary>What earlier jobs met that stays with the machine: other wires, screws of another kind, more or fewer of
     /// them, what is not there, what was left broken. The newest first.</summary>

@@ -26,7 +26,7 @@ public enum PartCondition
 public static class PartStates
 {
     /// <summary>Part id → condition; parts in place are not named.</summary>
-    public static IReadOnlyDictionary<string, PartCondition> Of(JobState state, Layout layout)
+    public static IReadOnlyDictionary<PartId, PartCondition> Of(JobState state, Layout layout)
     {
         var result = state
             .Fitted.Where(f => f.Value.Action == FittedAs.Replaced)
@@ -51,9 +51,9 @@ public static class PartStates
 
     /// <summary>The same once these steps are done on a machine that was whole.</summary>
     /// <param name="done">The steps, in any order.</param>
-    public static IReadOnlyDictionary<string, PartCondition> After(IEnumerable<Operation> done)
+    public static IReadOnlyDictionary<PartId, PartCondition> After(IEnumerable<Operation> done)
     {
-        var result = new Dictionary<string, PartCondition>();
+        var result = new Dictionary<PartId, PartCondition>();
         foreach (var operation in done)
         {
             Take(result, operation);
@@ -61,7 +61,7 @@ public static class PartStates
         return result;
     }
 
-    private static void Take(Dictionary<string, PartCondition> result, Operation operation)
+    private static void Take(Dictionary<PartId, PartCondition> result, Operation operation)
     {
         foreach (var part in operation.Loosens)
         {

@@ -42,7 +42,7 @@ public static class QuestionOfJob
                     .. state
                         .Found.Where(c =>
                             c.Decision == Decided.Change
-                            && c.FaultId.Length > 0
+                            && !c.FaultId.IsNone
                             && c.Parts.Count > 0
                             && c.Parts.All(p =>
                                 state.Fitted.GetValueOrDefault(p)?.Action is FittedAs.Cleaned or FittedAs.Adjusted

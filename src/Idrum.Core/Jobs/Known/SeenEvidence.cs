@@ -63,7 +63,7 @@ public static class SeenEvidence
     /// <param name="state">The job.</param>
     /// <param name="machine">Its machine.</param>
     /// <param name="faultId">The fault.</param>
-    public static IReadOnlyList<Part> Bad(JobState state, MachineKnowledge machine, string faultId)
+    public static IReadOnlyList<Part> Bad(JobState state, MachineKnowledge machine, FaultId faultId)
     {
         var catalog = machine.Diagnostician.Model.Catalog;
         List<Part> parts = [.. machine.Layout.PartsOfKind(catalog.FindFault(faultId)?.Kinds ?? [])];

@@ -14,7 +14,7 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record CarryOver
 {
     /// <summary>Operations done that the other layout has too.</summary>
-    public IReadOnlyList<string> Operations { get; init; } = [];
+    public IReadOnlyList<OperationId> Operations { get; init; } = [];
 
     /// <summary>Refit steps done that the other layout has too.</summary>
     public IReadOnlyList<StepRef> Steps { get; init; } = [];
@@ -23,7 +23,7 @@ public sealed record CarryOver
     public IReadOnlyDictionary<string, string> Fasteners { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Part worked on or found → part of the other layout it stands for.</summary>
-    public IReadOnlyDictionary<string, string> Parts { get; init; } = new Dictionary<string, string>();
+    public IReadOnlyDictionary<PartId, PartId> Parts { get; init; } = new Dictionary<PartId, PartId>();
 
     /// <summary>Whether what was signed as safe covers all that the other machine asks for; else it is signed
     /// anew.</summary>
@@ -44,7 +44,7 @@ public sealed record CarryOver
     /// <param name="safety">Ids of the safety items the machine asks for as it is.</param>
     public static CarryOver Of(JobState state, Layout before, Layout after, IEnumerable<string> safety)
     {
-        var (operations, strays, lost) = (new List<string>(), new List<string>(), new List<string>());
+        var (operations, strays, lost) = (new List<OperationId>(), new List<string>(), new List<string>());
         var fasteners = new Dictionary<string, string>();
         foreach (var removal in state.Removals)
         {
@@ -93,7 +93,7 @@ public sealed record CarryOver
                     .Select(p => $"Plug “{p.Name}”, parted at “{known!.Name}”")
             );
         }
-        var parts = new Dictionary<string, string>();
+        var parts = new Dictionary<PartId, PartId>();
         foreach (
             var id in state.Targets.Concat(state.Fitted.Keys).Concat(state.Found.SelectMany(f => f.Parts)).Distinct()
         )

@@ -49,14 +49,13 @@ public static class EventShape
                     errors.If(!MayBeNull(property), field, "This field is missing.");
                     break;
                 case string text:
-                    errors.If(
-                        text.Length > FieldErrors.LongText,
-                        field,
-                        $"Too long: {text.Length} characters, {FieldErrors.LongText} at most."
-                    );
+                    Long(text, field, errors);
                     break;
-                case IDictionary or IReadOnlyDictionary<string, string> or IReadOnlyDictionary<string, int>:
-                    Map((IEnumerable)property.GetValue(record)!, field, errors);
+                case IId id:
+                    Long(id.Value, field, errors);
+                    break;
+                case IDictionary map:
+                    Map(map, field, errors);
                     break;
                 case IEnumerable list:
                     List(list, field, errors);
@@ -67,6 +66,13 @@ public static class EventShape
             }
         }
     }
+
+    private static void Long(string text, string field, FieldErrors errors) =>
+        errors.If(
+            text.Length > FieldErrors.LongText,
+            field,
+            $"Too long: {text.Length} characters, {FieldErrors.LongText} at most."
+        );
 
     private static bool MayBeNull(PropertyInfo property) =>
         property.PropertyType.IsValueType
@@ -79,11 +85,12 @@ public static class EventShape
         var n = 0;
         foreach (var entry in list)
         {
-            if (entry is null or string { Length: > FieldErrors.ShortText } || ++n > MostEntries)
+            var text = Text(entry);
+            if (text is null or { Length: > FieldErrors.ShortText } || ++n > MostEntries)
             {
                 errors.Add(
                     field,
-                    entry is null ? "Holds an empty entry."
+                    text is null ? "Holds an empty entry."
                         : n > MostEntries ? $"More than {MostEntries} entries."
                         : "An entry is too long."
                 );
@@ -92,17 +99,22 @@ public static class EventShape
         }
     }
 
-    private static void Map(IEnumerable map, string field, FieldErrors errors)
-    {
-        var entries = map switch
+    /// <summary>Text of an entry; null where there is none, empty where it is no text.</summary>
+    private static string? Text(object? entry) =>
+        entry switch
         {
-            IEnumerable<KeyValuePair<string, string>> texts => texts.Select(t => (t.Key, t.Value)),
-            IEnumerable<KeyValuePair<string, int>> counts => counts.Select(c => (c.Key, "")),
-            _ => [],
+            null => null,
+            string text => text,
+            IId id => id.Value,
+            _ => "",
         };
+
+    private static void Map(IDictionary map, string field, FieldErrors errors)
+    {
         var n = 0;
-        foreach (var (key, value) in entries)
+        foreach (DictionaryEntry entry in map)
         {
+            var (key, value) = (Text(entry.Key)!, Text(entry.Value));
             if (
                 value is null
                 || key.Length > FieldErrors.ShortText

@@ -7,4 +7,4 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Parts">Parts to get at for it.</param>
 /// <param name="Decision">change, leave or hand-over.</param>
 /// <param name="Reason">Why, or empty.</param>
-public sealed record FoundCause(string FaultId, ImmutableList<string> Parts, string Decision, string Reason);
+public sealed record FoundCause(FaultId FaultId, ImmutableList<PartId> Parts, string Decision, string Reason);

@@ -54,11 +54,11 @@ public sealed record JobState
     public ImmutableList<FoundCause> Found { get; init; } = [];
 
     /// <summary>Parts to get at: those of all causes that are put right now, and no others.</summary>
-    public ImmutableList<string> Targets { get; init; } = [];
+    public ImmutableList<PartId> Targets { get; init; } = [];
 
     /// <summary>Ways chosen.</summary>
-    public ImmutableSortedDictionary<string, string> WaysIn { get; init; } =
-        ImmutableSortedDictionary<string, string>.Empty;
+    public ImmutableSortedDictionary<string, OperationId> WaysIn { get; init; } =
+        ImmutableSortedDictionary<string, OperationId>.Empty;
 
     /// <summary>Who signed that the machine is safe; empty where nobody did or it has been run since.</summary>
     public string SafeBy { get; init; } = "";
@@ -67,19 +67,19 @@ public sealed record JobState
     public ImmutableSortedSet<string> SafetyItems { get; init; } = [];
 
     /// <summary>Operations done and not wholly put back, in the order they were done.</summary>
-    public ImmutableList<string> Out { get; init; } = [];
+    public ImmutableList<OperationId> Out { get; init; } = [];
 
     /// <summary>Refit steps (<c>operation/step</c>) done of operations that are not wholly back.</summary>
     public ImmutableSortedSet<StepRef> StepsIn { get; init; } = [];
 
     /// <summary>Obstacles that are not on this machine.</summary>
-    public ImmutableSortedSet<string> Absent { get; init; } = [];
+    public ImmutableSortedSet<OperationId> Absent { get; init; } = [];
 
     /// <summary>What prudence wants first and the repairer left out, with a reason in the log.</summary>
-    public ImmutableSortedSet<string> LeftOut { get; init; } = [];
+    public ImmutableSortedSet<OperationId> LeftOut { get; init; } = [];
 
     /// <summary>Operations that will not go on this machine.</summary>
-    public ImmutableSortedSet<string> Stuck { get; init; } = [];
+    public ImmutableSortedSet<OperationId> Stuck { get; init; } = [];
 
     /// <summary>Schools gone by where it is not the default: school id → option.</summary>
     public ImmutableSortedDictionary<string, string> Schools { get; init; } =
@@ -156,8 +156,8 @@ public sealed record JobState
     public ImmutableList<TimerRecord> Timers { get; init; } = [];
 
     /// <summary>Orders: part id → day it is due.</summary>
-    public ImmutableSortedDictionary<string, DateTimeOffset> Orders { get; init; } =
-        ImmutableSortedDictionary<string, DateTimeOffset>.Empty;
+    public ImmutableSortedDictionary<PartId, DateTimeOffset> Orders { get; init; } =
+        ImmutableSortedDictionary<PartId, DateTimeOffset>.Empty;
 
     /// <summary>Parts ordered or taken from the van, by the id of the line.</summary>
     public ImmutableSortedDictionary<string, OrderLine> Lines { get; init; } =
@@ -176,12 +176,12 @@ public sealed record JobState
     public PriceMade? Price { get; init; }
 
     /// <summary>What was done to parts, latest per part.</summary>
-    public ImmutableSortedDictionary<string, PartFitted> Fitted { get; init; } =
-        ImmutableSortedDictionary<string, PartFitted>.Empty;
+    public ImmutableSortedDictionary<PartId, PartFitted> Fitted { get; init; } =
+        ImmutableSortedDictionary<PartId, PartFitted>.Empty;
 
     /// <summary>How far parts are glued.</summary>
-    public ImmutableSortedDictionary<string, GlueState> Glue { get; init; } =
-        ImmutableSortedDictionary<string, GlueState>.Empty;
+    public ImmutableSortedDictionary<PartId, GlueState> Glue { get; init; } =
+        ImmutableSortedDictionary<PartId, GlueState>.Empty;
 
     /// <summary>Odd counts that were explained.</summary>
     public ImmutableList<SettledCount> Settled { get; init; } = [];
@@ -212,8 +212,7 @@ public sealed record JobState
 
     /// <summary>The cause decided on last that is put right or handed over; empty where there is none.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public string FaultId =>
-        Found.LastOrDefault(f => f.FaultId.Length > 0 && f.Decision != Decided.Leave)?.FaultId ?? "";
+    public FaultId FaultId => Found.LastOrDefault(f => !f.FaultId.IsNone && f.Decision != Decided.Leave)?.FaultId ?? "";
 
     /// <summary>Whether everything found is handed over to another trade.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -245,7 +244,7 @@ public sealed record JobState
 
     /// <summary>Operations that are out as far as they ever were: nothing of them is back.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public IEnumerable<string> WhollyOut => Out.Where(id => !StepsIn.Any(s => s.Operation == id));
+    public IEnumerable<OperationId> WhollyOut => Out.Where(id => !StepsIn.Any(s => s.Operation == id));
 
     /// <summary>Facts that vary on this machine, as the layout wants them; see <see
     /// cref="MachineCard.FactsOf"/>.</summary>
@@ -271,7 +270,7 @@ public sealed record JobState
 
     /// <summary>Parts that wait for what is still to come of a line: of several of one kind, as many of the last as are
     /// still out.</summary>
-    private IEnumerable<string> Awaits(OrderLine line)
+    private IEnumerable<PartId> Awaits(OrderLine line)
     {
         var open = line.For.Where(p => !Fitted.ContainsKey(p)).ToList();
         return line.Covers.Count == 1 ? open.TakeLast(line.Open * line.Covers.Values.First()) : open;
@@ -296,10 +295,9 @@ public sealed record JobState
     /// to stays.</summary>
     internal JobState Decide(FoundCause cause)
     {
-        var known =
-            cause.FaultId.Length > 0
-                ? Found.FindIndex(f => f.FaultId == cause.FaultId)
-                : Found.FindIndex(f => f.FaultId.Length == 0 && f.Parts.SequenceEqual(cause.Parts));
+        var known = !cause.FaultId.IsNone
+            ? Found.FindIndex(f => f.FaultId == cause.FaultId)
+            : Found.FindIndex(f => f.FaultId.IsNone && f.Parts.SequenceEqual(cause.Parts));
         var found =
             known < 0
                 ? Found.Add(cause)

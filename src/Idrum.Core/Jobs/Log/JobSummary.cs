@@ -32,7 +32,7 @@ public sealed record JobSummary(
     DateTimeOffset? NextTimerAt,
     DateTimeOffset? PartDueAt,
     string CallBackOf,
-    string FaultId,
+    FaultId FaultId,
     string Words,
     string Tag,
     string Complaints,

@@ -19,7 +19,7 @@ public sealed record OrderLine(
     string LineId,
     string ArticleId,
     string Name,
-    ImmutableSortedDictionary<string, int> Covers,
+    ImmutableSortedDictionary<PartId, int> Covers,
     int Quantity,
     double Price,
     string Source,
@@ -31,7 +31,7 @@ public sealed record OrderLine(
     public string Way { get; init; } = "";
 
     /// <summary>Parts of the job it is meant for.</summary>
-    public ImmutableList<string> For { get; init; } = [];
+    public ImmutableList<PartId> For { get; init; } = [];
 
     /// <summary>Which van it is out of; null from the supplier, and in logs from when there was but one.</summary>
     public TakenFrom? From { get; init; }

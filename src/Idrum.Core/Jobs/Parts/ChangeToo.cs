@@ -92,7 +92,7 @@ public sealed class ChangeToo(
     private double Loads => Math.Max(FewestLoads, state.Machine.UsesPerWeek ?? UnknownLoads);
 
     /// <summary>Years since an earlier job changed a part; null where none did.</summary>
-    private double? ChangedYears(string part) =>
+    private double? ChangedYears(PartId part) =>
         earlier
             .Where(j => j.Fitted.GetValueOrDefault(part)?.Action == FittedAs.Replaced)
             .Select(j => (double?)Math.Max(0, (state.LastAt - j.LastAt).TotalDays / 365.25))

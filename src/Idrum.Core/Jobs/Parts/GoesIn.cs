@@ -41,7 +41,7 @@ public static class GoesIn
     public static IReadOnlyList<JobEvent> Acts(
         JobHistory history,
         PartFitted fitted,
-        IReadOnlyList<string> twins,
+        IReadOnlyList<PartId> twins,
         bool seats,
         MachineKnowledge machine,
         Supplier supplier,

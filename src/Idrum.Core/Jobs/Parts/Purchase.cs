@@ -106,7 +106,7 @@ public sealed class Purchase(JobState state, Layout layout, PartsAdvice advice, 
                 ? new(
                     small.Id,
                     small.Name,
-                    new Dictionary<string, int>(),
+                    new Dictionary<PartId, int>(),
                     count,
                     small.Price,
                     source,

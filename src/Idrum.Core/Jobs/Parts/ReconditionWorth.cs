@@ -37,7 +37,7 @@ public sealed record ReconditionWorth(
     public static ReconditionWorth Of(
         JobState state,
         MachineKnowledge machine,
-        IReadOnlyList<string> parts,
+        IReadOnlyList<PartId> parts,
         ShopTerms terms,
         CancellationToken stop = default
     )
@@ -54,14 +54,14 @@ public sealed record ReconditionWorth(
                     .OfType<Part>()
                     .Select(p =>
                     {
-                        List<string> rest = [.. parts.Where(o => o != p.Id)];
+                        List<PartId> rest = [.. parts.Where(o => o != p.Id)];
                         var saved = Math.Max(0, minutes - MinutesOf(rest));
                         return new Saving(p, saved, saved * terms.RatePerHour / 60 + money - PriceOf(rest));
                     }),
             ]
         );
 
-        double MinutesOf(IReadOnlyList<string> some)
+        double MinutesOf(IReadOnlyList<PartId> some)
         {
             stop.ThrowIfCancellationRequested();
             if (some.Count == 0)
@@ -72,7 +72,7 @@ public sealed record ReconditionWorth(
             return Estimates.LabourOf(then, machine, JobPlan.Of(then, machine, stop), 0).Mean;
         }
 
-        double PriceOf(IReadOnlyList<string> some) =>
+        double PriceOf(IReadOnlyList<PartId> some) =>
             PartItem.Need(machine.Layout, some).Sum(n => n.Value * (machine.Layout.FindPart(n.Key)?.Price ?? 0));
     }
 
@@ -80,7 +80,7 @@ public sealed record ReconditionWorth(
     /// out.</summary>
     /// <param name="state">The job.</param>
     /// <param name="machine">Its machine.</param>
-    public static IReadOnlyList<string> Worn(JobState state, MachineKnowledge machine) =>
+    public static IReadOnlyList<PartId> Worn(JobState state, MachineKnowledge machine) =>
         [
             .. machine
                 .Layout.Parts.Where(p => p.Wears && !state.Fitted.ContainsKey(p.Id))

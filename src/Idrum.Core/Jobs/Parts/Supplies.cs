@@ -35,7 +35,7 @@ public static class Supplies
         var need = PartItem.Need(layout, Wanted(state));
         var fitted = PartItem.Need(layout, Replaced(state));
         var opened = PartItem.Need(layout, FromLines(state));
-        var (here, coming) = (new Dictionary<string, int>(), new Dictionary<string, int>());
+        var (here, coming) = (new Dictionary<PartId, int>(), new Dictionary<PartId, int>());
         foreach (var line in state.Lines.Values)
         {
             foreach (var (part, n) in line.Covers)
@@ -76,7 +76,7 @@ public static class Supplies
     }
 
     /// <summary>Parts a new one goes in for: targets that are not cleaned, adjusted or left.</summary>
-    public static IEnumerable<string> Wanted(JobState state) =>
+    public static IEnumerable<PartId> Wanted(JobState state) =>
         state
             .Targets.Where(t => state.Fitted.GetValueOrDefault(t) is null or { Action: FittedAs.Replaced })
             .Union(Replaced(state));
@@ -153,7 +153,7 @@ public static class Supplies
 
     /// <summary>Parts of a job an article is for: all places of its things that want one, its own where none
     /// does.</summary>
-    public static IReadOnlyList<string> For(JobState state, Layout layout, Article article)
+    public static IReadOnlyList<PartId> For(JobState state, Layout layout, Article article)
     {
         var wanted = state
             .Targets.Where(t => !state.Fitted.ContainsKey(t) && article.Covers.ContainsKey(PartItem.Of(layout, t)))
@@ -249,11 +249,11 @@ public static class Supplies
     }
 
     /// <summary>New parts that are out of the lines of the job.</summary>
-    private static IEnumerable<string> FromLines(JobState state) =>
+    private static IEnumerable<PartId> FromLines(JobState state) =>
         Replaced(state).Where(p => state.Fitted.GetValueOrDefault(p)?.FromLines != false);
 
     /// <summary>New parts that are in, or are being glued in.</summary>
-    internal static IEnumerable<string> Replaced(JobState state) =>
+    internal static IEnumerable<PartId> Replaced(JobState state) =>
         state
             .Fitted.Where(f => f.Value.Action == FittedAs.Replaced)
             .Select(f => f.Key)

@@ -217,7 +217,7 @@ public static class Foresight
         };
     }
 
-    private static (string What, JobEvent Act) Fit(JobState state, string part, MachineKnowledge machine)
+    private static (string What, JobEvent Act) Fit(JobState state, PartId part, MachineKnowledge machine)
     {
         var catalog = machine.Diagnostician.Model.Catalog;
         var kind = machine.Layout.FindPart(part)?.Kind;

@@ -48,9 +48,9 @@ public static class JobPlan
 
     /// <summary>Targets, without those that were dealt with and sit in their place again while others are still to be
     /// done: nobody takes a new roller off to get at its fellow.</summary>
-    private static ImmutableList<string> StillWanted(JobState state, Layout layout)
+    private static ImmutableList<PartId> StillWanted(JobState state, Layout layout)
     {
-        bool Seated(string part) =>
+        bool Seated(PartId part) =>
             state.Fitted.ContainsKey(part)
             && state.Removals.Exists(r =>
                 r.In is not null

@@ -28,10 +28,10 @@ public sealed record JobScript
     public IReadOnlyDictionary<string, string> Answers { get; init; } = new Dictionary<string, string>();
 
     /// <summary>The cause decided on.</summary>
-    public string FaultId { get; init; } = "";
+    public FaultId FaultId { get; init; } = "";
 
     /// <summary>Parts to get at.</summary>
-    public IReadOnlyList<string> Targets { get; init; } = [];
+    public IReadOnlyList<PartId> Targets { get; init; } = [];
 
     /// <summary>Who signs.</summary>
     public string By { get; init; } = "";
@@ -234,10 +234,10 @@ public static class JobWalk
                 {
                     yield return (new FindingAnswered(finding, outcome), 3);
                 }
-                if (script.Targets.Count > 0 || script.FaultId.Length > 0)
+                if (script.Targets.Count > 0 || !script.FaultId.IsNone)
                 {
                     yield return (
-                        new TargetsChosen(script.Targets, script.FaultId, new Dictionary<string, string>(), ""),
+                        new TargetsChosen(script.Targets, script.FaultId, new Dictionary<string, OperationId>(), ""),
                         1
                     );
                 }

@@ -6,7 +6,7 @@ namespace Idrum.Core.Jobs.Work;
 /// <summary>A part and the way it would be done.</summary>
 /// <param name="PartId">The part.</param>
 /// <param name="School">The way.</param>
-public sealed record AskedWay(string PartId, string School);
+public sealed record AskedWay(PartId PartId, string School);
 
 /// <summary>When the repairer must leave, held against the rest of the visit.</summary>
 /// <param name="At">When.</param>

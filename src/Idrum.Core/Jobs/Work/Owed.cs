@@ -9,7 +9,7 @@ namespace Idrum.Core.Jobs.Work;
 /// <param name="Do">What is to be done.</param>
 /// <param name="Why">Why.</param>
 /// <param name="OperationId">The step it belongs to; empty where it is the whole machine's.</param>
-public sealed record Owed(string Id, Station Station, string Do, string Why, string OperationId)
+public sealed record Owed(string Id, Station Station, string Do, string Why, OperationId OperationId)
 {
     /// <summary>All that is owed since the machine was opened: cleaning, and what broke or was cut, whether settled or
     /// not.</summary>

@@ -68,7 +68,7 @@ public static class StepForward
     /// <param name="procedure">How it is fitted; it glues.</param>
     /// <param name="handbook">What the adhesives say.</param>
     /// <returns>The act with the times of the adhesive.</returns>
-    public static GlueCoated Coated(string part, Procedure procedure, Handbook handbook) =>
+    public static GlueCoated Coated(PartId part, Procedure procedure, Handbook handbook) =>
         GlueCoated.Of(
             part,
             procedure.DefaultSchool,

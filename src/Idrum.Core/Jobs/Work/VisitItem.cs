@@ -43,4 +43,4 @@ public readonly record struct VisitChore(ChoreKind Kind, string About = "")
 /// <param name="PartId">The part fitted, or empty.</param>
 /// <param name="Start">Start, minutes from now.</param>
 /// <param name="End">End, minutes from now.</param>
-public sealed record VisitItem(VisitChore Chore, string Words, string PartId, double Start, double End);
+public sealed record VisitItem(VisitChore Chore, string Words, PartId PartId, double Start, double End);

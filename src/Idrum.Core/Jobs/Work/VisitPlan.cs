@@ -16,7 +16,7 @@ namespace Idrum.Core.Jobs.Work;
 /// <param name="Joined">The join.</param>
 /// <param name="Load">When it may be lifted on.</param>
 /// <param name="Heat">When it may run with heat.</param>
-public sealed record VisitGlue(string PartId, double Opens, double? Closes, double Joined, double Load, double Heat);
+public sealed record VisitGlue(PartId PartId, double Opens, double? Closes, double Joined, double Load, double Heat);
 
 /// <summary>The rest of a visit in time.</summary>
 /// <param name="Items">Acts by their start.</param>
@@ -166,7 +166,7 @@ public static class VisitPlan
     /// bool, DateTimeOffset, int, CancellationToken)" />
     public static (
         ScheduleProblem Problem,
-        IReadOnlyDictionary<string, (VisitChore Chore, string Words, string Part)> Words
+        IReadOnlyDictionary<string, (VisitChore Chore, string Words, PartId Part)> Words
     ) Problem(
         TeardownPlanner planner,
         IReadOnlyList<Operation> removal,
@@ -179,7 +179,7 @@ public static class VisitPlan
     {
         var chores = new List<Chore>();
         var lags = new List<TimeLag>();
-        var words = new Dictionary<string, (VisitChore Chore, string Words, string Part)>();
+        var words = new Dictionary<string, (VisitChore Chore, string Words, PartId Part)>();
         string Add(
             VisitChore chore,
             double minutes,
@@ -240,9 +240,8 @@ public static class VisitPlan
                 lags.Add(new(new VisitChore(ChoreKind.Out, last.Id).Id, ids[0]));
             }
             // What it sits on is lifted on when the glue bears it.
-            var carrier = refit.FirstOrDefault(m =>
-                fit.Part.On.Length > 0 && m.Operation.TakesOff.Contains(fit.Part.On)
-            ) ?? refit.FirstOrDefault(m => freeing.Contains(m.Operation.Id));
+            var carrier = refit.FirstOrDefault(m => !fit.Part.On.IsNone && m.Operation.TakesOff.Contains(fit.Part.On))
+                ?? refit.FirstOrDefault(m => freeing.Contains(m.Operation.Id));
             var before = refit.FirstOrDefault(m => freeing.Contains(m.Operation.Id));
             foreach (
                 var (move, wait) in new[]
@@ -318,7 +317,7 @@ public static class VisitPlan
 
     private static Visit Solved(
         ScheduleProblem problem,
-        IReadOnlyDictionary<string, (VisitChore Chore, string Words, string Part)> words,
+        IReadOnlyDictionary<string, (VisitChore Chore, string Words, PartId Part)> words,
         IReadOnlyList<Fit> fits,
         DateTimeOffset now,
         CancellationToken cancellation

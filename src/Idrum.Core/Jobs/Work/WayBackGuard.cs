@@ -44,7 +44,7 @@ public static class WayBackGuard
             var freeing = graph.FreeingOperations(part.Id);
             var closes = freeing.Meets(graph.SetOf([operation.Id])) && !freeing.Meets(after);
             var carriers = machine
-                .Layout.Operations.Where(o => part.On.Length > 0 && o.TakesOff.Contains(part.On))
+                .Layout.Operations.Where(o => !part.On.IsNone && o.TakesOff.Contains(part.On))
                 .Where(o => state.Out.Contains(o.Id))
                 .ToList();
             var loads = carriers.Count > 0 ? carriers.Exists(o => o.Id == operation.Id) : closes;

@@ -40,7 +40,8 @@ public sealed class FindModel(JobServices services) : JobPage(services)
 
     /// <summary>The cause whose evidence the ledger shows: the one asked for, else the likeliest.</summary>
     public Cause Cause =>
-        cause ??= Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["cause"]) ?? Diagnosis.Causes[0];
+        cause ??= Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == (string?)Request.Query["cause"])
+            ?? Diagnosis.Causes[0];
 
     /// <summary>The part picked against the advice, or null.</summary>
     public Part? Picked => View.Layout.FindPart(Request.Query["part"].ToString()) is { Wears: true } part ? part : null;
@@ -50,7 +51,8 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     /// <summary>A cause gone for against the first advice, as thinking it through offered; null where none was asked
     /// for.</summary>
     public Advice? Chosen =>
-        Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == Request.Query["go"] && c.Fault.Action != "refer") is { } c
+        Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == (string?)Request.Query["go"] && c.Fault.Action != "refer")
+            is { } c
             ? new(
                 "repair",
                 c.Fault.Id,

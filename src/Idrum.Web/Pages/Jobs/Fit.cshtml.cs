@@ -40,7 +40,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>The step that took off what the part in work sits on: the picture shows it where it was taken to, not
     /// gone.</summary>
     public IReadOnlyList<Operation> Carrier =>
-        Part is { On.Length: > 0 } part
+        Part is { On.IsNone: false } part
             ? [.. View.Layout.Operations.Where(o => o.TakesOff.Contains(part.On) && State.Out.Contains(o.Id)).Take(1)]
             : [];
 
@@ -138,7 +138,13 @@ public sealed class FitModel(JobServices services) : JobPage(services)
             View.Job.History,
             fitted,
             all
-                ? [.. GoesIn.Twins(State, part, View.Machine).Select(t => t.Id).Where(Request.Form["twins"].Contains)]
+                ?
+                [
+                    .. GoesIn
+                        .Twins(State, part, View.Machine)
+                        .Select(t => t.Id)
+                        .Where(t => Request.Form["twins"].Contains(t.Value)),
+                ]
                 : [],
             Request.Form["seats"] == "yes" && !View.Stripping,
             View.Machine,

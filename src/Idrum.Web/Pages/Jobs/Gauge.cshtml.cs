@@ -186,7 +186,7 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
     public bool Stands => options.Demo && State.Closed is null;
 
     // What is wrong with the demo's machine: one fault that its complaint allows, the same whatever is answered since.
-    private IReadOnlyList<string> Hidden(int seed)
+    private IReadOnlyList<FaultId> Hidden(int seed)
     {
         var told = View.Machine.Diagnostician.Diagnose(
             new(State.Complaints.ToDictionary(c => c, _ => "yes"), [], State.Wear, true, State.Complaints.Count > 0),

@@ -16,7 +16,7 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     public IReadOnlyList<Part> Missing => LeftOpen.Missing(State, View.Layout);
 
     /// <summary>Parts not fitted of which one lies here.</summary>
-    public IReadOnlyList<string> Here =>
+    public IReadOnlyList<PartId> Here =>
         [
             .. Supplies
                 .Rows(State, View.Layout)

@@ -19,7 +19,7 @@ public sealed class ReconditionModel(JobServices services) : JobPage(services)
     public IReadOnlyList<(string Region, IReadOnlyList<Part> Parts)> Regions { get; private set; } = [];
 
     /// <summary>Parts that are ticked: as they were sent along, else all that is not known to be sound.</summary>
-    public IReadOnlyList<string> Ticked { get; private set; } = [];
+    public IReadOnlyList<PartId> Ticked { get; private set; } = [];
 
     /// <summary>What the ticked parts take in minutes and money.</summary>
     public ReconditionWorth Worth { get; private set; } = null!;
@@ -45,7 +45,7 @@ public sealed class ReconditionModel(JobServices services) : JobPage(services)
             HttpContext.RequestAborted
         );
         Ticked = Request.Query.ContainsKey("sells")
-            ? [.. wear.Where(p => Request.Query["targets"].Contains(p))]
+            ? [.. wear.Where(p => Request.Query["targets"].Contains(p.Value))]
             : ReconditionWorth.Worn(State, View.Machine);
         Worth = await Services.Gate.RunAsync(
             stop => ReconditionWorth.Of(State, View.Machine, Ticked, Terms, stop),

@@ -23,7 +23,7 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
     public sealed record Look(Part Part, Finding Finding, Outcome? Seen);
 
     /// <summary>Looks by kind of part, in the order of the layout.</summary>
-    public IReadOnlyList<IGrouping<string, Look>> Looks { get; private set; } = [];
+    public IReadOnlyList<IGrouping<PartId, Look>> Looks { get; private set; } = [];
 
     /// <summary>Looks not made yet, of one part or of all.</summary>
     public IEnumerable<Look> Open(string partId = "") =>

@@ -21,7 +21,7 @@ public sealed class StripModel(JobServices services) : JobPage(services)
     public int? At => int.TryParse(Request.Query["at"], out var at) ? at : null;
 
     /// <summary>How the parts stand once these are done, for the picture.</summary>
-    public IReadOnlyDictionary<string, PartCondition> After(IEnumerable<Operation> done) =>
+    public IReadOnlyDictionary<PartId, PartCondition> After(IEnumerable<Operation> done) =>
         PartStates.Of(State with { Out = [.. done.Select(o => o.Id)], StepsIn = [] }, View.Layout);
 
     /// <summary>The five wear parts that cost the fewest extra minutes now that the machine is opened.</summary>

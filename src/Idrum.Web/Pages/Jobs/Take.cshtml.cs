@@ -24,7 +24,7 @@ public sealed class TakeModel(JobServices services, SmallDesk smalls) : JobPage(
             View.Layout,
             [.. Advice.Items.Where(i => i.Take).Select(i => i.Item.Part)],
             View.Machine.Handbook,
-            new Dictionary<string, string>()
+            new Dictionary<PartId, string>()
         );
 
     /// <summary>What the van holds of it, and how old what is begun is.</summary>

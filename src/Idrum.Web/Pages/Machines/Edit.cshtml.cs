@@ -43,7 +43,7 @@ public sealed class EditModel(ShopSnapshot shop, LayoutIntake intake, LayoutStor
         Request.HasFormContentType && Request.Form.ContainsKey(field) ? Request.Form[field].ToString() : now;
 
     /// <summary>How the parts stand when the step is come to, its steps before it done by their usual ways.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Before
+    public IReadOnlyDictionary<PartId, PartCondition> Before
     {
         get
         {

@@ -106,7 +106,7 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
     public bool Taken => Request.Query.ContainsKey("taken");
 
     /// <summary>How the parts stand once the part lies free.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Opened =>
+    public IReadOnlyDictionary<PartId, PartCondition> Opened =>
         PartStates.Of(JobState.Empty with { Out = [.. Plan!.Removal.Select(o => o.Id)] }, Layout);
 
     /// <summary>The side from which one gets at the part.</summary>
@@ -115,5 +115,5 @@ public sealed class MachineModel(ShopSnapshot shop, LayoutIntake intake, LayoutS
     public int StepsTo(string partId) => PlanTo(partId)?.Removal.Count ?? 0;
 
     private TeardownPlan? PlanTo(string partId) =>
-        shop.For(Layout).Planner.Plan(new([partId], [], new Dictionary<string, string>()));
+        shop.For(Layout).Planner.Plan(new([partId], [], new Dictionary<string, OperationId>()));
 }

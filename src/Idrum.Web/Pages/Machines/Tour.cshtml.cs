@@ -56,11 +56,11 @@ public sealed class TourModel(ShopSnapshot shop, WorkGate gate) : PageModel
         Layout = machine.Layout;
         Part = Layout.FindPart(part ?? "");
         Unknown = part is { Length: > 0 } && Part is null ? part : "";
-        IReadOnlyList<string> goals = Part is { Wears: true } one
+        IReadOnlyList<PartId> goals = Part is { Wears: true } one
             ? [one.Id]
             : [.. Layout.Parts.Where(p => p.Wears).Select(p => p.Id)];
         var plan = await gate.RunAsync(
-            stop => machine.Planner.Plan(new(goals, [], new Dictionary<string, string>()), stop),
+            stop => machine.Planner.Plan(new(goals, [], new Dictionary<string, OperationId>()), stop),
             HttpContext.RequestAborted
         );
         Removal = plan?.Removal ?? [];
@@ -72,7 +72,7 @@ public sealed class TourModel(ShopSnapshot shop, WorkGate gate) : PageModel
     }
 
     /// <summary>How the parts stand after the steps that are done.</summary>
-    public IReadOnlyDictionary<string, PartCondition> Conditions =>
+    public IReadOnlyDictionary<PartId, PartCondition> Conditions =>
         PartStates.Of(JobState.Empty with { Out = [.. Removal.Take(At).Select(o => o.Id)] }, Layout);
 
     /// <summary>What is for looking at: what is shown, then those that wear, then the rest.</summary>

@@ -28,7 +28,7 @@ public sealed class IndexModel(
 
     /// <summary>Closed jobs that an exercise may be made of, the newest first; what was found in them is not told here.</summary>
     public IReadOnlyList<JobSummary> Closed =>
-        [.. jobs.Closed(1, MostJobs).Where(j => j.FaultId.Length > 0 && shop.FindLayout(j.LayoutId) is not null)];
+        [.. jobs.Closed(1, MostJobs).Where(j => !j.FaultId.IsNone && shop.FindLayout(j.LayoutId) is not null)];
 
     /// <summary>Who works here.</summary>
     public IReadOnlyList<string> People =>

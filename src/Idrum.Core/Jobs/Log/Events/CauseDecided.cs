@@ -12,7 +12,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Parts">Parts to get at for it.</param>
 /// <param name="Decision">change, leave or hand-over.</param>
 /// <param name="Reason">Why; needed to leave a thing.</param>
-public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, string Decision, string Reason)
+public sealed record CauseDecided(FaultId FaultId, IReadOnlyList<PartId> Parts, string Decision, string Reason)
     : JobEvent
 {
     internal override IEnumerable<string> Touches => ["cause:" + FaultId];
@@ -23,7 +23,7 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
     {
         var errors = check.Errors;
         errors.If(
-            FaultId.Length > 0 && check.Shop.Catalog.FindFault(FaultId) is null,
+            !FaultId.IsNone && check.Shop.Catalog.FindFault(FaultId) is null,
             "faultId",
             $"There is no fault '{FieldErrors.Short(FaultId)}'."
         );
@@ -34,7 +34,7 @@ public sealed record CauseDecided(string FaultId, IReadOnlyList<string> Parts, s
         );
         errors.Text(Reason, "reason", FieldErrors.LongText, Decision is Decided.Leave or Decided.HandOver);
         errors.If(
-            Parts.Count == 0 && (Decision == Decided.Change || FaultId.Length == 0 && Decision != Decided.HandOver),
+            Parts.Count == 0 && (Decision == Decided.Change || FaultId.IsNone && Decision != Decided.HandOver),
             "parts",
             "Name at least one part."
         );

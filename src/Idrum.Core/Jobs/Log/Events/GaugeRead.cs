@@ -19,7 +19,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="MainsHertz">Mains, 50 or 60 Hz; 0 where it does not matter.</param>
 public sealed record GaugeRead(
     string Protocol,
-    string PartId,
+    PartId PartId,
     string Position,
     double? Value,
     string Unit = "",
@@ -100,7 +100,7 @@ public sealed record GaugeRead(
 /// <param name="PartId">The part; empty where it is of the machine.</param>
 /// <param name="Limit">In the quantity's unit; null to go by the layout again.</param>
 /// <param name="Reason">Why.</param>
-public sealed record GaugeLimitSet(string Protocol, string PartId, double? Limit, string Reason) : JobEvent
+public sealed record GaugeLimitSet(string Protocol, PartId PartId, double? Limit, string Reason) : JobEvent
 {
     internal override ActEffect Effect => new() { NeedsShop = true, Beside = true };
 

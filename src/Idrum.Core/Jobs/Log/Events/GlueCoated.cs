@@ -11,7 +11,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="School">Way of gluing.</param>
 /// <param name="JoinMinutes">Minutes from the coat to the earliest join.</param>
 /// <param name="CureMinutes">Minutes from the join to the earliest heat run.</param>
-public sealed record GlueCoated(string PartId, string School, double JoinMinutes, double CureMinutes) : JobEvent
+public sealed record GlueCoated(PartId PartId, string School, double JoinMinutes, double CureMinutes) : JobEvent
 {
     /// <summary>Minutes from the coat to the latest join; null in logs from before windows were kept.</summary>
     public double? LatestMinutes { get; init; }
@@ -32,7 +32,7 @@ public sealed record GlueCoated(string PartId, string School, double JoinMinutes
     /// <param name="school">The way; its id is kept.</param>
     /// <param name="times">Its times.</param>
     /// <param name="celsius">How warm it is, °C.</param>
-    public static GlueCoated Of(string partId, string school, BondTimes times, double celsius) =>
+    public static GlueCoated Of(PartId partId, string school, BondTimes times, double celsius) =>
         new(partId, school, times.Earliest, times.Cure)
         {
             LatestMinutes = times.Latest,

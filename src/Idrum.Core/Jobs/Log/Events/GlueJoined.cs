@@ -8,7 +8,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="PartId">Which part.</param>
 /// <param name="Reason">Why it was joined outside its window, where the label or the finger test says so; else
 /// empty.</param>
-public sealed record GlueJoined(string PartId, string Reason) : JobEvent
+public sealed record GlueJoined(PartId PartId, string Reason) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 

@@ -6,7 +6,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>What was joined slipped, as when a panel is closed on it: it is lifted, gets tackier and is set again,
 /// timed anew.</summary>
 /// <param name="PartId">Which part.</param>
-public sealed record GlueSlipped(string PartId) : JobEvent
+public sealed record GlueSlipped(PartId PartId) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 

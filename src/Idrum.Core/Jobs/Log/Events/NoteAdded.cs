@@ -6,7 +6,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>A note.</summary>
 /// <param name="OperationId">At which step, or empty.</param>
 /// <param name="Text">The note.</param>
-public sealed record NoteAdded(string OperationId, string Text) : JobEvent
+public sealed record NoteAdded(OperationId OperationId, string Text) : JobEvent
 {
     internal override bool AfterClosing => true;
 

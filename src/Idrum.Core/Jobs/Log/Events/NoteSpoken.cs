@@ -8,7 +8,7 @@ namespace Idrum.Core.Jobs.Log;
 /// looked for in it.</summary>
 /// <param name="SoundId">Name of the sound: 64 hexadecimal digits.</param>
 /// <param name="OperationId">At which step, or empty.</param>
-public sealed record NoteSpoken(string SoundId, string OperationId) : JobEvent, ICarriesAttachment
+public sealed record NoteSpoken(string SoundId, OperationId OperationId) : JobEvent, ICarriesAttachment
 {
     /// <summary>SHA-256 of the sound as it is stored.</summary>
     [SaidByShop]

@@ -11,7 +11,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>A removal operation was done.</summary>
 /// <param name="OperationId">Which.</param>
 /// <param name="Counts">Fastener group id → how many came out now; groups only loosened are not named.</param>
-public sealed record OperationDone(string OperationId, IReadOnlyDictionary<string, int> Counts) : JobEvent
+public sealed record OperationDone(OperationId OperationId, IReadOnlyDictionary<string, int> Counts) : JobEvent
 {
     /// <summary>Why what prudence wants first was not done; empty where it was.</summary>
     [System.Text.Json.Serialization.JsonIgnore(

@@ -13,7 +13,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Plugs">Plug ids joined.</param>
 /// <param name="Checks">Refit check ids seen.</param>
 public sealed record OperationRefitted(
-    string OperationId,
+    OperationId OperationId,
     IReadOnlyDictionary<string, int> Counts,
     IReadOnlyList<string> Plugs,
     IReadOnlyList<string> Checks

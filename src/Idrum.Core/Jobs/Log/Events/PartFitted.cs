@@ -14,7 +14,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Transferred">Small parts that came over from the old one.</param>
 /// <param name="Note">Remark.</param>
 public sealed record PartFitted(
-    string PartId,
+    PartId PartId,
     string Action,
     string School,
     IReadOnlyList<string> Transferred,

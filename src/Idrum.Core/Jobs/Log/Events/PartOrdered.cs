@@ -6,7 +6,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>A part was ordered and the job waits for it.</summary>
 /// <param name="PartId">Which.</param>
 /// <param name="DueInDays">Promised delivery.</param>
-public sealed record PartOrdered(string PartId, int DueInDays) : JobEvent
+public sealed record PartOrdered(PartId PartId, int DueInDays) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["part:" + PartId];
 

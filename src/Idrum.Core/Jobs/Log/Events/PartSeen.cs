@@ -8,7 +8,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="PartId">The part.</param>
 /// <param name="FindingId">What was done to it.</param>
 /// <param name="Outcome">Outcome id; empty to take it back.</param>
-public sealed record PartSeen(string PartId, string FindingId, string Outcome) : JobEvent
+public sealed record PartSeen(PartId PartId, string FindingId, string Outcome) : JobEvent
 {
     internal override IEnumerable<string> Touches => [$"seen:{PartId}/{FindingId}"];
 

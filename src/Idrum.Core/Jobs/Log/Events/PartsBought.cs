@@ -19,7 +19,7 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record PartsBought(
     string ArticleId,
     string Name,
-    IReadOnlyDictionary<string, int> Covers,
+    IReadOnlyDictionary<PartId, int> Covers,
     int Quantity,
     double Price,
     string Source,
@@ -29,7 +29,7 @@ public sealed record PartsBought(
 ) : JobEvent
 {
     /// <summary>Parts of the job it is meant for, of whatever place; null in logs that do not say.</summary>
-    public IReadOnlyList<string>? For { get; init; }
+    public IReadOnlyList<PartId>? For { get; init; }
 
     /// <summary>Which van it is out of; null from the supplier, and in logs from when there was but one.</summary>
     [System.Text.Json.Serialization.JsonIgnore(

@@ -8,7 +8,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="PhotoId">Name of the picture: 64 hexadecimal digits.</param>
 /// <param name="OperationId">At which step, or empty.</param>
 /// <param name="Caption">What it shows.</param>
-public sealed record PhotoAdded(string PhotoId, string OperationId, string Caption) : JobEvent, ICarriesAttachment
+public sealed record PhotoAdded(string PhotoId, OperationId OperationId, string Caption) : JobEvent, ICarriesAttachment
 {
     /// <summary>SHA-256 of the picture as it is stored; null in a log from before it stood with the act.</summary>
     [SaidByShop]

@@ -7,7 +7,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <summary>A plug that was left parted when its step went back is joined now.</summary>
 /// <param name="OperationId">The step it belongs to.</param>
 /// <param name="PlugId">Which.</param>
-public sealed record PlugJoined(string OperationId, string PlugId) : JobEvent
+public sealed record PlugJoined(OperationId OperationId, string PlugId) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["plug:" + PlugId];
 

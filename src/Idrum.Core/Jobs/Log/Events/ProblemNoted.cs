@@ -14,7 +14,8 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="FastenerId">Fastener group for screws, else empty.</param>
 /// <param name="Count">How many screws.</param>
 /// <param name="Text">In words.</param>
-public sealed record ProblemNoted(string OperationId, string What, string FastenerId, int Count, string Text) : JobEvent
+public sealed record ProblemNoted(OperationId OperationId, string What, string FastenerId, int Count, string Text)
+    : JobEvent
 {
     /// <summary>Done already by someone: the groups that came out with it, of which nothing was counted; null where
     /// nothing is said of them.</summary>

@@ -15,7 +15,7 @@ namespace Idrum.Core.Jobs.Log;
 public sealed record HeardSource(
     string Mechanism,
     string Name,
-    IReadOnlyList<string> PartIds,
+    IReadOnlyList<PartId> PartIds,
     double Hz,
     double Probability
 );

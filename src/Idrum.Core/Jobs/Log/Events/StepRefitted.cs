@@ -14,7 +14,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Checks">Refit check ids seen.</param>
 /// <param name="Last">Whether the operation is wholly back with it.</param>
 public sealed record StepRefitted(
-    string OperationId,
+    OperationId OperationId,
     string StepId,
     IReadOnlyDictionary<string, int> Counts,
     IReadOnlyList<string> Plugs,

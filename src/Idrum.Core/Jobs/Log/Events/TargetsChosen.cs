@@ -12,9 +12,9 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="WaysIn">Way id → operation id.</param>
 /// <param name="Reason">Why, where the advice was overridden.</param>
 public sealed record TargetsChosen(
-    IReadOnlyList<string> Targets,
-    string FaultId,
-    IReadOnlyDictionary<string, string> WaysIn,
+    IReadOnlyList<PartId> Targets,
+    FaultId FaultId,
+    IReadOnlyDictionary<string, OperationId> WaysIn,
     string Reason
 ) : JobEvent
 {
@@ -27,7 +27,7 @@ public sealed record TargetsChosen(
     {
         var errors = check.Errors;
         var fault = check.Shop.Catalog.FindFault(FaultId);
-        errors.If(FaultId.Length > 0 && fault is null, "faultId", $"There is no fault '{FieldErrors.Short(FaultId)}'.");
+        errors.If(!FaultId.IsNone && fault is null, "faultId", $"There is no fault '{FieldErrors.Short(FaultId)}'.");
         errors.Text(Reason, "reason", FieldErrors.LongText);
         errors.If(Targets.Count == 0 && fault?.Action != "refer", "targets", "Choose at least one part.");
         errors.If(Targets.Count > 40, "targets", "Too many parts.");
@@ -65,7 +65,7 @@ public sealed record TargetsChosen(
                 FaultId,
                 [.. Targets],
                 Targets.Count == 0 ? Decided.HandOver
-                    : Look && FaultId.Length == 0 ? Decided.Look
+                    : Look && FaultId.IsNone ? Decided.Look
                     : Decided.Change,
                 Reason
             )

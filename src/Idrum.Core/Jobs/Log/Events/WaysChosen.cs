@@ -7,7 +7,7 @@ namespace Idrum.Core.Jobs.Log;
 
 /// <summary>Ways in were chosen; a way not named is taken as it is cheapest.</summary>
 /// <param name="WaysIn">Way id → operation id.</param>
-public sealed record WaysChosen(IReadOnlyDictionary<string, string> WaysIn) : JobEvent
+public sealed record WaysChosen(IReadOnlyDictionary<string, OperationId> WaysIn) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["ways"];
 

@@ -7,7 +7,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="FaultId">The cause that is put right.</param>
 /// <param name="Because">Id of the fault behind it; empty where none was found.</param>
 /// <param name="Text">In words.</param>
-public sealed record WhyAnswered(string FaultId, string Because, string Text) : JobEvent
+public sealed record WhyAnswered(FaultId FaultId, string Because, string Text) : JobEvent
 {
     internal override IEnumerable<string> Touches => ["why:" + FaultId];
 

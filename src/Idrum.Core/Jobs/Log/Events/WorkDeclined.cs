@@ -9,7 +9,7 @@ namespace Idrum.Core.Jobs.Log;
 /// <param name="Parts">Parts he does not want changed; empty for all that are still to be dealt with.</param>
 /// <param name="Name">Who said so.</param>
 /// <param name="Note">Why, or empty.</param>
-public sealed record WorkDeclined(IReadOnlyList<string> Parts, string Name, string Note) : JobEvent
+public sealed record WorkDeclined(IReadOnlyList<PartId> Parts, string Name, string Note) : JobEvent
 {
     internal override IEnumerable<string> Touches => Parts.Count == 0 ? ["targets"] : Parts.Select(p => "part:" + p);
 
@@ -49,7 +49,7 @@ public sealed record WorkDeclined(IReadOnlyList<string> Parts, string Name, stri
 
     internal override JobState Apply(JobState state)
     {
-        HashSet<string> gone = [.. Parts.Count == 0 ? Open(state) : Parts];
+        HashSet<PartId> gone = [.. Parts.Count == 0 ? Open(state) : Parts];
         return state with
         {
             Found =
@@ -66,9 +66,7 @@ public sealed record WorkDeclined(IReadOnlyList<string> Parts, string Name, stri
                 ),
             ],
             Targets = state.Targets.RemoveAll(gone.Contains),
-            Declined = state.Declined.AddRange(
-                gone.Order(StringComparer.Ordinal).Select(p => new Declined(p, Name, Happened, Note))
-            ),
+            Declined = state.Declined.AddRange(gone.Order().Select(p => new Declined(p, Name, Happened, Note))),
         };
     }
 
@@ -80,7 +78,8 @@ public sealed record WorkDeclined(IReadOnlyList<string> Parts, string Name, stri
         $"{(Parts.Count == 0 ? "All that was left" : string.Join(", ", Parts.Select(p => machine.Layout.FindPart(p)?.Name ?? p)))} declined by {Name}{(Note.Length > 0 ? $": {Note}" : "")}";
 
     /// <summary>Parts that are chosen and not dealt with.</summary>
-    private static List<string> Open(JobState state) => [.. state.Targets.Where(t => !state.Fitted.ContainsKey(t))];
+    private static IReadOnlyList<PartId> Open(JobState state) =>
+        [.. state.Targets.Where(t => !state.Fitted.ContainsKey(t))];
 }
 
 /// <summary>A part that the customer does not want changed.</summary>
@@ -88,4 +87,4 @@ public sealed record WorkDeclined(IReadOnlyList<string> Parts, string Name, stri
 /// <param name="By">Who said so.</param>
 /// <param name="At">When.</param>
 /// <param name="Note">Why, or empty.</param>
-public sealed record Declined(string Part, string By, DateTimeOffset At, string Note);
+public sealed record Declined(PartId Part, string By, DateTimeOffset At, string Note);
