@@ -40,6 +40,7 @@ public static class LayoutText
                 {
                     null => false,
                     string s => s.Length > 0 && !Default(owner, property.Name, s),
+                    IId id => id.Value.Length > 0,
                     System.Collections.ICollection c => c.Count > 0,
                     _ => !value.Equals(empty) && !(value is 1 && owner is Part),
                 };
