@@ -26,7 +26,7 @@ public sealed record DriveGeometry
     public required BeltSpec Belt { get; init; }
 
     /// <summary>clockwise or anticlockwise, seen from the door.</summary>
-    public required PartId Turns { get; init; }
+    public required string Turns { get; init; }
 
     /// <summary>Whether the drum must be turned by hand in the running direction only.</summary>
     public bool TurnOnlyForward { get; init; }

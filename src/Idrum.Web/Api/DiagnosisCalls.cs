@@ -224,7 +224,7 @@ public static class DiagnosisCalls
         {
             for (var i = 0; i < parts.Count; i++)
             {
-                if (layout.FindPart(parts[i]) is null)
+                if (parts[i] is null || layout.FindPart(parts[i]) is null)
                 {
                     yield return new($"{field}/{i}", "There is no such part on this machine.");
                 }
@@ -234,12 +234,12 @@ public static class DiagnosisCalls
         {
             for (var i = 0; i < operations.Count; i++)
             {
-                if (layout.FindOperation(operations[i]) is null)
+                if (operations[i] is null || layout.FindOperation(operations[i]) is null)
                 {
                     yield return new(
                         $"{field}/{i}",
                         "There is no such operation on this machine."
-                            + Nearest.Hint(operations[i], layout.Operations.Select(o => o.Id.Value))
+                            + Nearest.Hint(operations[i] ?? "", layout.Operations.Select(o => o.Id.Value))
                     );
                 }
                 else if (field == "absent" && q.Done.Contains(operations[i]))
@@ -250,12 +250,12 @@ public static class DiagnosisCalls
         }
         for (var i = 0; i < q.PutRight.Count; i++)
         {
-            if (shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
+            if (q.PutRight[i] is null || shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
             {
                 yield return new(
                     $"putRight/{i}",
                     "There is no such fault that is put right here."
-                        + Nearest.Hint(q.PutRight[i], shop.Catalog.Faults.Select(f => f.Id.Value))
+                        + Nearest.Hint(q.PutRight[i] ?? "", shop.Catalog.Faults.Select(f => f.Id.Value))
                 );
             }
         }

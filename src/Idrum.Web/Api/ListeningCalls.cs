@@ -428,7 +428,7 @@ public static class ListeningCalls
             for (var i = 0; i < question.Faults.Count; i++)
             {
                 errors.If(
-                    !sounding.Contains(question.Faults[i]),
+                    !sounding.Contains(question.Faults[i] ?? ""),
                     $"faults/{i}",
                     $"This fault is not {(question.Kind == "motion" ? "felt" : "heard")} on this machine. Those that are: "
                         + string.Join(", ", sounding)

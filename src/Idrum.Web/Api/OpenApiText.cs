@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 using Idrum.Web.Devices;
 using Microsoft.AspNetCore.OpenApi;
@@ -33,10 +34,31 @@ public static class OpenApiText
 
     public static void Describe(OpenApiOptions options)
     {
+        // An id is the text it writes, wherever it stands.
+        options.CreateSchemaReferenceId = info =>
+            IsId(info.Type) ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         options.AddSchemaTransformer(
             (schema, context, _) =>
             {
                 var info = context.JsonTypeInfo;
+                if (IsId(info.Type))
+                {
+                    schema.Type = context.JsonPropertyInfo is { IsGetNullable: true }
+                        ? JsonSchemaType.String | JsonSchemaType.Null
+                        : JsonSchemaType.String;
+                    // What a field is for, not what an id is at all.
+                    schema.Description =
+                        schema.Description?.StartsWith("What one", StringComparison.Ordinal) == true
+                            ? null
+                            : schema.Description;
+                }
+                if (
+                    info.Kind == System.Text.Json.Serialization.Metadata.JsonTypeInfoKind.Dictionary
+                    && IsId(info.ElementType)
+                )
+                {
+                    schema.AdditionalProperties ??= new OpenApiSchema { Type = JsonSchemaType.String };
+                }
                 if (info.Kind == System.Text.Json.Serialization.Metadata.JsonTypeInfoKind.Enumerable)
                 {
                     schema.Items ??= ItemOf(info.ElementType);
@@ -108,9 +130,13 @@ public static class OpenApiText
         );
     }
 
+    private static bool IsId(Type? type) =>
+        type is { IsGenericType: true } && type.GetGenericTypeDefinition() == typeof(Id<>);
+
     /// <summary>What stands in a list whose entries have a writing of their own.</summary>
     private static OpenApiSchema ItemOf(Type? type) =>
-        type == typeof(StepRef) ? new() { Type = JsonSchemaType.String, Description = "operation/step" }
+        IsId(type) ? new() { Type = JsonSchemaType.String }
+        : type == typeof(StepRef) ? new() { Type = JsonSchemaType.String, Description = "operation/step" }
         : type == typeof(ToolUse)
             ? new()
             {

@@ -131,10 +131,10 @@ public static class ScheduleCalls
         for (var i = 0; i < question.Operations.Count; i++)
         {
             errors.If(
-                layout.FindOperation(question.Operations[i]) is null,
+                layout.FindOperation(question.Operations[i] ?? "") is null,
                 $"operations/{i}",
                 "There is no such operation on this machine."
-                    + Nearest.Hint(question.Operations[i], layout.Operations.Select(o => o.Id.Value))
+                    + Nearest.Hint(question.Operations[i] ?? "", layout.Operations.Select(o => o.Id.Value))
             );
             errors.If(
                 question.Operations.Take(i).Contains(question.Operations[i]),
@@ -153,7 +153,7 @@ public static class ScheduleCalls
             errors.If(
                 glue.Adhesives.Any(a => a.Id == profile)
                     && !question.Targets.Any(t =>
-                        layout.FindPart(t) is { } part
+                        layout.FindPart(t ?? "") is { } part
                         && shop.Handbook.For(part, layout)?.Schools.Any(s => s.Adhesive == profile) == true
                     ),
                 $"bonds/{i}/profileId",

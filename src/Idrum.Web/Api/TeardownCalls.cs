@@ -204,24 +204,24 @@ public static class TeardownCalls
         }
         for (var i = 0; i < q.Targets.Count; i++)
         {
-            if (layout.FindPart(q.Targets[i]) is null)
+            if (q.Targets[i] is null || layout.FindPart(q.Targets[i]) is null)
             {
                 yield return new(
                     $"targets/{i}",
                     "There is no such part on this machine."
-                        + Nearest.Hint(q.Targets[i], layout.Parts.Select(p => p.Id.Value))
+                        + Nearest.Hint(q.Targets[i] ?? "", layout.Parts.Select(p => p.Id.Value))
                 );
             }
         }
         var done = new HashSet<OperationId>();
         for (var i = 0; i < q.Done.Count; i++)
         {
-            if (layout.FindOperation(q.Done[i]) is not { } operation)
+            if (q.Done[i] is null || layout.FindOperation(q.Done[i]) is not { } operation)
             {
                 yield return new(
                     $"done/{i}",
                     "There is no such operation on this machine."
-                        + Nearest.Hint(q.Done[i], layout.Operations.Select(o => o.Id.Value))
+                        + Nearest.Hint(q.Done[i] ?? "", layout.Operations.Select(o => o.Id.Value))
                 );
             }
             else if (!done.Add(operation.Id))
@@ -233,12 +233,12 @@ public static class TeardownCalls
         {
             for (var i = 0; i < ids.Count; i++)
             {
-                if (layout.FindOperation(ids[i]) is null)
+                if (ids[i] is null || layout.FindOperation(ids[i]) is null)
                 {
                     yield return new(
                         $"{name}/{i}",
                         "There is no such operation on this machine."
-                            + Nearest.Hint(ids[i], layout.Operations.Select(o => o.Id.Value))
+                            + Nearest.Hint(ids[i] ?? "", layout.Operations.Select(o => o.Id.Value))
                     );
                 }
                 else if (q.Done.Contains(ids[i]))
@@ -278,7 +278,7 @@ public static class TeardownCalls
                     "There is no such way, or it has no such option."
                         + Nearest.Hint(way, layout.Ways.Select(w => w.Id))
                         + Nearest.Hint(
-                            choice,
+                            choice ?? "",
                             layout.Ways.Where(w => w.Id == way).SelectMany(w => w.Options, (_, id) => id.Value)
                         )
                 );

@@ -80,11 +80,12 @@ public static class EventForm
 
     private static JsonNode? Value(Type type, string field, IFormCollection form, List<FieldError> errors)
     {
-        if (type == typeof(IReadOnlyList<string>))
+        var of = type.IsGenericType ? type.GetGenericArguments() : [];
+        if (of is [var entry] && IsText(entry) && type.GetGenericTypeDefinition() == typeof(IReadOnlyList<>))
         {
             return new JsonArray([.. form[field].Where(v => !string.IsNullOrEmpty(v)).Select(v => (JsonNode?)v)]);
         }
-        if (type == typeof(IReadOnlyDictionary<string, int>) || type == typeof(IReadOnlyDictionary<string, string>))
+        if (of is [_, var told] && (IsText(told) || told == typeof(int)))
         {
             var map = new JsonObject();
             foreach (
@@ -96,7 +97,7 @@ public static class EventForm
             )
             {
                 var text = form[key].ToString();
-                if (type == typeof(IReadOnlyDictionary<string, string>))
+                if (IsText(told))
                 {
                     if (text.Length > 0)
                     {
@@ -121,6 +122,9 @@ public static class EventForm
         }
         return plain == typeof(bool) ? value == "true" : value;
     }
+
+    private static bool IsText(Type type) =>
+        type == typeof(string) || type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Id<>);
 
     private static double? Number(string text, string field, List<FieldError> errors, bool whole)
     {
