@@ -80,23 +80,5 @@ internal sealed class IdConverter : JsonConverterFactory
     public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) =>
         (JsonConverter)Activator.CreateInstance(typeof(Of<>).MakeGenericType(typeToConvert.GetGenericArguments()[0]))!;
 
-    private sealed class Of<T> : JsonConverter<Id<T>>
-    {
-        public override Id<T> Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            reader.TokenType == JsonTokenType.String
-                ? new(reader.GetString()!)
-                : throw new JsonException("An id is written as a text.");
-
-        public override void Write(Utf8JsonWriter writer, Id<T> value, JsonSerializerOptions options) =>
-            writer.WriteStringValue(value.Value);
-
-        public override Id<T> ReadAsPropertyName(
-            ref Utf8JsonReader reader,
-            Type typeToConvert,
-            JsonSerializerOptions options
-        ) => new(reader.GetString()!);
-
-        public override void WriteAsPropertyName(Utf8JsonWriter writer, Id<T> value, JsonSerializerOptions options) =>
-            writer.WritePropertyName(value.Value);
-    }
+    private sealed class Of<T>() : WrittenConverter<Id<T>>(text => new(text), "An id is written as a text.");
 }

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
@@ -31,32 +32,10 @@ public readonly record struct PartFinding(PartId Part, string Finding) : ICompar
     /// <inheritdoc />
     public override string ToString() => $"{Part}/{Finding}";
 
+    private const string Written = "A part with what was looked for is written part/finding.";
+
     private static PartFinding Parse(string text) =>
-        text.Split('/') is [var part, var finding]
-            ? new(part, finding)
-            : throw new JsonException("A part with what was looked for is written part/finding.");
+        text.Split('/') is [var part, var finding] ? new(part, finding) : throw new JsonException(Written);
 
-    private sealed class Converter : JsonConverter<PartFinding>
-    {
-        public override PartFinding Read(
-            ref Utf8JsonReader reader,
-            Type typeToConvert,
-            JsonSerializerOptions options
-        ) => Parse(reader.GetString() ?? "");
-
-        public override void Write(Utf8JsonWriter writer, PartFinding value, JsonSerializerOptions options) =>
-            writer.WriteStringValue(value.ToString());
-
-        public override PartFinding ReadAsPropertyName(
-            ref Utf8JsonReader reader,
-            Type typeToConvert,
-            JsonSerializerOptions options
-        ) => Parse(reader.GetString()!);
-
-        public override void WriteAsPropertyName(
-            Utf8JsonWriter writer,
-            PartFinding value,
-            JsonSerializerOptions options
-        ) => writer.WritePropertyName(value.ToString());
-    }
+    private sealed class Converter() : WrittenConverter<PartFinding>(Parse, Written);
 }

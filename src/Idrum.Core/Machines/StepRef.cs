@@ -1,5 +1,5 @@
-using System.Text.Json;
 using System.Text.Json.Serialization;
+using Idrum.Core.Basics;
 
 namespace Idrum.Core.Machines;
 
@@ -45,23 +45,5 @@ public readonly record struct StepRef(OperationId Operation, string Step = "") :
     /// <summary>As files write it.</summary>
     public override string ToString() => IsWhole ? Operation : $"{Operation}/{Step}";
 
-    private sealed class Converter : JsonConverter<StepRef>
-    {
-        public override StepRef Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            reader.TokenType == JsonTokenType.String
-                ? Parse(reader.GetString()!)
-                : throw new JsonException("A step is written operation/step.");
-
-        public override void Write(Utf8JsonWriter writer, StepRef value, JsonSerializerOptions options) =>
-            writer.WriteStringValue(value.ToString());
-
-        public override StepRef ReadAsPropertyName(
-            ref Utf8JsonReader reader,
-            Type typeToConvert,
-            JsonSerializerOptions options
-        ) => Parse(reader.GetString()!);
-
-        public override void WriteAsPropertyName(Utf8JsonWriter writer, StepRef value, JsonSerializerOptions options) =>
-            writer.WritePropertyName(value.ToString());
-    }
+    private sealed class Converter() : WrittenConverter<StepRef>(Parse, "A step is written operation/step.");
 }

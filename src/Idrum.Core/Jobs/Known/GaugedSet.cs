@@ -94,7 +94,7 @@ public sealed record GaugedSet(
             new(book, layouts ?? [machine.Layout], acts[^1].MainsHertz is 60 ? 60 : 50)
             {
                 Instrument = acts[^1].Instrument,
-                Limit = state.GaugeLimits.GetValueOrDefault($"{acts[0].Protocol}/{acts[0].PartId}")?.Limit,
+                Limit = state.GaugeLimits.GetValueOrDefault(new(acts[0].Protocol, acts[0].PartId))?.Limit,
                 Earlier = after || earlier is null ? null : Before(acts[0], state, machine, earlier),
             }
         );

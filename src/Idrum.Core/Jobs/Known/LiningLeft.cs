@@ -65,7 +65,7 @@ public sealed record LiningLeft(
         var limit = set.Protocol.LimitOf(part) is { } own
             ? own with
             {
-                Worn = state.GaugeLimits.GetValueOrDefault($"{set.Protocol.Id}/{part.Id}")?.Limit ?? own.Worn,
+                Worn = state.GaugeLimits.GetValueOrDefault(new(set.Protocol.Id, part.Id))?.Limit ?? own.Worn,
             }
             : null;
         var use = Use(set, part.Id, state, earlier);

@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Gauging;
 using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -143,8 +144,8 @@ public sealed record JobState
     public ImmutableList<GaugeRead> Gauged { get; init; } = [];
 
     /// <summary>Limits set on this machine instead of the layout's, by protocol and part.</summary>
-    public ImmutableSortedDictionary<string, GaugeLimitSet> GaugeLimits { get; init; } =
-        ImmutableSortedDictionary<string, GaugeLimitSet>.Empty;
+    public ImmutableSortedDictionary<GaugedPart, GaugeLimitSet> GaugeLimits { get; init; } =
+        ImmutableSortedDictionary<GaugedPart, GaugeLimitSet>.Empty;
 
     /// <summary>Rhythms of the noise that were followed, in order.</summary>
     public ImmutableList<RhythmHeard> Rhythms { get; init; } = [];

@@ -102,7 +102,7 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
                         layout,
                         part,
                         tool,
-                        State.GaugeLimits.GetValueOrDefault($"{p.Id}/{part?.Id}")?.Limit
+                        State.GaugeLimits.GetValueOrDefault(new(p.Id, part?.Id ?? ""))?.Limit
                     ),
                     GaugeModel.UnitsOf(p.Positions[0].Unit.Length > 0 ? p.Positions[0].Unit : tool.Unit, Terms.Units),
                     To("gauge"),

@@ -133,8 +133,8 @@ public sealed record GaugeLimitSet(string Protocol, PartId PartId, double? Limit
         state with
         {
             GaugeLimits = Limit is null
-                ? state.GaugeLimits.Remove($"{Protocol}/{PartId}")
-                : state.GaugeLimits.SetItem($"{Protocol}/{PartId}", this),
+                ? state.GaugeLimits.Remove(new(Protocol, PartId))
+                : state.GaugeLimits.SetItem(new(Protocol, PartId), this),
         };
 
     /// <inheritdoc />

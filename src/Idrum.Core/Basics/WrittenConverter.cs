@@ -1,0 +1,28 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Idrum.Core.Basics;
+
+/// <summary>Reads and writes a value as the one text that files write for it (its <c>ToString</c>), also where it is the key
+/// of an entry.</summary>
+/// <typeparam name="T">What is written so.</typeparam>
+/// <param name="parse">The value a text writes; throws <see cref="JsonException"/> where it writes none.</param>
+/// <param name="what">What is said where there is no text.</param>
+internal abstract class WrittenConverter<T>(Func<string, T> parse, string what) : JsonConverter<T>
+    where T : notnull
+{
+    public override T Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        reader.TokenType == JsonTokenType.String ? parse(reader.GetString()!) : throw new JsonException(what);
+
+    public override void Write(Utf8JsonWriter writer, T value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
+
+    public override T ReadAsPropertyName(
+        ref Utf8JsonReader reader,
+        Type typeToConvert,
+        JsonSerializerOptions options
+    ) => parse(reader.GetString()!);
+
+    public override void WriteAsPropertyName(Utf8JsonWriter writer, T value, JsonSerializerOptions options) =>
+        writer.WritePropertyName(value.ToString()!);
+}
