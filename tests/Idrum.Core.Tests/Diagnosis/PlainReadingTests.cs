@@ -61,9 +61,13 @@ public sealed class PlainReadingTests
         var model = machine.Diagnostician.Model;
         var book = TestShop.Shop.Handbook.Gauging;
         var (asked, alike) = (0, 0);
-        foreach (
-            var complaint in new[] { "squeal", "thump", "drum-stands", "hums" }.Where(c => model.IndexOfFinding(c) >= 0)
-        )
+        string[] complaints =
+        [
+            .. new[] { "squeal", "thump", "drum-stands", "hums" }.Where(c => model.IndexOfFinding(c) >= 0),
+        ];
+        // Every machine, and by turns every complaint; each of them on each machine in a long run.
+        var turn = TestShop.Shop.Layouts.TakeWhile(l => l.Id != id).Count();
+        foreach (var complaint in TestSize.Long ? complaints : [complaints[turn % complaints.Length]])
         {
             foreach (
                 var finding in book
