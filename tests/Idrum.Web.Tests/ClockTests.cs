@@ -8,6 +8,7 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Tests;
 using Idrum.Web.Devices;
 
 namespace Idrum.Web.Tests;
@@ -74,7 +75,9 @@ public abstract partial class ClockTests : IDisposable
         return at.AddHours(1);
     }
 
-    private protected async Task RunAsync(string zoneId)
+    /// <param name="zoneId">Where the shop is.</param>
+    /// <param name="wall">Only what depends on it: new year and the changed hour, by the wall there.</param>
+    private protected async Task RunAsync(string zoneId, bool wall = false)
     {
         var zone = TimeZoneInfo.FindSystemTimeZoneById(zoneId);
         var start = DateTimeOffset.UtcNow;
@@ -91,7 +94,15 @@ public abstract partial class ClockTests : IDisposable
             .TakeLast(3)
             .ToList();
         var noted = jobs[0];
-        foreach (var (name, at) in Moves(zone))
+        foreach (
+            var (name, at) in Moves(zone)
+                .Where(m =>
+                    !wall
+                    || m.Name.StartsWith("now", StringComparison.Ordinal)
+                    || m.Name.Contains("year")
+                    || m.Name.Contains("hour ")
+                )
+        )
         {
             ahead = at(start, Now) - DateTimeOffset.UtcNow;
             await File.WriteAllTextAsync(Shift, ahead.TotalSeconds.ToString("+0;-0;+0", CultureInfo.InvariantCulture));
@@ -270,5 +281,6 @@ public sealed class ClockInViennaTests : ClockTests
 public sealed class ClockInLosAngelesTests : ClockTests
 {
     [Fact]
-    public Task A_clock_that_is_moved_by_days_and_years_and_back_breaks_nothing() => RunAsync("America/Los_Angeles");
+    public Task A_clock_that_is_moved_by_days_and_years_and_back_breaks_nothing() =>
+        RunAsync("America/Los_Angeles", !TestSize.Long);
 }
