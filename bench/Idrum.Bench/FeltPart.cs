@@ -34,9 +34,10 @@ internal static class FeltPart
                 stop
             );
             var felt = SoundAnalysis.Felt(series, SoundSource.Of(layout, mains), new(), stop);
-            var named = felt.Groups is [var first, ..] && first.Probability > felt.None ? first.Mechanism : "none";
+            var named =
+                felt.Groups is [var first, ..] && first.Probability > felt.None ? first.Mechanism.Word() : "none";
             results[i] = (
-                fault.Value.Length > 0 ? NoiseBench.MechanismOf(fault) : "none",
+                fault.Value.Length > 0 ? NoiseBench.MechanismOf(fault).Word() : "none",
                 named == "baffles" ? "drum" : named,
                 fault.Value.Length > 0
                     && named != "none"
@@ -76,7 +77,7 @@ internal static class FeltPart
         foreach (
             var (mechanism, faults) in layouts
                 .SelectMany(l => NoiseBench.FeltOf(l).Select(f => (Layout: l, Fault: f)))
-                .GroupBy(f => NoiseBench.MechanismOf(f.Fault))
+                .GroupBy(f => NoiseBench.MechanismOf(f.Fault).Word())
                 .OrderBy(g => g.Key, StringComparer.Ordinal)
                 .Select(g => (g.Key, g.ToList()))
         )
@@ -113,7 +114,9 @@ internal static class FeltPart
                     else
                     {
                         others.Add(
-                            felt.Groups is [var named, ..] && named.Probability > felt.None ? named.Mechanism : "none"
+                            felt.Groups is [var named, ..] && named.Probability > felt.None
+                                ? named.Mechanism.Word()
+                                : "none"
                         );
                     }
                     return ValueTask.CompletedTask;
@@ -129,9 +132,13 @@ internal static class FeltPart
                 $"  {mechanism, -10} {string.Join(" ", shares.Select(s => s.ToString("0", CultureInfo.InvariantCulture).PadLeft(4)))}   {from}{(others.IsEmpty ? "" : "; else: " + string.Join(", ", others.GroupBy(o => o).OrderByDescending(o => o.Count()).Select(o => $"{o.Key} {o.Count()}")))}"
             );
         }
-        var felt = layouts.SelectMany(NoiseBench.FeltOf).Select(NoiseBench.MechanismOf).ToHashSet();
+        var felt = layouts
+            .SelectMany(NoiseBench.FeltOf)
+            .Select(NoiseBench.MechanismOf)
+            .Select(m => m.Word())
+            .ToHashSet();
         Console.WriteLine(
-            $"  not felt at all: {string.Join(", ", layouts.SelectMany(NoiseBench.FaultsOf).Select(NoiseBench.MechanismOf).Distinct().Where(m => !felt.Contains(m)).Order(StringComparer.Ordinal))}"
+            $"  not felt at all: {string.Join(", ", layouts.SelectMany(NoiseBench.FaultsOf).Select(NoiseBench.MechanismOf).Select(m => m.Word()).Distinct().Where(m => !felt.Contains(m)).Order(StringComparer.Ordinal))}"
         );
 
         static double Strength(double level) => 0.25 * Math.Pow(10, (level + 6) / 20);

@@ -217,7 +217,9 @@ internal static class FindPart
                 var random = new Random(i);
                 foreach (
                     var f in knowledge
-                        .Diagnostician.Model.Findings.Where(f => f.Group == "outside" && job.MinutesTo(f) == 0)
+                        .Diagnostician.Model.Findings.Where(f =>
+                            f.Group == FindingGroup.Outside && job.MinutesTo(f) == 0
+                        )
                         .OrderBy(_ => random.Next())
                         .Take(checks)
                         .ToList()

@@ -29,17 +29,17 @@ internal static class FindWays
         var catalog = job.Knowledge.Diagnostician.Model.Catalog;
         switch (advice.Kind)
         {
-            case "check":
+            case AdviceKind.Check:
                 job.Check(catalog.FindFinding(advice.Id)!);
                 break;
-            case "open":
+            case AdviceKind.Open:
                 job.OpenTo([job.Knowledge.Layout.FindPart(advice.Id)!]);
                 break;
-            case "repair" or "bring":
+            case AdviceKind.Repair or AdviceKind.Bring:
                 job.Repair(catalog.FindFault(advice.Id)!);
                 break;
             default:
-                if (advice.Kind == "refer")
+                if (advice.Kind == AdviceKind.Refer)
                 {
                     job.HandOver();
                 }
@@ -64,13 +64,15 @@ internal static class FindWays
 
     private static IEnumerable<Finding> Open(PracticeJob job) =>
         job.Knowledge.Diagnostician.Model.Findings.Where(f =>
-            f.Group is not "complaint" and not "history" and not "before" && !f.Live && !job.Evidence.ContainsKey(f.Id)
+            f.Group is not (FindingGroup.Complaint or FindingGroup.History or FindingGroup.Before)
+            && !f.Live
+            && !job.Evidence.ContainsKey(f.Id)
         );
 
     /// <summary>Goes for a fault: looks first where looking tells, then puts it right or not.</summary>
     private static void GoFor(PracticeJob job, Fault fault)
     {
-        if (fault.Action == "refer")
+        if (fault.Action == FaultAction.Refer)
         {
             job.HandOver();
             return;

@@ -21,7 +21,9 @@ internal static class GaugingPart
         var random = new Random(20261130);
         var cases = shop
             .Layouts.SelectMany(l =>
-                book.Protocols.Where(p => !p.Whole && p.Reduce is "mean" or "lever" or "half-difference" && p.On(l))
+                book.Protocols.Where(p =>
+                        !p.Whole && p.Reduce is Reduction.Mean or Reduction.Lever or Reduction.HalfDifference && p.On(l)
+                    )
                     .SelectMany(p => p.PartsOf(l).Select(part => (Layout: l, Protocol: p, Part: part)))
             )
             .ToList();
@@ -53,12 +55,12 @@ internal static class GaugingPart
             List<GaugeReading> Readings(int n) =>
                 protocol.Reduce switch
                 {
-                    "half-difference" =>
+                    Reduction.HalfDifference =>
                     [
                         .. Enumerable.Range(0, n).Select(_ => new GaugeReading(Shows(12), "", "beside")),
                         .. Enumerable.Range(0, n).Select(_ => new GaugeReading(Shows(12 - 2 * truth), "", "groove")),
                     ],
-                    "lever" => [.. Enumerable.Range(0, n).Select(_ => new GaugeReading(Shows(truth * levers)))],
+                    Reduction.Lever => [.. Enumerable.Range(0, n).Select(_ => new GaugeReading(Shows(truth * levers)))],
                     _ => [.. Enumerable.Range(0, n).Select(_ => new GaugeReading(Shows(truth)))],
                 };
             var readings = Readings(3);
@@ -80,9 +82,9 @@ internal static class GaugingPart
                 continue;
             }
             worn += gone ? 1 : 0;
-            watched += result.Verdict == "watch" ? 1 : 0;
-            wornCalledGood += gone && result.Verdict == "good" ? 1 : 0;
-            soundReplaced += !gone && result.Verdict == "replace" ? 1 : 0;
+            watched += result.Verdict == GaugeVerdict.Watch ? 1 : 0;
+            wornCalledGood += gone && result.Verdict == GaugeVerdict.Good ? 1 : 0;
+            soundReplaced += !gone && result.Verdict == GaugeVerdict.Replace ? 1 : 0;
             eyeGood += gone && once.Probability < 0.5 ? 1 : 0;
             eyeReplaced += !gone && once.Probability >= 0.5 ? 1 : 0;
         }

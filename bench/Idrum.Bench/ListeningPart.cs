@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
@@ -277,7 +278,9 @@ internal static class ListeningPart
 
         // The belt and the drum differ by less than two at once leave to tell.
         static string Plain(string fault) =>
-            NoiseBench.MechanismOf(fault) is "belt-pass" or "drum" ? "drum" : NoiseBench.MechanismOf(fault);
+            NoiseBench.MechanismOf(fault) is Mechanism.BeltPass or Mechanism.Drum
+                ? "drum"
+                : NoiseBench.MechanismOf(fault).Word();
     }
 
     /// <summary>A roller recorded at the four spots by one phone: is it told where it lies?</summary>
@@ -290,7 +293,7 @@ internal static class ListeningPart
             .SelectMany(l =>
                 SoundSource
                     .Of(l, 60)
-                    .Where(s => s.Mechanism == "roller")
+                    .Where(s => s.Mechanism == Mechanism.Roller)
                     .SelectMany(s => s.PartIds)
                     .Where(p => SpotPlace.NearestTo(l, p) is not null)
                     .Select(p => (Layout: l, Part: p))
@@ -358,7 +361,9 @@ internal static class ListeningPart
                 .ToList();
             var fault = faultDb is null ? (FaultId)"" : faults[random.Next(faults.Count)];
             var mains = random.Next(2) == 0 ? 50 : 60;
-            var slow = fault.IsNone ? random.Next(2) == 0 : NoiseBench.MechanismOf(fault) is "drum" or "belt-pass";
+            var slow = fault.IsNone
+                ? random.Next(2) == 0
+                : NoiseBench.MechanismOf(fault) is Mechanism.Drum or Mechanism.BeltPass;
             var recording = NoiseBench.Render(
                 layout,
                 new()
@@ -376,9 +381,9 @@ internal static class ListeningPart
             var analysis = SoundAnalysis.Of(recording, sources, new(), stop);
             var named = analysis.Groups.FirstOrDefault(g => g.Probability > analysis.None);
             results[i] = new(
-                !fault.IsNone ? $"{NoiseBench.MechanismOf(fault)} {fault}" : "",
+                !fault.IsNone ? $"{NoiseBench.MechanismOf(fault).Word()} {fault}" : "",
                 !fault.IsNone && named is not null && Right(named, fault, sources, recording.Seconds),
-                named is null ? "" : string.Join("+", named.Sources.Select(s => s.Mechanism)),
+                named is null ? "" : string.Join("+", named.Sources.Select(s => s.Mechanism.Word())),
                 named?.PartIds.Count ?? 0
             );
             return ValueTask.CompletedTask;

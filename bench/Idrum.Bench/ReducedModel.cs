@@ -32,7 +32,10 @@ internal sealed class ReducedModel
         Knowledge = knowledge;
         model = knowledge.Diagnostician.Model;
         (basis, planner) = (model.Catalog.Costs, knowledge.Planner);
-        checks = [.. Enumerable.Range(0, model.Findings.Count).Where(f => model.Findings[f].Group != "complaint")];
+        checks =
+        [
+            .. Enumerable.Range(0, model.Findings.Count).Where(f => model.Findings[f].Group != FindingGroup.Complaint),
+        ];
         var all = model.Prior(1);
         hypotheses =
         [
@@ -54,8 +57,8 @@ internal sealed class ReducedModel
                     .Range(0, model.Faults.Count)
                     .Where(i =>
                         model.Faults[i].Id == f.Id
-                        || f.Action == "replace"
-                            && model.Faults[i].Action != "refer"
+                        || f.Action == FaultAction.Replace
+                            && model.Faults[i].Action != FaultAction.Refer
                             && model.Faults[i].Kinds.Count > 0
                             && model.Faults[i].Kinds.All(f.Kinds.Contains)
                     )
@@ -71,7 +74,8 @@ internal sealed class ReducedModel
         hypotheses
             .Select(
                 (_, i) =>
-                    prior[i] * (model.Faults[faultOf[i]].Action == "refer" ? 0 : RepairCost(faultOf[i], Bits.None))
+                    prior[i]
+                    * (model.Faults[faultOf[i]].Action == FaultAction.Refer ? 0 : RepairCost(faultOf[i], Bits.None))
             )
             .Sum();
 
@@ -89,7 +93,7 @@ internal sealed class ReducedModel
             + model.Faults[f].FixMinutes
             + basis.ProveMinutes
             + (
-                model.Faults[f].Action == "replace"
+                model.Faults[f].Action == FaultAction.Replace
                     ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) / basis.RatePerHour * 60
                     : 0
             );
@@ -152,7 +156,7 @@ internal sealed class ReducedModel
                         var w = weight[answers * hypotheses.Length + i];
                         of[faultOf[i]] += w;
                         mass += w;
-                        inside += model.Faults[faultOf[i]].Action == "refer" ? 0 : w;
+                        inside += model.Faults[faultOf[i]].Action == FaultAction.Refer ? 0 : w;
                     }
                 }
                 for (var s = 0; s < states.Count; s++)
@@ -160,7 +164,7 @@ internal sealed class ReducedModel
                     var best = basis.ReferMinutes * inside;
                     for (var f = 0; f < faults && mass > 0; f++)
                     {
-                        if ((failed >> f & 1) == 0 && of[f] > 0 && model.Faults[f].Action != "refer")
+                        if ((failed >> f & 1) == 0 && of[f] > 0 && model.Faults[f].Action != FaultAction.Refer)
                         {
                             var rest = mass;
                             for (var g = 0; g < faults; g++)
@@ -257,7 +261,7 @@ internal sealed class ReducedModel
             )
             .ToArray();
         var mass = w.Sum();
-        var inside = w.Where((_, i) => model.Faults[faultOf[i]].Action != "refer").Sum();
+        var inside = w.Where((_, i) => model.Faults[faultOf[i]].Action != FaultAction.Refer).Sum();
         if (depth > 30 || mass < Lost)
         {
             return basis.ReferMinutes * inside;
@@ -277,7 +281,7 @@ internal sealed class ReducedModel
         double cost;
         switch (advice.Kind)
         {
-            case "check":
+            case AdviceKind.Check:
                 var c = Array.FindIndex(checks, f => model.Findings[f].Id == advice.Id);
                 var after = Names(planner.StateAfter(Groups(Check(c).At), open));
                 cost =
@@ -288,13 +292,13 @@ internal sealed class ReducedModel
                         )
                         .Sum();
                 break;
-            case "open":
+            case AdviceKind.Open:
                 var sees = Knowledge.Layout.FindPart(advice.Id)!.SeenAfter.ToList();
                 cost =
                     mass * (planner.MinutesTo(sees, open) ?? basis.ReferMinutes)
                     + Followed(advise, answers, Names(planner.StateAfter(sees, open)), failed, depth + 1);
                 break;
-            case "repair" or "bring":
+            case AdviceKind.Repair or AdviceKind.Bring:
                 var r = model.Faults.ToList().FindIndex(f => f.Id == advice.Id);
                 var rest = w.Where((_, i) => (cures[r] >> faultOf[i] & 1) == 0).Sum();
                 cost =
@@ -313,7 +317,9 @@ internal sealed class ReducedModel
 
     private Dictionary<string, string> Evidence(int answers)
     {
-        var evidence = model.Findings.Where(f => f.Group == "complaint").ToDictionary(f => f.Id, f => f.Outcomes[1].Id);
+        var evidence = model
+            .Findings.Where(f => f.Group == FindingGroup.Complaint)
+            .ToDictionary(f => f.Id, f => f.Outcomes[1].Id);
         for (var c = 0; c < checks.Length; c++)
         {
             if (Answer(answers, c) is >= 0 and var o)

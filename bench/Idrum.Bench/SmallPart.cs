@@ -108,11 +108,11 @@ internal static class SmallPart
                         Id = "f" + i,
                         Name = "f" + i,
                         Kinds = [k],
-                        Nature = "acute",
+                        Nature = FaultNature.Acute,
                         Incidence = random.Next(20, 300),
                         Fix = "fix",
                         FixMinutes = random.Next(3, 15),
-                        Action = i < 4 ? "replace" : "adjust",
+                        Action = i < 4 ? FaultAction.Replace : FaultAction.Adjust,
                     }
             )
             .ToList();
@@ -128,7 +128,7 @@ internal static class SmallPart
                 return new Finding
                 {
                     Id = "c" + c,
-                    Group = at.Length > 0 ? "inside" : "outside",
+                    Group = at.Length > 0 ? FindingGroup.Inside : FindingGroup.Outside,
                     Name = "c" + c,
                     Do = "c" + c,
                     Minutes = random.Next(1, 4),
@@ -161,7 +161,7 @@ internal static class SmallPart
         var complaint = new Finding
         {
             Id = "complaint",
-            Group = "complaint",
+            Group = FindingGroup.Complaint,
             Name = "complaint",
             Do = "",
             Minutes = 0,
@@ -241,8 +241,8 @@ internal static class SmallPart
         var findings = answer
             .Checks.Where(c =>
                 !c.Finding.Live
-                && c.Finding.Tells.Length == 0
-                && c.Finding.Group != "history"
+                && c.Finding.Tells is null
+                && c.Finding.Group != FindingGroup.History
                 && c.Finding.Links.Any(l => ids.Contains(l.Fault))
             )
             .OrderBy(c => c.ExpectedCost)

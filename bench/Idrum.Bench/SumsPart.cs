@@ -1,5 +1,6 @@
 using System.Globalization;
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
@@ -94,7 +95,7 @@ internal static class SumsPart
             var simulated = new SimulatedMachine(model, 0.4 + new Random(i).NextDouble() * 1.4, new Random(i * 31 + 7));
             // Told on the telephone: what the customer complains of, and the answers to what is asked.
             var known = simulated.Complaints.ToDictionary(c => c, _ => "yes");
-            foreach (var asked in model.Findings.Where(f => f.Group == "history"))
+            foreach (var asked in model.Findings.Where(f => f.Group == FindingGroup.History))
             {
                 known[asked.Id] = simulated.Answer(asked.Id);
             }
@@ -112,7 +113,7 @@ internal static class SumsPart
                 [
                     .. faults
                         .Select(f => model.Catalog.FindFault(f)!)
-                        .Where(f => f.Action == "replace")
+                        .Where(f => f.Action == FaultAction.Replace)
                         .SelectMany(f =>
                             PartItem.Need(machine.Layout, machine.Layout.PartsOfKind(f.Kinds).Select(p => p.Id)).Keys
                         ),

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
@@ -107,7 +108,9 @@ public class ContentTests
         Assert.All(TestShop.Shop.Layouts.SelectMany(l => l.Parts).Where(p => p.Wears), p =>
             Assert.NotNull(TestShop.Shop.Handbook.For(p.Kind))
         );
-        Assert.All(TestShop.Shop.Catalog.Faults, f => Assert.True(f.Kinds.Count > 0 || f.Action == "refer", f.Id));
+        Assert.All(TestShop.Shop.Catalog.Faults, f =>
+            Assert.True(f.Kinds.Count > 0 || f.Action == FaultAction.Refer, f.Id)
+        );
     }
 
     [Fact]

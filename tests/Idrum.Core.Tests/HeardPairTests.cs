@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
@@ -17,10 +18,10 @@ public class HeardPairTests
             foreach (
                 var fault in NoiseBench
                     .FaultsOf(layout)
-                    .Where((f, k) => NoiseBench.MechanismOf(f) is not "mains" && (TestSize.Long || k % 2 == 0))
+                    .Where((f, k) => NoiseBench.MechanismOf(f) is not Mechanism.Mains && (TestSize.Long || k % 2 == 0))
             )
             {
-                var driven = NoiseBench.MechanismOf(fault) is "idler" or "motor" or "belt-pass";
+                var driven = NoiseBench.MechanismOf(fault) is Mechanism.Idler or Mechanism.Motor or Mechanism.BeltPass;
                 var pair = Of(layout, fault, all + 1);
                 all++;
                 right += pair.Outcome == (driven ? "silent" : "sounds") ? 1 : 0;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
@@ -32,7 +33,7 @@ public class HeardPlaceTests
         {
             var twins = SoundSource
                 .Of(layout, 60)
-                .Where(s => s.Mechanism == "roller" && s.PartIds.Count > 1)
+                .Where(s => s.Mechanism == Mechanism.Roller && s.PartIds.Count > 1)
                 .SelectMany(s => s.PartIds)
                 .Where(p => SpotPlace.NearestTo(layout, p) is not null)
                 .ToList();

@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Idrum.Core.Practice;
 
@@ -64,7 +65,10 @@ public class OnceRoundTests
     {
         var layout = TestShop.Machine("ostrel-ot50").Layout;
         var sources = SoundSource.Of(layout, 60);
-        var (roller, drum) = (sources.First(s => s.Mechanism == "roller"), sources.First(s => s.Mechanism == "drum"));
+        var (roller, drum) = (
+            sources.First(s => s.Mechanism == Mechanism.Roller),
+            sources.First(s => s.Mechanism == Mechanism.Drum)
+        );
         var (own, others, runs) = (0, 0, TestSize.Of(3, 6));
         for (var seed = 1; seed <= runs; seed++)
         {

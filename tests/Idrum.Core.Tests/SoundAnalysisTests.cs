@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Idrum.Core.Practice;
 
@@ -7,11 +9,11 @@ namespace Idrum.Core.Tests;
 public class SoundAnalysisTests
 {
     [Theory]
-    [InlineData("ostrel-ot50", "roller-flat", "roller", 10)]
-    [InlineData("quenby-qd62", "idler-dry", "idler", 10)]
-    [InlineData("marlune-ml45", "rear-felt-worn", "drum", 30)]
-    [InlineData("quenby-qc30", "motor-bearings", "motor", 10)]
-    public void The_part_that_sounds_is_named_first(string layoutId, string fault, string mechanism, double seconds)
+    [InlineData("ostrel-ot50", "roller-flat", Mechanism.Roller, 10)]
+    [InlineData("quenby-qd62", "idler-dry", Mechanism.Idler, 10)]
+    [InlineData("marlune-ml45", "rear-felt-worn", Mechanism.Drum, 30)]
+    [InlineData("quenby-qc30", "motor-bearings", Mechanism.Motor, 10)]
+    public void The_part_that_sounds_is_named_first(string layoutId, string fault, Mechanism mechanism, double seconds)
     {
         var layout = TestShop.Machine(layoutId).Layout;
         var (right, runs) = (0, TestSize.Of(2, 5));
@@ -43,7 +45,11 @@ public class SoundAnalysisTests
         foreach (var layout in TestSize.Every(3, TestShop.Shop.Layouts))
         {
             var sources = SoundSource.Of(layout, 60);
-            foreach (var truth in sources.Where(s => s.Mechanism is "drum" or "roller" or "idler" or "motor"))
+            foreach (
+                var truth in sources.Where(s =>
+                    s.Mechanism is Mechanism.Drum or Mechanism.Roller or Mechanism.Idler or Mechanism.Motor
+                )
+            )
             {
                 var random = new Random(all + 31);
                 var (rate, tone) = (random.Next(2) == 0 ? 44_100 : 22_050, random.Next(2) == 0);
@@ -100,10 +106,10 @@ public class SoundAnalysisTests
         var heard = SoundAnalysis.Of(recording, SoundSource.Of(layout, 60), new() { ByHand = true });
         if (heard.Groups is [var first, ..] && first.Probability > heard.None)
         {
-            Assert.True(first.Sources.Count > 1, first.Mechanism);
+            Assert.True(first.Sources.Count > 1, first.Mechanism.Word());
             Assert.Contains("By hand", first.SeparateBy, StringComparison.Ordinal);
         }
-        Assert.DoesNotContain(heard.Groups, g => g.Mechanism == "motor");
+        Assert.DoesNotContain(heard.Groups, g => g.Mechanism == Mechanism.Motor);
     }
 
     [Fact]
@@ -173,12 +179,12 @@ public class SoundAnalysisTests
     /// <summary>The device loses pieces of 16 ms here and there and puts silence of what was lost, known to 8 ms, before each tenth
     /// of a second that it hands on.</summary>
     [Theory]
-    [InlineData("ostrel-ot50", "roller-flat", "roller")]
-    [InlineData("quenby-qd62", "idler-dry", "idler")]
+    [InlineData("ostrel-ot50", "roller-flat", Mechanism.Roller)]
+    [InlineData("quenby-qd62", "idler-dry", Mechanism.Idler)]
     public void What_was_lost_here_and_there_and_is_silence_now_leaves_the_rhythm(
         string layoutId,
         string fault,
-        string mechanism
+        Mechanism mechanism
     )
     {
         const double share = 0.08;

@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Core.Practice;
@@ -208,7 +209,7 @@ public class SoundCourseTests
             right +=
                 heard.RunDown is not null
                 && heard.Groups[0].Probability > heard.None
-                && heard.Groups[0].Mechanism == "roller"
+                && heard.Groups[0].Mechanism == Mechanism.Roller
                     ? 1
                     : 0;
         }

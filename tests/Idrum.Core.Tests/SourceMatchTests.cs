@@ -32,7 +32,7 @@ public class SourceMatchTests
     {
         var sources = SoundSource.Of(TestShop.Machine(layoutId).Layout, 50);
         var (runs, right, probable) = (0, 0, 0.0);
-        foreach (var source in sources.Where(s => s.Mechanism is not ("mains" or "blades")))
+        foreach (var source in sources.Where(s => s.Mechanism is not (Mechanism.Mains or Mechanism.Blades)))
         {
             for (var scale = 0.945; scale < 1.06; scale += 0.01)
             {
@@ -54,8 +54,8 @@ public class SourceMatchTests
         var layout = TestShop.Machine("ostrel-ot50").Layout;
         var sources = SoundSource.Of(layout, 60);
         var (drum, belt) = (
-            sources.Single(s => s.Mechanism == "drum"),
-            sources.Single(s => s.Mechanism == "belt-pass")
+            sources.Single(s => s.Mechanism == Mechanism.Drum),
+            sources.Single(s => s.Mechanism == Mechanism.BeltPass)
         );
         var loose = SourceMatch.Of(sources, drum.Hz, 0.004).Groups[0];
         Assert.Contains(drum, loose.Sources);

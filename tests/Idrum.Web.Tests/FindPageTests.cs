@@ -1,4 +1,5 @@
 using System.Net;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Web.Tests;
@@ -66,7 +67,7 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
         // A complaint behind which everything that can be asked or looked at is as it should be.
         var (complaint, answers) = host
             .Shop.For(host.Shop.FindLayout("ostrel-ot50")!)
-            .Diagnostician.Model.Findings.Where(f => f.Group == "complaint")
+            .Diagnostician.Model.Findings.Where(f => f.Group == FindingGroup.Complaint)
             .Select(f => (f.Id, Answers: AllRight(f.Id)))
             .First(c => c.Answers is not null);
         var find = await OpenAsync("J-nothing", complaint);
@@ -108,14 +109,14 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
                     new(new Dictionary<string, string>(answers) { [complaint] = "yes" }, [], 9.5 / 10.5, false, true)
                 )
                 .Advice;
-            if (advice.Kind is not ("check" or "open"))
+            if (advice.Kind is not (AdviceKind.Check or AdviceKind.Open))
             {
-                return advice.Kind == "nothing-found" ? answers : null;
+                return advice.Kind == AdviceKind.NothingFound ? answers : null;
             }
             foreach (
-                var f in advice.Kind == "check"
+                var f in advice.Kind == AdviceKind.Check
                     ? [host.Shop.Catalog.FindFinding(advice.Id)!]
-                    : diagnostician.Model.Findings.Where(f => f.Group == "inside")
+                    : diagnostician.Model.Findings.Where(f => f.Group == FindingGroup.Inside)
             )
             {
                 answers.TryAdd(f.Id, f.Outcomes[0].Id);

@@ -151,7 +151,7 @@ public sealed partial class PracticeTests(TestHost host) : IClassFixture<TestHos
         {
             Id = Guid.NewGuid(),
             Spec = new("ostrel-ot50", 1, 5),
-            Moves = [new("check", "was-once")],
+            Moves = [new(MoveKind.Check, "was-once")],
         };
         host.Get<PracticeStore>().Keep(stale);
         Assert.Contains("changed since this exercise", await host.Client.GetStringAsync($"/practice/{stale.Id}"));

@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Idrum.Core.Practice;
 using Idrum.Core.Tests;
@@ -28,7 +29,9 @@ public class SoundPicturesTests
         Assert.Equal(11, drawn.Bands.Count);
         Assert.Equal(0, drawn.Bands.Max(b => b.Db), 6);
         var line = drawn.Lines.Single(l => l.Source.Id == named[0].Id);
-        Assert.True(line.Height > 5 * drawn.Lines.Where(l => l.Source.Mechanism == "belt-pass").Max(l => l.Height));
+        Assert.True(
+            line.Height > 5 * drawn.Lines.Where(l => l.Source.Mechanism == Mechanism.BeltPass).Max(l => l.Height)
+        );
         Assert.DoesNotContain("NaN", All(drawn));
     }
 
@@ -57,7 +60,7 @@ public class SoundPicturesTests
             }
         );
         var sources = SoundSource.Of(layout, 60);
-        var roller = sources.First(s => s.Mechanism == "roller");
+        var roller = sources.First(s => s.Mechanism == Mechanism.Roller);
         var scale = SoundAnalysis.Felt(series, sources, new()).SpeedScale;
         var drawn = SoundPictures.Of(SoundTrace.Of(series, roller, scale), null, sources, scale, [roller]);
         Assert.Null(drawn.Pitches);

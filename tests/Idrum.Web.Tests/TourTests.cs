@@ -54,7 +54,10 @@ public sealed partial class TourTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(layout.Solids.Select(s => s.Part).Distinct().Order(), scene.Parts.Select(p => p.Id).Order());
         foreach (var part in scene.Parts)
         {
-            var own = layout.Solids.Where(s => s.Part == part.Id && s.Shape != "path").Select(s => s.Bounds()).ToList();
+            var own = layout
+                .Solids.Where(s => s.Part == part.Id && s.Shape != SolidShape.Path)
+                .Select(s => s.Bounds())
+                .ToList();
             var points = part.Solids.Where(s => s.Line.Count == 0).SelectMany(Points).ToList();
             Assert.Equal(own.Count, part.Solids.Count(s => s.Line.Count == 0));
             for (var k = 0; k < 3 && own.Count > 0; k++)

@@ -36,7 +36,8 @@ function run(line, folder) {
     let said = "";
     const hear = (chunk) => {
       said += chunk;
-      if (serves && /ready at/.test(said)) child.kill("SIGTERM");
+      // Once: it has more to say, and a second would meet a process that no longer listens for one.
+      if (serves && /ready at/.test(said) && !child.killed) child.kill("SIGTERM");
     };
     child.stdout.on("data", hear);
     child.stderr.on("data", hear);

@@ -80,5 +80,6 @@ internal sealed class IdConverter : JsonConverterFactory
     public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) =>
         (JsonConverter)Activator.CreateInstance(typeof(Of<>).MakeGenericType(typeToConvert.GetGenericArguments()[0]))!;
 
-    private sealed class Of<T>() : WrittenConverter<Id<T>>(text => new(text), "An id is written as a text.");
+    private sealed class Of<T>()
+        : WrittenConverter<Id<T>>(text => new(text), id => id.Value, "An id is written as a text.");
 }

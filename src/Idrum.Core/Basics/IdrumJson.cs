@@ -27,7 +27,7 @@ public static class IdrumJson
             AllowOutOfOrderMetadataProperties = true,
             AllowDuplicateProperties = false,
             MaxDepth = 32,
-            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower, false) },
+            Converters = { new EnumWord.Converter() },
             TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
         };
         foreach (var converter in more)

@@ -54,7 +54,7 @@ internal sealed class Adviser(
         First(Stop()) is not null
         || Settled(advice)
         || Sureness(advice) >= limits.Sure
-        || advice.Kind is "refer" or "nothing-found";
+        || advice.Kind is AdviceKind.Refer or AdviceKind.NothingFound;
 
     /// <summary>What thinking the job through puts before the first advice, within the manners of the trade: before
     /// checks in reach nothing is
@@ -75,7 +75,12 @@ internal sealed class Adviser(
         if (!seen.IsCheck)
         {
             var fault = FaultOf(seen.Act);
-            return MayChange(fault) && (first.Kind is "repair" or "bring" or "open" || speaks[fault] >= limits.Sure)
+            return
+                MayChange(fault)
+                && (
+                    first.Kind is AdviceKind.Repair or AdviceKind.Bring or AdviceKind.Open
+                    || speaks[fault] >= limits.Sure
+                )
                 ? Repair(fault, (kind, id, reason) =>
                     new(
                         kind,
@@ -93,7 +98,7 @@ internal sealed class Adviser(
             || check.TeardownMinutes > 0
                 && (
                     FreeLook() is not null
-                    || first.Kind == "check"
+                    || first.Kind == AdviceKind.Check
                         && seen.Instead - seen.Cost < limits.Deeper + near.Find(c => c.Finding.Id == first.Id)?.Minutes
                 )
         )
@@ -149,13 +154,18 @@ internal sealed class Adviser(
     /// <summary>The check that comes first, or null where it is time to act.</summary>
     private PricedCheck? Check(Advice stop)
     {
-        if (Known("supply") == "dead" || Settled(stop) || stop.Kind == "nothing-found" && Done())
+        if (Known("supply") == "dead" || Settled(stop) || stop.Kind == AdviceKind.NothingFound && Done())
         {
             return null;
         }
         // Outlet and door before anybody is called for them, or any part is bought for a dead machine.
         if (
-            stop.Kind is "refer" or "nothing-found" or "repair" or "bring" or "open"
+            stop.Kind
+                is AdviceKind.Refer
+                    or AdviceKind.NothingFound
+                    or AdviceKind.Repair
+                    or AdviceKind.Bring
+                    or AdviceKind.Open
             && belief.Does()[(int)MachineDoes.Dead] > 0.5
             && stop.Id != "belt-broken"
             && ProvedFirst.Select(id => near.Find(c => c.Finding.Id == id)).OfType<PricedCheck>().FirstOrDefault()
@@ -174,7 +184,7 @@ internal sealed class Adviser(
                     c.ExpectedCost < Math.Min(worth, saving.ExpectedCost + limits.AsGood)
                     && acts.Turns[c.Finding.Id] > 0.005
                 )
-                .OrderBy(c => c.Finding.Group == "history")
+                .OrderBy(c => c.Finding.Group == FindingGroup.History)
                 .ThenBy(c => c.Finding.Minutes)
                 .ThenBy(c => c.ExpectedCost)
                 .FirstOrDefault(saving);
@@ -190,14 +200,14 @@ internal sealed class Adviser(
             return null;
         }
         var target =
-            stop.Kind == "open"
+            stop.Kind == AdviceKind.Open
                 ? acts.Stop.First >= 0
                     ? Named(acts.Stop.First)
                     : -1
                 : FaultOf(stop.Id);
         return near.Where(c =>
                 c.Minutes <= limits.Quick
-                && c.Finding.Group != "history"
+                && c.Finding.Group != FindingGroup.History
                 && c.ExpectedCost < acts.Stop.Cost + limits.Quick
             )
             .Select(c => (Check: c, Shows: Shows(c.Finding, target)))
@@ -213,8 +223,9 @@ internal sealed class Adviser(
     private double Worth()
     {
         var made =
-            belief.Known.Count(k => model.Findings[k.Finding].Group is not ("complaint" or "before"))
-            + belief.Graded.Count;
+            belief.Known.Count(k =>
+                model.Findings[k.Finding].Group is not (FindingGroup.Complaint or FindingGroup.Before)
+            ) + belief.Graded.Count;
         var patience = 1 + Math.Max(0, made - limits.Patient) / limits.Patience;
         return Math.Max(limits.WorthMinutes * patience * patience, limits.WorthShare * acts.Stop.Cost);
     }
@@ -227,7 +238,7 @@ internal sealed class Adviser(
             ? null
             : near.Where(c =>
                     c.Minutes <= limits.Quick
-                    && c.Finding.Group is "outside" or "inside"
+                    && c.Finding.Group is FindingGroup.Outside or FindingGroup.Inside
                     && suspects.Points(c.Finding, likeliest) >= limits.Pointing
                 )
                 .OrderByDescending(c => suspects.Points(c.Finding, likeliest))
@@ -262,7 +273,7 @@ internal sealed class Adviser(
 
     /// <summary>Whether a look has settled what is to be done.</summary>
     private bool Settled(Advice stop) =>
-        stop.Kind is "repair" or "bring" && FaultOf(stop.Id) is >= 0 and var f && MayChange(f);
+        stop.Kind is AdviceKind.Repair or AdviceKind.Bring && FaultOf(stop.Id) is >= 0 and var f && MayChange(f);
 
     /// <summary>Whether a fault may be put right on what is known: its part was looked at itself, or a sign that sees
     /// it is as good as certain; a hidden one by its
@@ -281,7 +292,7 @@ internal sealed class Adviser(
         return suspects.SignOf(fault)
             && (
                 Work(fault) >= limits.Sure
-                || f.Action != "replace" && f.FromOutside && speaks[fault] >= limits.SeenEnough
+                || f.Action != FaultAction.Replace && f.FromOutside && speaks[fault] >= limits.SeenEnough
             );
     }
 
@@ -293,8 +304,8 @@ internal sealed class Adviser(
                 .Range(0, speaks.Length)
                 .Where(i =>
                     i == fault
-                    || model.Faults[i].Action == "replace"
-                        && model.Faults[fault].Action == "replace"
+                    || model.Faults[i].Action == FaultAction.Replace
+                        && model.Faults[fault].Action == FaultAction.Replace
                         && model.Faults[i].Kinds.SequenceEqual(model.Faults[fault].Kinds)
                 )
                 .Sum(i => speaks[i])
@@ -305,11 +316,15 @@ internal sealed class Adviser(
         Enumerable
             .Range(0, speaks.Length)
             .Where(i =>
-                i != fault && speaks[i] >= limits.Plausible && model.Faults[i] is { Hidden: false, Action: not "refer" }
+                i != fault
+                && speaks[i] >= limits.Plausible
+                && model.Faults[i] is { Hidden: false, Action: not FaultAction.Refer }
             );
 
     private double Sureness(Advice advice) =>
-        advice.Kind is "repair" or "bring" or "refer" && FaultOf(advice.Id) is >= 0 and var f ? speaks[f] : 0;
+        advice.Kind is AdviceKind.Repair or AdviceKind.Bring or AdviceKind.Refer && FaultOf(advice.Id) is >= 0 and var f
+            ? speaks[f]
+            : 0;
 
     private int FaultOf(string id) => model.Faults.ToList().FindIndex(f => f.Id == id);
 
@@ -320,18 +335,19 @@ internal sealed class Adviser(
     {
         var choice = acts.Stop;
         var minutes = choice.Cost - choice.Money / model.Catalog.Costs.RatePerHour * 60;
-        Advice Make(string kind, string id, string reason) => new(kind, id, choice.Cost, reason, minutes, choice.Money);
+        Advice Make(AdviceKind kind, string id, string reason) =>
+            new(kind, id, choice.Cost, reason, minutes, choice.Money);
         if (Known("supply") == "dead" && FaultOf("no-supply") >= 0)
         {
             return Make(
-                "refer",
+                AdviceKind.Refer,
                 "no-supply",
                 "The outlet is dead or lacks a leg: an electrician’s work. Nothing in the machine is opened for it."
             );
         }
         var outside = Enumerable
             .Range(0, speaks.Length)
-            .Where(i => model.Faults[i].Action == "refer")
+            .Where(i => model.Faults[i].Action == FaultAction.Refer)
             .OrderByDescending(i => speaks[i])
             .ToList();
         if (Done())
@@ -346,7 +362,7 @@ internal sealed class Adviser(
             outside.Count > 0
             && (
                 outside.Sum(i => speaks[i]) >= limits.ReferSure
-                || choice.First >= 0 && model.Faults[choice.First].Action == "refer"
+                || choice.First >= 0 && model.Faults[choice.First].Action == FaultAction.Refer
             )
         )
         {
@@ -354,7 +370,7 @@ internal sealed class Adviser(
             // what is not.
             var inside = Enumerable
                 .Range(0, speaks.Length)
-                .Where(i => model.Faults[i].Action != "refer")
+                .Where(i => model.Faults[i].Action != FaultAction.Refer)
                 .OrderByDescending(i => speaks[i])
                 .FirstOrDefault(
                     i =>
@@ -368,13 +384,13 @@ internal sealed class Adviser(
                 inside >= 0 && (speaks[outside[0]] < limits.Sure || speaks[inside] >= limits.Nameable)
                     ? Going(inside, Make)
                     : null;
-            return going is { Kind: not "nothing-found" } ? going
+            return going is { Kind: not AdviceKind.NothingFound } ? going
                 : outside.Sum(i => speaks[i]) >= limits.ReferSure && Proved() ? HandOver(outside[0], Make)
                 : NothingFound(Make);
         }
         var gone = choice.First >= 0 && speaks.Max() >= limits.Nameable ? Going(choice.First, Make) : null;
         // Where going for the cheapest leads nowhere, what pays best to look at is gone for.
-        return gone is { Kind: not "nothing-found" } ? gone
+        return gone is { Kind: not AdviceKind.NothingFound } ? gone
             : Unlooked() is >= 0 and var left ? Going(left, Make)
             : gone ?? NothingFound(Make);
     }
@@ -407,7 +423,7 @@ internal sealed class Adviser(
         suspects.All.Any()
         && Enumerable
             .Range(0, speaks.Length)
-            .Where(f => model.Faults[f].Action != "refer")
+            .Where(f => model.Faults[f].Action != FaultAction.Refer)
             .All(f => speaks[f] < limits.Nameable)
         && suspects.All.All(f =>
             suspects.SeenGood(f) || speaks[f] < limits.Plausible && Look(f) is null || speaks[f] < limits.Forgotten
@@ -415,14 +431,14 @@ internal sealed class Adviser(
 
     /// <summary>What was seen bad and may be the cause too is put right before the machine is handed over for
     /// another.</summary>
-    private Advice HandOver(int outside, Func<string, string, string, Advice> make) =>
+    private Advice HandOver(int outside, Func<AdviceKind, string, string, Advice> make) =>
         Tried() is >= 0 and var f && suspects.SeenBad(f) ? Repair(f, make) : Refer(outside, make);
 
-    private Advice Refer(int fault, Func<string, string, string, Advice> make)
+    private Advice Refer(int fault, Func<AdviceKind, string, string, Advice> make)
     {
         var proved = belief.Does()[(int)MachineDoes.Dead] > 0.5 ? " Outlet and door were proved." : "";
         return make(
-            "refer",
+            AdviceKind.Refer,
             model.Faults[fault].Id,
             $"{model.Faults[fault].Name}: outside drum-drive work.{proved}{Excluded()} Hand it over with what is known."
         );
@@ -443,7 +459,7 @@ internal sealed class Adviser(
 
     /// <summary>Going for a cause: what was seen is put right, what can be looked at is looked at, what cannot is tried
     /// where that is worth it.</summary>
-    private Advice Going(int first, Func<string, string, string, Advice> make)
+    private Advice Going(int first, Func<AdviceKind, string, string, Advice> make)
     {
         List<int> sees =
         [
@@ -471,7 +487,7 @@ internal sealed class Adviser(
             var part = model.Layout.PartsOfKind(look.Finding.At).MaxBy(acts.MinutesToSee)!;
             var more = near.Exists(c => acts.Turns[c.Finding.Id] > 0.02) ? "" : "Nothing in reach tells more. ";
             return make(
-                "open",
+                AdviceKind.Open,
                 part.Id,
                 $"{more}{look.TeardownMinutes:0} min to open and close; then one sees whether it is “{Lower(model.Faults[fault].Name)}” ({Share(shown[fault])}), and all else in reach there."
             );
@@ -480,14 +496,14 @@ internal sealed class Adviser(
         var left = sees.Concat(
                 Enumerable
                     .Range(0, speaks.Length)
-                    .Where(f => model.Faults[f].Action != "refer" && Look(f) is null)
+                    .Where(f => model.Faults[f].Action != FaultAction.Refer && Look(f) is null)
                     .OrderByDescending(f => speaks[f])
             )
             .FirstOrDefault(Suspected, -1);
         return left >= 0 ? Repair(left, make) : NothingFound(make);
     }
 
-    private Advice Repair(int fault, Func<string, string, string, Advice> make)
+    private Advice Repair(int fault, Func<AdviceKind, string, string, Advice> make)
     {
         var f = model.Faults[fault];
         var how =
@@ -495,9 +511,13 @@ internal sealed class Adviser(
             : f.Hidden ? "A suspicion: no look tells it."
             : Share(shown[fault]) + ".";
         return Lacks(f)
-            ? make("bring", f.Id, $"{f.Name}: {how} The part is not here: take it along, with what wears beside it.")
+            ? make(
+                AdviceKind.Bring,
+                f.Id,
+                $"{f.Name}: {how} The part is not here: take it along, with what wears beside it."
+            )
             : make(
-                "repair",
+                AdviceKind.Repair,
                 f.Id,
                 $"{f.Name}: {how} {(acts.Now.Opening[fault] > 0 ? $"{acts.Now.Opening[fault]:0} min to open and close from here." : "It can be done from here.")}"
             );
@@ -513,7 +533,7 @@ internal sealed class Adviser(
             .ThenByDescending(c => suspects.Points(c.Finding, fault))
             .FirstOrDefault();
 
-    private Advice NothingFound(Func<string, string, string, Advice> make)
+    private Advice NothingFound(Func<AdviceKind, string, string, Advice> make)
     {
         var open = Done()
             ? null
@@ -523,7 +543,7 @@ internal sealed class Adviser(
         return open is not null ? Of(open)
             : Tried() is >= 0 and var f ? Repair(f, make)
             : make(
-                "nothing-found",
+                AdviceKind.NothingFound,
                 "unknown",
                 $"No cause explains what was found well enough to name it.{Excluded()} Write down what was ruled out, and hand it over with that."
             );
@@ -537,7 +557,8 @@ internal sealed class Adviser(
         var worth = Enumerable
             .Range(0, speaks.Length)
             .Where(f =>
-                model.Faults[f].Action != "refer" && speaks[f] * model.Catalog.Costs.ReferMinutes > acts.Now.Minutes[f]
+                model.Faults[f].Action != FaultAction.Refer
+                && speaks[f] * model.Catalog.Costs.ReferMinutes > acts.Now.Minutes[f]
             )
             .OrderByDescending(f => speaks[f])
             .ToList();
@@ -550,7 +571,7 @@ internal sealed class Adviser(
     private bool Suspected(int fault) =>
         Look(fault) is null
         && (
-            model.Faults[fault] is var f && f.Action != "replace" ? speaks[fault] >= limits.AdjustUnseen
+            model.Faults[fault] is var f && f.Action != FaultAction.Replace ? speaks[fault] >= limits.AdjustUnseen
             : f.Hidden || suspects.SeenGood(fault)
                 ? speaks[fault] >= limits.HiddenSure
                     && !Tellable(fault)
@@ -583,7 +604,7 @@ internal sealed class Adviser(
         );
 
     private bool Lacks(Fault fault) =>
-        fault.Action == "replace"
+        fault.Action == FaultAction.Replace
         && request.AtHand is { } here
         && model
             .Layout.PartsOfKind(fault.Kinds)
@@ -601,7 +622,7 @@ internal sealed class Adviser(
             : check.Tells.Count > 0 ? $": it shows whether “{Lower(check.Tells[0])}”"
             : "";
         return new(
-            "check",
+            AdviceKind.Check,
             check.Finding.Id,
             check.ExpectedCost,
             $"{Takes(check)}{(saves > 0.5 ? $", saves about {saves:0} min" : "")}{shows}.",

@@ -98,20 +98,20 @@ internal sealed class CutDown
                             * model
                                 .Sets[model.SetOf[h]]
                                 .Where(f => !putRight[f])
-                                .Select(f => model.Faults[f].Action == "refer" ? 0 : whole.Minutes[f])
+                                .Select(f => model.Faults[f].Action == FaultAction.Refer ? 0 : whole.Minutes[f])
                                 .DefaultIfEmpty(model.Catalog.Costs.ReferMinutes / 2)
                                 .Sum()
                         ) / rest
                 )
                 : 0;
-        Refers = faults.Select((f, i) => model.Faults[f].Action == "refer" ? 1 << i : 0).Sum();
+        Refers = faults.Select((f, i) => model.Faults[f].Action == FaultAction.Refer ? 1 << i : 0).Sum();
         Cures =
         [
             .. faults.Select(
                 (f, i) =>
                     1 << i
                     | (
-                        model.Faults[f].Action == "replace"
+                        model.Faults[f].Action == FaultAction.Replace
                             ? faults.Select((g, j) => Same(model.Faults[f], model.Faults[g]) ? 1 << j : 0).Sum()
                                 & ~(1 << i)
                             : 0
@@ -192,7 +192,7 @@ internal sealed class CutDown
         [.. model.Layout.PartsOfKind(finding.At).SelectMany(p => p.SeenAfter)];
 
     private static bool Same(Fault repaired, Fault other) =>
-        other.Action != "refer" && other.Kinds.Count > 0 && other.Kinds.All(repaired.Kinds.Contains);
+        other.Action != FaultAction.Refer && other.Kinds.Count > 0 && other.Kinds.All(repaired.Kinds.Contains);
 
     private int StateOf(Bits done)
     {

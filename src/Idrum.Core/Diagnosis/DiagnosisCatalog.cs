@@ -17,27 +17,8 @@ public sealed record DiagnosisCatalog(
     WorldBasis World
 )
 {
-    /// <summary>Ways in which the state of a machine is asked of a check.</summary>
-    public static IReadOnlyList<string> MachineNeeds { get; } =
-    ["closed", "drum-in", "front-on", "belt-on", "starts", "runs"];
-
     /// <summary>What is done first, in the order of their weight.</summary>
     public IReadOnlyList<FirstMoves> Moves { get; init; } = [];
-
-    private static readonly string[] Natures = ["acute", "wear"];
-    private static readonly string[] Groups = ["complaint", "history", "outside", "inside"];
-    private static readonly string[] Actions = ["replace", "clean", "adjust", "refer"];
-
-    /// <summary>The state of that name, or null.</summary>
-    public static MachineDoes? StateOf(string name) =>
-        name switch
-        {
-            "runs" => MachineDoes.Runs,
-            "stands" => MachineDoes.Stands,
-            "hums" => MachineDoes.Hums,
-            "dead" => MachineDoes.Dead,
-            _ => null,
-        };
 
     /// <summary>The finding of that id, or null.</summary>
     public Finding? FindFinding(string id) => IdIndex<Finding>.Find(Findings, id, static f => f.Id);
@@ -95,16 +76,18 @@ public sealed record DiagnosisCatalog(
     {
         Kinds(errors, at + "/kinds", f.Kinds, words);
         Known(errors, at + "/when", f.When, words);
-        errors.If(!Natures.Contains(f.Nature), at + "/nature", "The nature is acute or wear.");
-        errors.If(!Actions.Contains(f.Action), at + "/action", "The action is replace, clean, adjust or refer.");
-        errors.If(f.Nature == "acute" && f.Silent > 0, at + "/silent", "An acute fault is not there silently.");
+        errors.If(
+            f.Nature == FaultNature.Acute && f.Silent > 0,
+            at + "/silent",
+            "An acute fault is not there silently."
+        );
         errors.If(
             f.Incidence <= 0 || f.Silent is < 0 or >= 0.6,
             at + "/incidence",
             "The incidence is above 0, silent wear below 0.6."
         );
         errors.If(
-            f.Does.Any(d => StateOf(d.State) is null or MachineDoes.Runs || d.P is < 0 or >= 1),
+            f.Does.Any(d => d.State == MachineDoes.Runs || d.P is < 0 or >= 1),
             at + "/does",
             "A fault makes the machine stand, hum or dead, with a probability below 1."
         );
@@ -124,24 +107,10 @@ public sealed record DiagnosisCatalog(
         Kinds(errors, at + "/at", f.At, words);
         Kinds(errors, at + "/sees", f.Sees, words);
         Known(errors, at + "/when", f.When, words);
-        errors.If(!Groups.Contains(f.Group), at + "/group", "The group is complaint, history, outside or inside.");
-        errors.If(
-            f.Needs.Any(n => !MachineNeeds.Contains(n)),
-            at + "/needs",
-            $"What a check needs is one of {string.Join(", ", MachineNeeds)}."
-        );
+        errors.If(f.Group == FindingGroup.Before, at + "/group", "What was before is worked out from the complaint.");
         errors.If(f.Told is <= 0 or > 1, at + "/told", "It is told with a probability above 0.");
-        errors.If(
-            f.Tells.Length > 0 && (StateOf(f.Tells) is null || f.Outcomes.Count != 2),
-            at + "/tells",
-            "It reports a state with two outcomes."
-        );
-        errors.If(
-            f.States.Any(s => StateOf(s) is null)
-                || f.Otherwise.Any(o => StateOf(o.Key) is null || f.IndexOf(o.Value) < 0),
-            at + "/states",
-            "A state or an outcome is not known."
-        );
+        errors.If(f.Tells is not null && f.Outcomes.Count != 2, at + "/tells", "It reports a state with two outcomes.");
+        errors.If(f.Otherwise.Any(o => f.IndexOf(o.Value) < 0), at + "/otherwise", "An outcome is not known.");
         var grades = f.Outcomes.Count - 1;
         if (grades < 1 || f.Leak.Count != grades || !Sound(f.Leak))
         {

@@ -34,8 +34,30 @@ public sealed record PricedCheck(
     IReadOnlyList<string> Tells
 );
 
+/// <summary>What may be advised.</summary>
+public enum AdviceKind
+{
+    /// <summary>A look, a question or a feel.</summary>
+    Check,
+
+    /// <summary>Opening up to a part, to look at it.</summary>
+    Open,
+
+    /// <summary>Putting a fault right with what is here.</summary>
+    Repair,
+
+    /// <summary>Taking the part along, and then putting it right.</summary>
+    Bring,
+
+    /// <summary>Handing it over to another trade.</summary>
+    Refer,
+
+    /// <summary>Ending without a cause.</summary>
+    NothingFound,
+}
+
 /// <summary>What to do next.</summary>
-/// <param name="Kind">check, open, repair, bring, refer or nothing-found.</param>
+/// <param name="Kind">What is done.</param>
 /// <param name="Id">Of a check the finding; of opening the part to get at; of a repair, of bringing and of a referral
 /// the fault; else "unknown".</param>
 /// <param name="ExpectedCost">Expected minutes until the machine is right, money counted as minutes at the shop's
@@ -44,7 +66,7 @@ public sealed record PricedCheck(
 /// <param name="ExpectedMinutes">Of it, minutes at the machine and on the way.</param>
 /// <param name="ExpectedMoney">Of it, parts and referral, in the shop's currency.</param>
 public sealed record Advice(
-    string Kind,
+    AdviceKind Kind,
     string Id,
     double ExpectedCost,
     string Reason,

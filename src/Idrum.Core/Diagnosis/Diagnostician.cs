@@ -253,7 +253,7 @@ public sealed class Diagnostician
                     Model.Faults[i],
                     there[i],
                     [.. weights.Select(w => w[i]).OrderByDescending(w => Math.Abs(w.Decibans))],
-                    Model.Faults[i].Action == "refer" ? null : minutes[i]
+                    Model.Faults[i].Action == FaultAction.Refer ? null : minutes[i]
                 )),
         ];
 
@@ -283,7 +283,9 @@ public sealed class Diagnostician
     {
         List<(int Finding, int Outcome)> told =
         [
-            .. belief.Known.Where(k => Model.Findings[k.Finding].Group is "complaint" or "before"),
+            .. belief.Known.Where(k =>
+                Model.Findings[k.Finding].Group is FindingGroup.Complaint or FindingGroup.Before
+            ),
         ];
         if (told.Count == belief.Known.Count)
         {
@@ -320,14 +322,14 @@ public sealed class Diagnostician
             .ToDictionary(g => g.Key, g => g.Min(p => p.i));
         // Looks of seconds at parts that wear; what is measured or is no matter of the open machine is a check of its
         // own.
-        var inside = Model.Findings.Where(f => f.Group == "inside").SelectMany(f => f.SeesKinds).ToHashSet();
+        var inside = Model.Findings.Where(f => f.Group == FindingGroup.Inside).SelectMany(f => f.SeesKinds).ToHashSet();
         var wears = Model.Layout.Parts.Where(p => p.Wears).Select(p => p.Kind).ToHashSet();
         bool Look(Finding f) =>
             f is { Runs: false, Live: false }
             && f.SeesKinds.Any(wears.Contains)
-            && (f.Group == "inside" || !f.SeesKinds.Any(inside.Contains))
+            && (f.Group == FindingGroup.Inside || !f.SeesKinds.Any(inside.Contains))
             && f.Links.Any(l =>
-                l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not "refer" }
+                l.P.Sum() >= 0.3 && Model.Catalog.FindFault(l.Fault) is { Hidden: false, Action: not FaultAction.Refer }
             );
         // Each part by itself: two of four rollers may lie open. What was put right or renewed needs no second look.
         var done = planner.Graph.SetOf(request.Done);

@@ -21,9 +21,8 @@ public sealed record Fault
     /// <summary>Only on layouts where this holds.</summary>
     public Condition? When { get; init; }
 
-    /// <summary>acute: it happened and brought the customer here; wear: it grows and may be there without
-    /// speaking.</summary>
-    public required string Nature { get; init; }
+    /// <summary>Whether it happened or grew.</summary>
+    public required FaultNature Nature { get; init; }
 
     /// <summary>How many of a thousand jobs it brings, alone or first, at ten years and average use.</summary>
     public required double Incidence { get; init; }
@@ -57,18 +56,44 @@ public sealed record Fault
     /// <summary>True where it does not show itself to eye and finger even when its part lies open.</summary>
     public bool Hidden { get; init; }
 
-    /// <summary>replace, clean, adjust or refer.</summary>
-    public required string Action { get; init; }
+    /// <summary>What is done about it.</summary>
+    public required FaultAction Action { get; init; }
 
     /// <summary>What is asked before it is put right: a part that failed because of another comes back.</summary>
     public string AskWhy { get; init; } = "";
 }
 
+/// <summary>How a fault comes about.</summary>
+public enum FaultNature
+{
+    /// <summary>It happened and brought the customer here.</summary>
+    Acute,
+
+    /// <summary>It grows and may be there without speaking.</summary>
+    Wear,
+}
+
+/// <summary>What is done about a fault.</summary>
+public enum FaultAction
+{
+    /// <summary>Its parts are replaced.</summary>
+    Replace,
+
+    /// <summary>They are cleaned.</summary>
+    Clean,
+
+    /// <summary>They are set right.</summary>
+    Adjust,
+
+    /// <summary>It is another trade's, and handed over.</summary>
+    Refer,
+}
+
 /// <summary>One fault's power to stop the machine in a way.</summary>
-/// <param name="State">stands, hums or dead.</param>
+/// <param name="State">In which way; never <see cref="MachineDoes.Runs"/>.</param>
 /// <param name="P">Probability when this fault alone speaks.</param>
 /// <param name="When">Only on layouts where this holds.</param>
-public sealed record Doing(string State, double P, Condition? When = null);
+public sealed record Doing(MachineDoes State, double P, Condition? When = null);
 
 /// <summary>A fault that comes along with another.</summary>
 /// <param name="Fault">Fault id.</param>

@@ -36,7 +36,8 @@ public sealed class FaultModel
         Findings =
         [
             .. here,
-            .. here.Where(f => f is { Group: "complaint", States.Count: > 0, Tells: "" }).Select(KnownFindings.Before),
+            .. here.Where(f => f is { Group: FindingGroup.Complaint, States.Count: > 0, Tells: null })
+                .Select(KnownFindings.Before),
         ];
         var place = Faults.Select((f, i) => (f.Id, i)).ToDictionary(p => p.Id, p => p.i);
         factor = Factors(place);
@@ -194,7 +195,10 @@ public sealed class FaultModel
             table[i] = new double[n];
             for (var j = 0; j < n; j++)
             {
-                table[i][j] = Faults[i].Nature == "acute" && Faults[j].Nature == "acute" ? Catalog.World.TwoAcute : 1;
+                table[i][j] =
+                    Faults[i].Nature == FaultNature.Acute && Faults[j].Nature == FaultNature.Acute
+                        ? Catalog.World.TwoAcute
+                        : 1;
             }
         }
         for (var i = 0; i < n; i++)
@@ -243,7 +247,7 @@ public sealed class FaultModel
                 var p = new double[States];
                 foreach (var d in f.Does.Where(d => Layout.Holds(d.When)))
                 {
-                    p[(int)DiagnosisCatalog.StateOf(d.State)!.Value] += d.P;
+                    p[(int)d.State] += d.P;
                 }
                 return FindingTable.Cumulative(p.Skip(1).ToList());
             })

@@ -3,6 +3,47 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Diagnosis;
 
+/// <summary>How something is found out.</summary>
+public enum FindingGroup
+{
+    /// <summary>The customer says it.</summary>
+    Complaint,
+
+    /// <summary>The customer is asked.</summary>
+    History,
+
+    /// <summary>It shows from outside.</summary>
+    Outside,
+
+    /// <summary>It shows once the machine is open.</summary>
+    Inside,
+
+    /// <summary>What a complaint tells of the time before the machine stopped: only in a model, never in a file.</summary>
+    Before,
+}
+
+/// <summary>How a machine must stand for something to be looked at.</summary>
+public enum FindingNeed
+{
+    /// <summary>Nothing is off.</summary>
+    Closed,
+
+    /// <summary>The drum is in.</summary>
+    DrumIn,
+
+    /// <summary>What carries the drum in front is on.</summary>
+    FrontOn,
+
+    /// <summary>The belt is on.</summary>
+    BeltOn,
+
+    /// <summary>It is neither dead nor does it hum.</summary>
+    Starts,
+
+    /// <summary>The drum turns.</summary>
+    Runs,
+}
+
 /// <summary>Something that can be observed, with graded outcomes of which the first is the normal one.</summary>
 public sealed record Finding
 {
@@ -11,9 +52,8 @@ public sealed record Finding
     /// <summary>Stable id.</summary>
     public required string Id { get; init; }
 
-    /// <summary>complaint, history, outside or inside; in a model also <c>before</c>: what a complaint tells of the
-    /// time before the machine stopped.</summary>
-    public required string Group { get; init; }
+    /// <summary>How it is found out.</summary>
+    public required FindingGroup Group { get; init; }
 
     /// <summary>Short name, for the ledger.</summary>
     public required string Name { get; init; }
@@ -40,10 +80,8 @@ public sealed record Finding
     /// <summary>Needs the machine whole and powered.</summary>
     public bool Runs { get; init; }
 
-    /// <summary>In what state the machine must be for it to be made at all: <c>closed</c>, <c>drum-in</c>,
-    /// <c>front-on</c>, <c>belt-on</c>, <c>starts</c>
-    /// (neither dead nor humming), <c>runs</c> (the drum turns).</summary>
-    public IReadOnlyList<string> Needs { get; init; } = [];
+    /// <summary>How the machine must stand for it to be made at all: all of these.</summary>
+    public IReadOnlyList<FindingNeed> Needs { get; init; } = [];
 
     /// <summary>What is said before it is made, once; empty where nothing can hurt.</summary>
     public string Caution { get; init; } = "";
@@ -61,15 +99,15 @@ public sealed record Finding
     /// <summary>Only on layouts where this holds.</summary>
     public Condition? When { get; init; }
 
-    /// <summary>What the machine must do for it to show (runs, stands, hums, dead); empty for any.</summary>
-    public IReadOnlyList<string> States { get; init; } = [];
+    /// <summary>What the machine must do for it to show: one of these; empty for any.</summary>
+    public IReadOnlyList<MachineDoes> States { get; init; } = [];
 
     /// <summary>What is found where the machine does something else: state → outcome; the normal one where not
     /// said.</summary>
-    public IReadOnlyDictionary<string, string> Otherwise { get; init; } = new Dictionary<string, string>();
+    public IReadOnlyDictionary<MachineDoes, string> Otherwise { get; init; } = new Dictionary<MachineDoes, string>();
 
-    /// <summary>The state that it reports: its second outcome says that the machine does this.</summary>
-    public string Tells { get; init; } = "";
+    /// <summary>The state that it reports: its second outcome says that the machine does this. Null where it reports none.</summary>
+    public MachineDoes? Tells { get; init; }
 
     /// <summary>A complaint: probability that the customer mentions it where it is so.</summary>
     public double Told { get; init; } = 0.7;

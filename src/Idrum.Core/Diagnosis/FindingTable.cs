@@ -99,19 +99,16 @@ internal sealed class FindingTable
     /// <summary>The outcomes where the state alone settles them, else null.</summary>
     private double[]? Forced(MachineDoes does)
     {
-        if (finding.Tells.Length > 0)
+        if (finding.Tells is not null)
         {
-            var yes = DiagnosisCatalog.StateOf(finding.Tells) == does ? Reported : finding.Leak[0];
+            var yes = finding.Tells == does ? Reported : finding.Leak[0];
             return [1 - yes, yes];
         }
-        if (finding.States.Count == 0 || finding.States.Any(s => DiagnosisCatalog.StateOf(s) == does))
+        if (finding.States.Count == 0 || finding.States.Any(s => s == does))
         {
             return null;
         }
-        var found = finding
-            .Otherwise.Where(o => DiagnosisCatalog.StateOf(o.Key) == does)
-            .Select(o => finding.IndexOf(o.Value))
-            .FirstOrDefault(0);
+        var found = finding.Otherwise.Where(o => o.Key == does).Select(o => finding.IndexOf(o.Value)).FirstOrDefault(0);
         var row = new double[finding.Outcomes.Count];
         Array.Fill(row, FaultModel.Slip / (row.Length - 1));
         row[found] = 1 - FaultModel.Slip;

@@ -67,13 +67,15 @@ internal sealed class Foreseer(
         );
         var other = instead.Kind switch
         {
-            "check" => Array.FindIndex(chosen, c => model.Findings[c].Id == instead.Id) is >= 0 and var c
+            AdviceKind.Check => Array.FindIndex(chosen, c => model.Findings[c].Id == instead.Id) is >= 0 and var c
                 ? root.Checks[c]
                 : double.PositiveInfinity,
-            "repair" or "bring" => Array.FindIndex(likely, f => model.Faults[f].Id == instead.Id) is >= 0 and var f
+            AdviceKind.Repair or AdviceKind.Bring => Array.FindIndex(likely, f => model.Faults[f].Id == instead.Id)
+                is >= 0
+                    and var f
                 ? root.Repairs[f]
                 : double.PositiveInfinity,
-            "open" => Enumerable
+            AdviceKind.Open => Enumerable
                 .Range(0, chosen.Length)
                 .Where(c => Opens(chosen[c]))
                 .Select(c => root.Checks[c])
@@ -101,7 +103,7 @@ internal sealed class Foreseer(
         var open = checks.Where(c => !c.Finding.Live).ToList();
         var ids = likely.Select(f => model.Faults[f].Id).ToHashSet();
         var telling = open.Where(c =>
-                c.Finding.Tells.Length > 0
+                c.Finding.Tells is not null
                 || c.Finding.States.Count > 0
                 || c.Finding.Links.Any(l => ids.Contains(l.Fault))
             )
@@ -119,7 +121,7 @@ internal sealed class Foreseer(
             ],
         };
         var chosen = new List<PricedCheck>();
-        chosen.AddRange(open.Where(c => instead.Kind == "check" && c.Finding.Id == instead.Id));
+        chosen.AddRange(open.Where(c => instead.Kind == AdviceKind.Check && c.Finding.Id == instead.Id));
         for (var i = 0; chosen.Count < most && i < telling.Count; i++)
         {
             foreach (var queue in queues.Where(q => i < q.Count))

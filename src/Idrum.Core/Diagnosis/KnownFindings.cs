@@ -11,10 +11,10 @@ internal static class KnownFindings
         complaint with
         {
             Id = complaint.Id + BeforeSuffix,
-            Group = "before",
+            Group = FindingGroup.Before,
             Name = complaint.Name + ", before",
             States = [],
-            Otherwise = new Dictionary<string, string>(),
+            Otherwise = new Dictionary<MachineDoes, string>(),
         };
 
     /// <summary>The finding that was answered.</summary>
@@ -51,8 +51,8 @@ internal static class KnownFindings
             var before =
                 o > 0
                 && stopped is { } does
-                && finding is { Group: "complaint", States.Count: > 0, Tells: "" }
-                && finding.States.All(s => DiagnosisCatalog.StateOf(s) != does);
+                && finding is { Group: FindingGroup.Complaint, States.Count: > 0, Tells: null }
+                && finding.States.All(s => s != does);
             known.Add((before ? model.IndexOfFinding(id + BeforeSuffix) : place, o));
         }
         if (told)
@@ -60,7 +60,9 @@ internal static class KnownFindings
             known.AddRange(
                 Enumerable
                     .Range(0, model.Findings.Count)
-                    .Where(f => model.Findings[f].Group == "complaint" && !findings.ContainsKey(model.Findings[f].Id))
+                    .Where(f =>
+                        model.Findings[f].Group == FindingGroup.Complaint && !findings.ContainsKey(model.Findings[f].Id)
+                    )
                     .Select(f => (f, -1))
             );
         }
@@ -92,16 +94,13 @@ internal static class KnownFindings
             {
                 continue;
             }
-            if (finding.Tells.Length > 0 && finding.IndexOf(outcome) == 1)
+            if (finding.Tells is not null && finding.IndexOf(outcome) == 1)
             {
-                return DiagnosisCatalog.StateOf(finding.Tells);
+                return finding.Tells;
             }
-            if (
-                finding.Id == "start-listen"
-                && finding.Otherwise.FirstOrDefault(o => o.Value == outcome) is { Key: { } state }
-            )
+            if (finding.Id == "start-listen" && finding.Otherwise.Any(o => o.Value == outcome))
             {
-                return DiagnosisCatalog.StateOf(state);
+                return finding.Otherwise.First(o => o.Value == outcome).Key;
             }
         }
         return null;

@@ -183,7 +183,7 @@ public sealed class Learning
         var f = model.Faults[fault];
         return model
             .Findings.Where(x =>
-                x.Group is "inside" or "outside"
+                x.Group is FindingGroup.Inside or FindingGroup.Outside
                 && lesson.Answers.ContainsKey(x.Id)
                 && x.SeesKinds.Intersect(f.Kinds).Any()
             )
@@ -226,7 +226,7 @@ public sealed class Learning
                 [
                     .. Enumerable
                         .Range(0, model.Findings.Count)
-                        .Where(f => model.Findings[f].Group == "complaint")
+                        .Where(f => model.Findings[f].Group == FindingGroup.Complaint)
                         .Select(f => (f, -1)),
                 ]
             );
@@ -281,7 +281,7 @@ public sealed class Learning
             var finding = model.Findings[f];
             var told = lesson.Answers.GetValueOrDefault(finding.Id);
             var outcome = told is null ? 0 : finding.IndexOf(told);
-            if (outcome < 0 || told is null && finding.Group != "complaint")
+            if (outcome < 0 || told is null && finding.Group != FindingGroup.Complaint)
             {
                 continue;
             }
@@ -308,7 +308,7 @@ public sealed class Learning
         for (var f = 0; f < model.Findings.Count; f++)
         {
             var finding = model.Findings[f];
-            if (finding.Tells.Length > 0)
+            if (finding.Tells is not null)
             {
                 continue;
             }
@@ -320,7 +320,7 @@ public sealed class Learning
                         f,
                         o,
                         hypotheses.Select((h, i) => model.Share[h] * rows[o][i]).Sum()
-                            * (finding.Group == "complaint" ? finding.Told : 1)
+                            * (finding.Group == FindingGroup.Complaint ? finding.Told : 1)
                     )
                 );
             }

@@ -243,8 +243,8 @@ internal sealed class LocalWear
             if (
                 members.FindIndex(f =>
                     model.Findings[f].States.Count > 0
-                    || model.Findings[f].Tells.Length > 0
-                    || model.Findings[f].Group == "complaint"
+                    || model.Findings[f].Tells is not null
+                    || model.Findings[f].Group == FindingGroup.Complaint
                 )
                 is >= 0
                     and var odd

@@ -24,15 +24,15 @@ internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<Operati
         finding.Needs.All(n =>
             n switch
             {
-                "closed" => done.Count == 0,
-                "drum-in" => layout.Parts.Where(p => p.Kind == "drum").All(p => !off.Contains(p.Id)),
-                "front-on" => Front.All(p => !off.Contains(p)),
-                "belt-on" => layout
+                FindingNeed.Closed => done.Count == 0,
+                FindingNeed.DrumIn => layout.Parts.Where(p => p.Kind == "drum").All(p => !off.Contains(p.Id)),
+                FindingNeed.FrontOn => Front.All(p => !off.Contains(p)),
+                FindingNeed.BeltOn => layout
                     .Parts.Where(p => p.Kind == "belt")
                     .All(p => !off.Contains(p.Id) && !slack.Contains(p.Id)),
                 // As likely as not it does not start: then it is seen first what it does.
-                "starts" => does[(int)MachineDoes.Dead] + does[(int)MachineDoes.Hums] < 0.5,
-                "runs" => does[(int)MachineDoes.Runs] > 0.5,
+                FindingNeed.Starts => does[(int)MachineDoes.Dead] + does[(int)MachineDoes.Hums] < 0.5,
+                FindingNeed.Runs => does[(int)MachineDoes.Runs] > 0.5,
                 _ => true,
             }
         );

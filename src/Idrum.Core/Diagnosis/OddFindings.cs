@@ -23,8 +23,8 @@ internal static class OddFindings
         foreach (
             var (f, o) in known.Where(k =>
                 k.Outcome > 0
-                && model.Findings[k.Finding].Tells.Length == 0
-                && model.Findings[k.Finding].Group != "history"
+                && model.Findings[k.Finding].Tells is null
+                && model.Findings[k.Finding].Group != FindingGroup.History
             )
         )
         {

@@ -120,8 +120,8 @@ internal sealed class PricedActs
             var finding = model.Findings[f];
             if (
                 answered.Contains(f)
-                || finding.Group == "before"
-                || request.ComplaintsTold && finding.Group == "complaint"
+                || finding.Group == FindingGroup.Before
+                || request.ComplaintsTold && finding.Group == FindingGroup.Complaint
                 || finding.Runs && (!done.IsEmpty || request.Isolated || runsBarred)
             )
             {
@@ -137,7 +137,7 @@ internal sealed class PricedActs
             if (
                 finding.States.Count > 0
                 && finding.Otherwise.Count == 0
-                && finding.States.Sum(s => does[(int)DiagnosisCatalog.StateOf(s)!.Value]) < Seldom
+                && finding.States.Sum(s => does[(int)s]) < Seldom
             )
             {
                 continue;
@@ -147,7 +147,7 @@ internal sealed class PricedActs
                 does[(int)MachineDoes.Dead] < Seldom
                 && finding.Links.Count > 0
                 && finding.Links.All(l =>
-                    model.Catalog.FindFault(l.Fault)!.Does.Any(d => d is { State: "dead", P: >= 0.5 })
+                    model.Catalog.FindFault(l.Fault)!.Does.Any(d => d is { State: MachineDoes.Dead, P: >= 0.5 })
                 )
             )
             {

@@ -56,7 +56,9 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
         var money = Enumerable
             .Range(0, n)
             .Select(f =>
-                model.Faults[f].Action == "replace" ? parts[f].Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
+                model.Faults[f].Action == FaultAction.Replace
+                    ? parts[f].Where(p => p.Wears).Sum(p => p.Price * p.Count)
+                    : 0
             )
             .ToArray();
         var work = Enumerable
@@ -65,7 +67,7 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
                 model.Faults[f].FixMinutes
                 + money[f] / costs.RatePerHour * 60
                 + (
-                    model.Faults[f].Action == "replace"
+                    model.Faults[f].Action == FaultAction.Replace
                     && atHand is not null
                     && !parts[f].TrueForAll(p => atHand.Contains(p.Id))
                         ? costs.TripMinutes
@@ -80,10 +82,10 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
             opening[f] = Open(f, done);
             minutes[f] = opening[f] + work[f];
             stage[f] =
-                (model.Faults[f].Hidden || model.Faults[f].Action == "refer" ? minutes[f] : opening[f])
+                (model.Faults[f].Hidden || model.Faults[f].Action == FaultAction.Refer ? minutes[f] : opening[f])
                 + costs.ProveMinutes;
             (sees[f], along[f]) = (new bool[n], new double[n]);
-            if (model.Faults[f].Action == "refer")
+            if (model.Faults[f].Action == FaultAction.Refer)
             {
                 continue;
             }
@@ -91,7 +93,7 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
             for (var g = 0; g < n; g++)
             {
                 if (
-                    model.Faults[g] is { Hidden: false, Action: not "refer" }
+                    model.Faults[g] is { Hidden: false, Action: not FaultAction.Refer }
                     && parts[g].Count > 0
                     && (g == f || !model.Faults[g].FromOutside && Array.TrueForAll(looks[g], l => l.Meets(open)))
                 )
@@ -112,6 +114,8 @@ internal sealed class RepairCosts(FaultModel model, TeardownPlanner planner)
         );
 
         double Open(int f, Bits state) =>
-            model.Faults[f].Action == "refer" ? 0 : planner.MinutesToFree(targets[f], state) ?? costs.ReferMinutes;
+            model.Faults[f].Action == FaultAction.Refer
+                ? 0
+                : planner.MinutesToFree(targets[f], state) ?? costs.ReferMinutes;
     }
 }

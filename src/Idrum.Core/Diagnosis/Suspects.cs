@@ -27,13 +27,17 @@ internal sealed class Suspects
                 .Where(t => t.Finding >= 0)
                 .Select(t => (t.Finding, Outcome: model.Findings[t.Finding].IndexOf(t.Said))),
         ];
-        var told = belief.Known.Where(k => model.Findings[k.Finding].Group is "complaint" or "before").ToList();
+        var told = belief
+            .Known.Where(k => model.Findings[k.Finding].Group is FindingGroup.Complaint or FindingGroup.Before)
+            .ToList();
         complaint = model.Believe(wear, told).Speaks();
     }
 
     /// <summary>Those that the complaint points to and that are this trade's.</summary>
     internal IEnumerable<int> All =>
-        Enumerable.Range(0, complaint.Length).Where(f => complaint[f] >= Suspect && model.Faults[f].Action != "refer");
+        Enumerable
+            .Range(0, complaint.Length)
+            .Where(f => complaint[f] >= Suspect && model.Faults[f].Action != FaultAction.Refer);
 
     /// <summary>How surely a fault shows in a finding.</summary>
     internal double Points(Finding finding, int fault) =>
@@ -44,7 +48,7 @@ internal sealed class Suspects
     internal bool IsLook(Finding finding, int fault) =>
         finding.At.Intersect(model.Faults[fault].Kinds).Any()
         || (model.Faults[fault].FromOutside || model.Faults[fault].Kinds.Count == 0)
-            && finding.Group == "outside"
+            && finding.Group == FindingGroup.Outside
             && finding.At.Count == 0
             && Points(finding, fault) >= 0.5;
 
@@ -61,7 +65,7 @@ internal sealed class Suspects
     internal bool SignOf(int fault) =>
         seen.Any(k =>
             k.Outcome > 0
-            && model.Findings[k.Finding] is { Group: "outside" } finding
+            && model.Findings[k.Finding] is { Group: FindingGroup.Outside } finding
             && Shows(finding, fault, k.Outcome)
         );
 

@@ -60,10 +60,10 @@ public sealed record BeltCourse(
                 ["taut"] = taut ? "taut" : "slack",
                 ["blower"] = taut && its.DrumRpm > 0 ? "follows" : "stands",
                 ["idler"] =
-                    drive.Tensioner.Idler is null || !its.Shape.Has("idler") ? "none"
-                    : its.Shape.RibsOn("idler") ? "ribs"
+                    drive.Tensioner.Idler is null || !its.Shape.Has(DriveWheel.Idler) ? "none"
+                    : its.Shape.RibsOn(DriveWheel.Idler) ? "ribs"
                     : "back",
-                ["pulley"] = its.Shape.RibsOn("pulley") ? "ribs" : "back",
+                ["pulley"] = its.Shape.RibsOn(DriveWheel.Pulley) ? "ribs" : "back",
                 ["drum"] = "track",
                 ["free"] = "free",
                 ["arm"] = "between",
@@ -87,13 +87,13 @@ public sealed record BeltCourse(
             Made(
                 "right",
                 "The right course",
-                $"Once round the drum on its track, {face.Item1} in; {(right.Has("idler") ? $"the {Back(right)} on the idler; " : "")}{face.Item1} in the grooves of the motor pulley.",
+                $"Once round the drum on its track, {face.Item1} in; {(right.Has(DriveWheel.Idler) ? $"the {Back(right)} on the idler; " : "")}{face.Item1} in the grooves of the motor pulley.",
                 "The blower follows the drum by hand; nothing rubs.",
                 run,
                 ""
             )
         );
-        var bare = right with { Wheels = [.. right.Wheels.Where(w => w.Name != "idler")] };
+        var bare = right with { Wheels = [.. right.Wheels.Where(w => w.Name != DriveWheel.Idler)] };
         if (drive.Tensioner.Idler is { } idler)
         {
             var pin = drive with { Tensioner = drive.Tensioner with { Idler = idler with { DiameterMm = PinMm } } };
@@ -217,7 +217,10 @@ public sealed record BeltCourse(
                 ("arm", "latched")
             );
         }
-        if (t.Kind == "loose-idler" && Try(() => DriveRun.Of(OtherSlot(drive), given, hertz, right)) is { } slotted)
+        if (
+            t.Kind == TensionerKind.LooseIdler
+            && Try(() => DriveRun.Of(OtherSlot(drive), given, hertz, right)) is { } slotted
+        )
         {
             Add(
                 "other-slots",
@@ -228,7 +231,7 @@ public sealed record BeltCourse(
                 ("arm", "other-slots")
             );
         }
-        if (t.Kind == "sprung-arm" && Try(() => DriveRun.Of(drive, given, hertz, bare)) is { } past)
+        if (t.Kind == TensionerKind.SprungArm && Try(() => DriveRun.Of(drive, given, hertz, bare)) is { } past)
         {
             Add(
                 "past-stop",
@@ -240,7 +243,7 @@ public sealed record BeltCourse(
                 ("arm", "beyond")
             );
         }
-        if (t.Kind == "hinged-motor")
+        if (t.Kind == TensionerKind.HingedMotor)
         {
             var hangs = DriveRun.Of(drive, given with { SpringFactor = 0 }, hertz, right);
             Add(
@@ -258,7 +261,7 @@ public sealed record BeltCourse(
         return all;
     }
 
-    private static string Back(CourseShape shape) => shape.RibsOn("idler") ? "ribs" : "back";
+    private static string Back(CourseShape shape) => shape.RibsOn(DriveWheel.Idler) ? "ribs" : "back";
 
     // A loop that nothing but the drum is in.
     private static DriveRun Loose(DriveRun run)

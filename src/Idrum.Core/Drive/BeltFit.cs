@@ -53,7 +53,7 @@ public sealed record BeltFit(double Share, DriveGeometry Drive, BeltPath Path)
     public static DriveGeometry At(DriveGeometry drive, double share)
     {
         var t = drive.Tensioner;
-        if (t.Kind == "loose-idler")
+        if (t.Kind == TensionerKind.LooseIdler)
         {
             var (a, b) = (t.Slot[0], t.Slot[1]);
             return drive with
@@ -66,7 +66,7 @@ public sealed record BeltFit(double Share, DriveGeometry Drive, BeltPath Path)
         }
         var angle = (t.StopsDeg[0] + share * (t.StopsDeg[1] - t.StopsDeg[0])) * Math.PI / 180;
         var (x, y) = (t.Pivot[0] + t.LengthMm * Math.Cos(angle), t.Pivot[1] + t.LengthMm * Math.Sin(angle));
-        return t.Kind == "sprung-arm"
+        return t.Kind == TensionerKind.SprungArm
             ? drive with
             {
                 Tensioner = t with { Idler = t.Idler! with { X = x, Y = y } },

@@ -2,10 +2,23 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Drive;
 
+/// <summary>What a belt lies round.</summary>
+public enum DriveWheel
+{
+    /// <summary>The drum.</summary>
+    Drum,
+
+    /// <summary>The idler, or a hinged motor's guide pulley.</summary>
+    Idler,
+
+    /// <summary>The motor's pulley.</summary>
+    Pulley,
+}
+
 /// <summary>A wheel on the belt's way.</summary>
-/// <param name="Name">drum, idler or pulley.</param>
+/// <param name="Name">Which.</param>
 /// <param name="Outside">True where it lies outside the loop.</param>
-public readonly record struct CourseWheel(string Name, bool Outside);
+public readonly record struct CourseWheel(DriveWheel Name, bool Outside);
 
 /// <summary>Which wheels the belt passes, in which order, and which face of it lies where.</summary>
 /// <param name="Wheels">In order.</param>
@@ -17,14 +30,14 @@ public sealed record CourseShape(IReadOnlyList<CourseWheel> Wheels, bool Clockwi
     public static CourseShape Right(DriveGeometry drive) =>
         new(
             drive.Tensioner.Idler is null
-                ? [new("drum", false), new("pulley", false)]
-                : [new("drum", false), new("idler", true), new("pulley", false)],
+                ? [new(DriveWheel.Drum, false), new(DriveWheel.Pulley, false)]
+                : [new(DriveWheel.Drum, false), new(DriveWheel.Idler, true), new(DriveWheel.Pulley, false)],
             BeltPath.ClockwiseOf(drive),
             drive.Belt.RibsToDrum
         );
 
     /// <summary>Whether a wheel is on it.</summary>
-    public bool Has(string wheel) => Wheels.Any(w => w.Name == wheel);
+    public bool Has(DriveWheel wheel) => Wheels.Any(w => w.Name == wheel);
 
     /// <summary>Its course with the tensioner where the drive has it.</summary>
     /// <exception cref="ArgumentException">Two wheels that follow each other overlap.</exception>
@@ -32,17 +45,17 @@ public sealed record CourseShape(IReadOnlyList<CourseWheel> Wheels, bool Clockwi
         BeltPath.Through([.. Wheels.Select(w => (CircleOf(drive, w.Name), w.Outside))], Clockwise);
 
     /// <summary>A wheel at the belt's pitch line.</summary>
-    internal static Circle CircleOf(DriveGeometry drive, string wheel)
+    internal static Circle CircleOf(DriveGeometry drive, DriveWheel wheel)
     {
         var circle = wheel switch
         {
-            "drum" => drive.Drum,
-            "pulley" => drive.MotorPulley,
+            DriveWheel.Drum => drive.Drum,
+            DriveWheel.Pulley => drive.MotorPulley,
             _ => drive.Tensioner.Idler!,
         };
-        return circle with { DiameterMm = BeltPath.PitchDiameterMm(circle, drive.Belt, wheel == "drum") };
+        return circle with { DiameterMm = BeltPath.PitchDiameterMm(circle, drive.Belt, wheel == DriveWheel.Drum) };
     }
 
     /// <summary>Whether the ribs lie on a wheel.</summary>
-    public bool RibsOn(string wheel) => Wheels.First(w => w.Name == wheel).Outside != RibsIn;
+    public bool RibsOn(DriveWheel wheel) => Wheels.First(w => w.Name == wheel).Outside != RibsIn;
 }

@@ -44,32 +44,44 @@ public sealed record DriveRates(double DrumRpm, double MotorRpm, int Hertz, doub
         var turns = motor / motorPerDrum;
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(turns);
         var lines = new List<RateLine>();
-        void Add(string id, string name, PartId part, double perTurn) =>
-            lines.Add(new(id, name, part, perTurn, perTurn * turns / 60));
+        void Add(Mechanism of, string id, string name, PartId part, double perTurn) =>
+            lines.Add(new(id, name, part, perTurn, perTurn * turns / 60, of));
         string PartOf(string kind) => layout.PartsOfKind([kind]).FirstOrDefault()?.Id ?? "";
         string Named(PartId part, string otherwise) => layout.FindPart(part)?.Name ?? otherwise;
 
-        Add("drum", "Drum", PartOf("drum"), 1);
+        Add(Mechanism.Drum, "drum", "Drum", PartOf("drum"), 1);
         if (layout.PartsOfKind(["baffle"]).Sum(p => p.Count) is > 0 and var baffles)
         {
-            Add("baffles", $"{baffles} baffles", PartOf("baffle"), baffles);
+            Add(Mechanism.Baffles, "baffles", $"{baffles} baffles", PartOf("baffle"), baffles);
         }
-        Add("belt", "Belt, once round", PartOf("belt"), Math.PI * drum / drive.Belt.LengthMm);
+        Add(Mechanism.BeltPass, "belt", "Belt, once round", PartOf("belt"), Math.PI * drum / drive.Belt.LengthMm);
         foreach (var roller in drive.Rollers)
         {
-            Add(roller.Part, Named(roller.Part, "Roller"), roller.Part, drive.Drum.DiameterMm / roller.DiameterMm);
+            Add(
+                Mechanism.Roller,
+                roller.Part,
+                Named(roller.Part, "Roller"),
+                roller.Part,
+                drive.Drum.DiameterMm / roller.DiameterMm
+            );
         }
         if (drive.Tensioner.Idler is { } idler)
         {
             var part = PartOf("idler-pulley");
-            Add("idler", Named(part, "Idler"), part, drum / BeltPath.PitchDiameterMm(idler, drive.Belt));
+            Add(
+                Mechanism.Idler,
+                "idler",
+                Named(part, "Idler"),
+                part,
+                drum / BeltPath.PitchDiameterMm(idler, drive.Belt)
+            );
         }
-        Add("motor", "Motor and blower", PartOf("motor"), motorPerDrum);
+        Add(Mechanism.Motor, "motor", "Motor and blower", PartOf("motor"), motorPerDrum);
         if (layout.Air is { Blades: > 0 } air)
         {
-            Add("blades", "Blades of the blower", PartOf("blower-wheel"), motorPerDrum * air.Blades);
+            Add(Mechanism.Blades, "blades", "Blades of the blower", PartOf("blower-wheel"), motorPerDrum * air.Blades);
         }
-        lines.Add(new("mains", "Hum of the mains, twice", "", null, 2.0 * hertz));
+        lines.Add(new("mains", "Hum of the mains, twice", "", null, 2.0 * hertz, Mechanism.Mains));
         return new(turns, motor, hertz, creep, [.. lines.OrderBy(l => l.PerSecond)]);
     }
 }

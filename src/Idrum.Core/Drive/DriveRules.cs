@@ -26,7 +26,7 @@ public static class DriveRules
         var t = drive.Tensioner;
         switch (t.Kind)
         {
-            case "loose-idler":
+            case TensionerKind.LooseIdler:
                 errors.If(t.Idler is null, "/drive/tensioner/idler", "A loose idler needs its circle.");
                 errors.If(
                     t.Slot.Count != 2 || t.Slot.Any(p => p.Count != 2),
@@ -34,9 +34,9 @@ public static class DriveRules
                     "A loose idler needs the two ends of its slot, [x, y] each."
                 );
                 break;
-            case "sprung-arm" or "hinged-motor":
+            case TensionerKind.SprungArm or TensionerKind.HingedMotor:
                 errors.If(
-                    t.Kind == "sprung-arm" && t.Idler is null,
+                    t.Kind == TensionerKind.SprungArm && t.Idler is null,
                     "/drive/tensioner/idler",
                     "A sprung arm needs its idler."
                 );
@@ -116,7 +116,7 @@ public static class DriveRules
             else
             {
                 var (said, found) =
-                    t.Kind == "hinged-motor"
+                    t.Kind == TensionerKind.HingedMotor
                         ? (drive.MotorPulley, fit.Drive.MotorPulley)
                         : (t.Idler!, fit.Drive.Tensioner.Idler!);
                 var off = double.Hypot(said.X - found.X, said.Y - found.Y);
@@ -147,7 +147,7 @@ public static class DriveRules
     private static void Stretched(DriveGeometry drive, FieldErrors errors)
     {
         var t = drive.Tensioner;
-        var stops = t.Kind == "loose-idler" ? "/drive/tensioner/slot" : "/drive/tensioner/stopsDeg";
+        var stops = t.Kind == TensionerKind.LooseIdler ? "/drive/tensioner/slot" : "/drive/tensioner/stopsDeg";
         if (BeltFit.Of(drive, drive.Belt.LengthMm * (1 + BeltStretch)) is not { } used)
         {
             errors.Add(

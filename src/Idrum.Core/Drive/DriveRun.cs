@@ -26,7 +26,7 @@ public sealed record DriveRun(
     double DeltaN,
     double Margin,
     double MarginNew,
-    string SlipsAt,
+    DriveWheel SlipsAt,
     double DrumRpm,
     bool Runs,
     string Why
@@ -57,10 +57,10 @@ public sealed record DriveRun(
             : null;
 
     /// <summary>Angle the belt lies on a wheel, degrees; 0 where it is not on it.</summary>
-    public double WrapDeg(string wheel) => Wrap(Rest.Path, Shape, wheel) * 180 / Math.PI;
+    public double WrapDeg(DriveWheel wheel) => Wrap(Rest.Path, Shape, wheel) * 180 / Math.PI;
 
     /// <summary>Load on the bearing of a wheel with the machine running, N; 0 where the belt is not on it.</summary>
-    public double BearingN(string wheel)
+    public double BearingN(DriveWheel wheel)
     {
         var n = Shape.Wheels.Count;
         var i = Enumerable.Range(0, n).FirstOrDefault(k => Shape.Wheels[k].Name == wheel, -1);
@@ -69,7 +69,7 @@ public sealed record DriveRun(
             return 0;
         }
         var (into, outOf) = (Loaded.Path.Runs[(i + n - 1) % n], Loaded.Path.Runs[i]);
-        var pulley = Enumerable.Range(0, n).First(k => Shape.Wheels[k].Name == "pulley");
+        var pulley = Enumerable.Range(0, n).First(k => Shape.Wheels[k].Name == DriveWheel.Pulley);
         double Pull(int run) => run < pulley == Loaded.Forward ? Loaded.TightN : Math.Max(0, Loaded.SlackN);
         var (a, b) = (Pull((i + n - 1) % n), Pull(i));
         return double.Hypot(
@@ -81,7 +81,7 @@ public sealed record DriveRun(
     private double? AngleAt(double share) =>
         Rest.Drive.Tensioner.StopsDeg is [var slack, var tight] ? slack + share * (tight - slack) : null;
 
-    private static double Wrap(BeltPath path, CourseShape shape, string wheel)
+    private static double Wrap(BeltPath path, CourseShape shape, DriveWheel wheel)
     {
         for (var i = 0; i < shape.Wheels.Count; i++)
         {
@@ -126,11 +126,11 @@ public sealed record DriveRun(
         var friction = drive.Friction ?? FrictionSpec.Usual;
         var groove = Math.Sin((drive.Belt.GrooveDeg ?? 40) * Math.PI / 360);
 
-        (double Margin, string At) MarginOf(int which)
+        (double Margin, DriveWheel At) MarginOf(int which)
         {
             var flat = friction.Flat[which] * given.FrictionFactor;
             var ribs = friction.Ribs[which] * given.FrictionFactor / groove;
-            (double, string) Of(string wheel, double mu)
+            (double, DriveWheel) Of(DriveWheel wheel, double mu)
             {
                 var k = Math.Exp(mu * Wrap(loaded.Path, shape, wheel));
                 var most = 1 + loaded.Lost * (k - 1);
@@ -141,14 +141,17 @@ public sealed record DriveRun(
                     wheel
                 );
             }
-            var (pulley, drum) = (Of("pulley", shape.RibsOn("pulley") ? ribs : flat), Of("drum", flat));
+            var (pulley, drum) = (
+                Of(DriveWheel.Pulley, shape.RibsOn(DriveWheel.Pulley) ? ribs : flat),
+                Of(DriveWheel.Drum, flat)
+            );
             return pulley.Item1 < drum.Item1 ? pulley : drum;
         }
 
         var (margin, slips) = MarginOf(0);
         var (most, _) = MarginOf(1);
         var middle = Math.Sqrt(margin * most);
-        var backwards = shape.Wheels.First(w => w.Name == "pulley").Outside;
+        var backwards = shape.Wheels.First(w => w.Name == DriveWheel.Pulley).Outside;
         var creep = delta / (drive.Belt.StiffnessN ?? BeltSpec.UsualStiffnessN);
         var rpm =
             rest.SlackN < SlackBelowN || most < 1
@@ -182,12 +185,12 @@ public sealed record DriveRun(
             : run;
     }
 
-    private string SlipsOn => SlipsAt == "pulley" ? "motor pulley" : "drum";
+    private string SlipsOn => SlipsAt == DriveWheel.Pulley ? "motor pulley" : "drum";
 
     private string WhyNot(bool backwards, double middle)
     {
         var culture = CultureInfo.InvariantCulture;
-        if (Rest is { Held: "slack", SlackN: > TooTightN })
+        if (Rest is { Held: TensionerHeld.Slack, SlackN: > TooTightN })
         {
             return string.Create(
                 culture,
@@ -201,7 +204,8 @@ public sealed record DriveRun(
         if (Rest.SlackN < SlackBelowN)
         {
             var lacks = Given.BeltMm - Rest.Path.LengthMm;
-            return Rest.Held == "latched" ? "The arm is still latched: the belt hangs slack and the drum stands."
+            return Rest.Held == TensionerHeld.Latched
+                    ? "The arm is still latched: the belt hangs slack and the drum stands."
                 : lacks > 1
                     ? string.Create(
                         culture,
@@ -220,7 +224,7 @@ public sealed record DriveRun(
                 $"It slips on the {SlipsOn} under load: it holds {middle * 100:0} % of what the load takes."
             );
         }
-        return Rest.Held == "slack"
+        return Rest.Held == TensionerHeld.Slack
             ? "The tensioner is pressed against its slack stop: the belt is short, and its bearings carry the pull."
             : "";
     }

@@ -2,10 +2,25 @@ using Idrum.Core.Machines;
 
 namespace Idrum.Core.Drive;
 
+/// <summary>What keeps a tensioner where it stands.</summary>
+public enum TensionerHeld
+{
+    /// <summary>Belt and spring: it is free.</summary>
+    Free,
+
+    /// <summary>Its slack stop.</summary>
+    Slack,
+
+    /// <summary>Its tight stop.</summary>
+    Tight,
+
+    /// <summary>Its latch.</summary>
+    Latched,
+}
+
 /// <summary>Where the tensioner comes to rest with a belt on a course, and the pulls of the two strands.</summary>
 /// <param name="Share">Between its stops: 0 slack, 1 tightest.</param>
-/// <param name="Held">slack or tight where it stands at that stop, latched where it is latched; empty where it is
-/// free.</param>
+/// <param name="Held">What keeps it there.</param>
 /// <param name="Drive">The drive with the tensioner there.</param>
 /// <param name="Path">The belt's course.</param>
 /// <param name="SlackN">Pull of the slack strand, N; below 0 it hangs.</param>
@@ -16,7 +31,7 @@ namespace Idrum.Core.Drive;
 /// <param name="Lost">What the slack strand loses of each newton of Δ.</param>
 public sealed record DriveStand(
     double Share,
-    string Held,
+    TensionerHeld Held,
     DriveGeometry Drive,
     BeltPath Path,
     double SlackN,
@@ -52,20 +67,20 @@ public sealed record DriveStand(
     )
     {
         var stiffness = (drive.Belt.StiffnessN ?? BeltSpec.UsualStiffnessN) * given.Ribs / Math.Max(1, drive.Belt.Ribs);
-        var moves = drive.Tensioner.Kind == "hinged-motor" ? "pulley" : "idler";
+        var moves = drive.Tensioner.Kind == TensionerKind.HingedMotor ? DriveWheel.Pulley : DriveWheel.Idler;
         if (latched is { } held)
         {
-            return At(held, "latched");
+            return At(held, TensionerHeld.Latched);
         }
         if (!shape.Has(moves))
         {
             // Nothing holds the arm: it lies at its stop, and the course is what it is.
-            return At(1, "tight");
+            return At(1, TensionerHeld.Tight);
         }
         var at = Over(0);
         if (at >= 0)
         {
-            return At(0, "slack");
+            return At(0, TensionerHeld.Slack);
         }
         var low = 0.0;
         for (var k = 1; k <= Places; k++)
@@ -74,7 +89,7 @@ public sealed record DriveStand(
             if (Reaches(share) is not { } next)
             {
                 // A wheel runs into another there: that is where it stops.
-                return At(low, "tight");
+                return At(low, TensionerHeld.Tight);
             }
             if (next >= 0)
             {
@@ -84,11 +99,11 @@ public sealed record DriveStand(
                     var mid = (low + high) / 2;
                     (low, high) = Over(mid) < 0 ? (mid, high) : (low, mid);
                 }
-                return At((low + high) / 2, "");
+                return At((low + high) / 2, TensionerHeld.Free);
             }
             low = share;
         }
-        return At(1, "tight");
+        return At(1, TensionerHeld.Tight);
 
         double? Reaches(double share)
         {
@@ -123,19 +138,19 @@ public sealed record DriveStand(
         // Length that carries the tight strand's pull: its runs, the idler on it, half the arcs of drum and pulley.
         double TightMm(BeltPath path, bool forward)
         {
-            var pulley = IndexOf("pulley");
+            var pulley = IndexOf(DriveWheel.Pulley);
             var sum = 0.0;
             for (var i = 0; i < shape.Wheels.Count; i++)
             {
                 var before = i < pulley;
                 sum += before == forward ? path.Runs[i].LengthMm : 0;
                 var arc = path.Wraps[i].WrapRadians * path.Wraps[i].Wheel.DiameterMm / 2;
-                sum += shape.Wheels[i].Name == "idler" ? (before == forward ? arc : 0) : arc / 2;
+                sum += shape.Wheels[i].Name == DriveWheel.Idler ? (before == forward ? arc : 0) : arc / 2;
             }
             return sum;
         }
 
-        int IndexOf(string wheel)
+        int IndexOf(DriveWheel wheel)
         {
             for (var i = 0; i < shape.Wheels.Count; i++)
             {
@@ -149,7 +164,8 @@ public sealed record DriveStand(
 
         // The motor turns as the drum should; a pulley outside the loop drives the belt the other way.
         bool ForwardOf() =>
-            (drive.Turns == "clockwise") == (shape.Clockwise != shape.Wheels.First(w => w.Name == "pulley").Outside);
+            (drive.Turns == DriveTurns.Clockwise)
+            == (shape.Clockwise != shape.Wheels.First(w => w.Name == DriveWheel.Pulley).Outside);
 
         (double AtRest, double Lost, bool Forward) Pulls(DriveGeometry placed, BeltPath path)
         {
@@ -165,18 +181,18 @@ public sealed record DriveStand(
                 return (0, 0, forward);
             }
             var rest = Math.Max(0, -Push(placed, given.SpringFactor) / sum);
-            return moves == "pulley"
+            return moves == DriveWheel.Pulley
                 ? (rest, (forward ? into : outOf) / sum, forward)
-                : (rest, index < IndexOf("pulley") == forward ? 1 : 0, forward);
+                : (rest, index < IndexOf(DriveWheel.Pulley) == forward ? 1 : 0, forward);
         }
 
-        DriveStand At(double share, string where)
+        DriveStand At(double share, TensionerHeld where)
         {
             var (placed, path) = Placed(share);
             var forward = ForwardOf();
             double rest,
                 lost;
-            if (where.Length == 0)
+            if (where == TensionerHeld.Free)
             {
                 (rest, lost, forward) = Pulls(placed, path);
             }
@@ -194,7 +210,7 @@ public sealed record DriveStand(
                 path,
                 slack,
                 slack + deltaN,
-                shape.Has("idler") && IndexOf("idler") < IndexOf("pulley") == forward,
+                shape.Has(DriveWheel.Idler) && IndexOf(DriveWheel.Idler) < IndexOf(DriveWheel.Pulley) == forward,
                 forward,
                 rest,
                 lost
@@ -207,7 +223,7 @@ public sealed record DriveStand(
     public static double Push(DriveGeometry placed, double springFactor)
     {
         var t = placed.Tensioner;
-        if (t.Kind == "loose-idler")
+        if (t.Kind == TensionerKind.LooseIdler)
         {
             // Its bracket is its spring: it gives from the tight end of the slot.
             var (slack, tight) = (t.Slot[0], t.Slot[1]);
@@ -221,7 +237,7 @@ public sealed record DriveStand(
                 - (t.ArmKg ?? Tensioner.UsualArmKg) * Gravity * (tight[1] - slack[1]) / length;
         }
         var way = Math.Sign(t.StopsDeg[1] - t.StopsDeg[0]);
-        var end = t.Kind == "hinged-motor" ? placed.MotorPulley : t.Idler!;
+        var end = t.Kind == TensionerKind.HingedMotor ? placed.MotorPulley : t.Idler!;
         var (ax, ay) = ((end.X - t.Pivot[0]) / t.LengthMm, (end.Y - t.Pivot[1]) / t.LengthMm);
         var moment = 0.0;
         if (t.SpringAnchor.Count == 2 && t.SpringRateNPerMm + t.SpringPreloadN > 0)
@@ -237,7 +253,7 @@ public sealed record DriveStand(
             }
         }
         var (kg, at) =
-            t.Kind == "hinged-motor"
+            t.Kind == TensionerKind.HingedMotor
                 ? ((placed.Motor ?? MotorSpec.Usual).Kg, 1.0)
                 : (t.ArmKg ?? Tensioner.UsualArmKg, Tensioner.ArmCentre);
         moment -= kg * Gravity * ax * t.LengthMm * at;
@@ -253,7 +269,7 @@ public sealed record DriveStand(
         var t = placed.Tensioner;
         var (px, py, ox, oy) = leaves ? (run.X1, run.Y1, run.X2, run.Y2) : (run.X2, run.Y2, run.X1, run.Y1);
         var (ux, uy) = ((ox - px) / run.LengthMm, (oy - py) / run.LengthMm);
-        if (t.Kind == "loose-idler")
+        if (t.Kind == TensionerKind.LooseIdler)
         {
             var (dx, dy) = (t.Slot[1][0] - t.Slot[0][0], t.Slot[1][1] - t.Slot[0][1]);
             return (ux * dx + uy * dy) / double.Hypot(dx, dy);

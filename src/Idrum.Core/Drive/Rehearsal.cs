@@ -46,15 +46,15 @@ public static class Rehearsal
     {
         courses ??= BeltCourse.Of(layout);
         var right = CourseShape.Right(layout.Drive);
-        string SideOf(string wheel) => right.Wheels.First(w => w.Name == wheel).Outside ? "out" : "in";
+        string SideOf(DriveWheel wheel) => right.Wheels.First(w => w.Name == wheel).Outside ? "out" : "in";
         var all = new Dictionary<string, Rehearsed>();
-        foreach (var idler in right.Has("idler") ? Sides : [""])
+        foreach (var idler in right.Has(DriveWheel.Idler) ? Sides : [""])
         {
             foreach (var pulley in Sides)
             {
                 all[Key(idler, pulley)] =
-                    pulley != SideOf("pulley") ? Wrong("above-pulley")
-                    : idler.Length == 0 || idler == SideOf("idler") ? new(true, courses[0].Run.Why, "right")
+                    pulley != SideOf(DriveWheel.Pulley) ? Wrong("above-pulley")
+                    : idler.Length == 0 || idler == SideOf(DriveWheel.Idler) ? new(true, courses[0].Run.Why, "right")
                     : idler == "clear"
                         ? new(
                             false,

@@ -31,8 +31,8 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
             : drive.Belt.RecessMm > 0 ? "in its recess"
             : "on the shiny mark of the old one";
         var slack = BeltFit.At(drive, 0);
-        var moved = t.Kind == "hinged-motor" ? drive.MotorPulley : t.Idler!;
-        var to = t.Kind == "hinged-motor" ? slack.MotorPulley : slack.Tensioner.Idler!;
+        var moved = t.Kind == TensionerKind.HingedMotor ? drive.MotorPulley : t.Idler!;
+        var to = t.Kind == TensionerKind.HingedMotor ? slack.MotorPulley : slack.Tensioner.Idler!;
         var sideways = Math.Abs(to.X - moved.X) >= Math.Abs(to.Y - moved.Y);
         var away =
             sideways ? (to.X < moved.X != behind ? "left" : "right")
@@ -45,7 +45,7 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
             : idlerX < drive.MotorPulley.X != behind ? "left"
             : "right";
         var brings = holds == "left" ? "right" : "left";
-        var turn = drive.Turns == "clockwise" != behind ? "clockwise" : "anticlockwise";
+        var turn = drive.Turns == DriveTurns.Clockwise != behind ? "clockwise" : "anticlockwise";
         var seen = behind ? "from behind" : "from the door";
         var moves = new List<ThreadMove>
         {
@@ -53,7 +53,7 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
         };
         switch (t.Kind)
         {
-            case "hinged-motor":
+            case TensionerKind.HingedMotor:
                 moves.Add(
                     new(holds, $"Swing the motor {away} and hold it there: the guide pulley comes to it.", "held")
                 );
@@ -63,12 +63,12 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
                 moves.Add(new(brings, $"Lay the loop round the motor pulley, {Grooved(drive)}.", "pulley"));
                 moves.Add(new(holds, "Let the motor swing back slowly; then hook its spring on, fingers out.", "on"));
                 break;
-            case "sprung-arm" when t.LatchDeg is not null:
+            case TensionerKind.SprungArm when t.LatchDeg is not null:
                 moves.Add(new(holds, $"Press the arm {away} until it latches; both hands are free.", "held"));
                 AddLoop();
                 moves.Add(new(holds, "Hold the arm, lift the latch, let it back slowly on to the belt.", "on"));
                 break;
-            case "sprung-arm":
+            case TensionerKind.SprungArm:
                 moves.Add(new(holds, $"Press the arm {away} and keep it there.", "held"));
                 AddLoop();
                 moves.Add(new(holds, "Let the arm back slowly on to the belt; fingers out.", "on"));
@@ -94,7 +94,7 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
         {
             var under = new ThreadMove(
                 brings,
-                $"Push a loop of the slack to the idler's {(pulleyFirst ? "far side" : "face")}: the {(CourseShape.Right(drive).RibsOn("idler") ? "ribs" : "smooth back")} lies on it.",
+                $"Push a loop of the slack to the idler's {(pulleyFirst ? "far side" : "face")}: the {(CourseShape.Right(drive).RibsOn(DriveWheel.Idler) ? "ribs" : "smooth back")} lies on it.",
                 "loop"
             );
             var over = new ThreadMove(
@@ -107,5 +107,5 @@ public sealed record Threading(bool Behind, bool PulleyFirst, IReadOnlyList<Thre
     }
 
     private static string Grooved(DriveGeometry drive) =>
-        CourseShape.Right(drive).RibsOn("pulley") ? "ribs in its grooves" : "flat side on it";
+        CourseShape.Right(drive).RibsOn(DriveWheel.Pulley) ? "ribs in its grooves" : "flat side on it";
 }

@@ -10,7 +10,7 @@ namespace Idrum.Core.Fitting;
 /// <param name="Ways">What to try, in order of gentleness.</param>
 public sealed record StuckHelp(
     string Thing,
-    IReadOnlyList<string> Heads,
+    IReadOnlyList<FastenerHead> Heads,
     IReadOnlyList<string> Kinds,
     bool Plugs,
     IReadOnlyList<StuckWay> Ways

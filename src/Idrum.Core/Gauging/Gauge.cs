@@ -24,27 +24,6 @@ public static partial class Gauge
     // A reading speaks for one outcome against another no louder than this: the hand may have held the tool wrong.
     private const double Loudest = 50;
 
-    /// <summary>Ways in which readings become a quantity.</summary>
-    public static IReadOnlyList<string> Ways { get; } =
-    [
-        "mean",
-        "range",
-        "half-difference",
-        "lever",
-        "pin-pull",
-        "rim-gap",
-        "rim-axial",
-        "stretch",
-        "torque",
-        "belt",
-        "slip",
-        "windings",
-        "capacitor",
-        "amps",
-        "outlet",
-        "air",
-    ];
-
     /// <summary>Judges readings.</summary>
     /// <param name="protocol">How they were taken.</param>
     /// <param name="layout">The machine.</param>
@@ -101,14 +80,14 @@ public static partial class Gauge
         );
         var result = protocol.Reduce switch
         {
-            "belt" => Belt(task),
-            "windings" => Windings(task),
-            "outlet" => Outlet(task),
-            "rim-gap" => Gap(task),
-            "rim-axial" => Tilt(task),
-            "stretch" => Stretch(task),
-            "torque" => Torque(task),
-            "air" => Air(task),
+            Reduction.Belt => Belt(task),
+            Reduction.Windings => Windings(task),
+            Reduction.Outlet => Outlet(task),
+            Reduction.RimGap => Gap(task),
+            Reduction.RimAxial => Tilt(task),
+            Reduction.Stretch => Stretch(task),
+            Reduction.Torque => Torque(task),
+            Reduction.Air => Air(task),
             _ => Plain(task),
         };
         return errors.All.Count > 0 ? (null, errors.All) : (result, []);
@@ -129,11 +108,12 @@ public static partial class Gauge
         double? own = null
     )
     {
-        if (protocol.Reduce is not ("mean" or "lever") || protocol.LimitOf(part) is not { } limit)
+        if (protocol.Reduce is not (Reduction.Mean or Reduction.Lever) || protocol.LimitOf(part) is not { } limit)
         {
             return null;
         }
-        var lever = protocol.Reduce == "lever" && layout.Drive.Levers is { } l ? l.RimToRestMm / l.BearingToRestMm : 1;
+        var lever =
+            protocol.Reduce == Reduction.Lever && layout.Drive.Levers is { } l ? l.RimToRestMm / l.BearingToRestMm : 1;
         var at = (own ?? limit.Worn) * lever;
         var one = GaugeMath.Mean([at], tool);
         var guard = one.U * StudentT.InvCDF(0, 1, Math.Max(1, one.Freedom), Sure);
@@ -245,7 +225,7 @@ public static partial class Gauge
         var unit = position.Unit.Length > 0 ? position.Unit : tool.Unit;
         if (reading.Open)
         {
-            if (protocol.Reduce != "windings")
+            if (protocol.Reduce != Reduction.Windings)
             {
                 errors.Add(Field("open"), "Only a resistance can be open.");
                 return null;
@@ -296,7 +276,7 @@ public static partial class Gauge
     )
     {
         var drive = layout.Drive;
-        if (protocol.Reduce == "range" && drive.Rollers.FirstOrDefault(r => r.Part == part?.Id) is { } roller)
+        if (protocol.Reduce == Reduction.Range && drive.Rollers.FirstOrDefault(r => r.Part == part?.Id) is { } roller)
         {
             return (
                 roller.DiameterMm * 0.8,
@@ -307,11 +287,11 @@ public static partial class Gauge
                 )
             );
         }
-        if (protocol.Reduce == "range")
+        if (protocol.Reduce == Reduction.Range)
         {
             return (10, 200, "A roller is some centimetres across");
         }
-        if (protocol.Reduce == "belt")
+        if (protocol.Reduce == Reduction.Belt)
         {
             var belt = drive.Belt;
             return position.Id switch
@@ -329,13 +309,13 @@ public static partial class Gauge
                 _ => (0.5, 15, "A belt is some millimetres thick"),
             };
         }
-        if (protocol.Reduce == "capacitor")
+        if (protocol.Reduce == Reduction.Capacitor)
         {
             return position.Id == "volts"
                 ? (0, 500, "Volts left on it")
                 : (0, 200, "A run capacitor has some microfarads");
         }
-        if (protocol.Reduce is "amps" && position.Id == "label")
+        if (protocol.Reduce is Reduction.Amps && position.Id == "label")
         {
             return (0.2, protocol.High, "The label names some amperes");
         }
@@ -366,9 +346,9 @@ public static partial class Gauge
         var p = up ? 1 - GaugeMath.Below(q, limit.Worn) : GaugeMath.Below(q, limit.Worn);
         var share = (q.Value - limit.New) / (limit.Worn - limit.New);
         var verdict =
-            p >= Sure ? "replace"
-            : p > 1 - Sure || share >= WatchFrom ? "watch"
-            : "good";
+            p >= Sure ? GaugeVerdict.Replace
+            : p > 1 - Sure || share >= WatchFrom ? GaugeVerdict.Watch
+            : GaugeVerdict.Good;
         var guard = q.U * (q.Freedom > 1e6 ? 1.2816 : StudentT.InvCDF(0, 1, Math.Max(1, q.Freedom), Sure));
         var left = task.Context.Earlier is { } earlier
             ? GaugeMath.Left(q, new(earlier.Value, q.Unit, earlier.U ?? q.U), earlier.Hours, limit.Worn)
@@ -426,7 +406,7 @@ public static partial class Gauge
     }
 
     private static string Sentence(
-        string verdict,
+        GaugeVerdict verdict,
         double p,
         Measured q,
         GaugeLimit limit,
@@ -439,8 +419,11 @@ public static partial class Gauge
         var unit = GaugeUnits.Written(limit.Unit);
         return verdict switch
         {
-            "replace" => string.Create(culture, $"Worn, {sure}: {q} against a limit of {limit.Worn:0.##} {unit}."),
-            "good" => string.Create(culture, $"Good: {q}; the limit is {limit.Worn:0.##} {unit}."),
+            GaugeVerdict.Replace => string.Create(
+                culture,
+                $"Worn, {sure}: {q} against a limit of {limit.Worn:0.##} {unit}."
+            ),
+            GaugeVerdict.Good => string.Create(culture, $"Good: {q}; the limit is {limit.Worn:0.##} {unit}."),
             _ => left is { } l
                 ? string.Create(
                     culture,

@@ -82,7 +82,7 @@ public static partial class Gauge
             }
         }
         var tips =
-            result.Verdict == "good" ? ""
+            result.Verdict == GaugeVerdict.Good ? ""
             : rearLow ? " The rear hangs: the top of the rim lies further in than the bottom."
             : " The front hangs: the top of the rim lies further out than the bottom.";
         return result with
@@ -189,8 +189,8 @@ public static partial class Gauge
             // It is of the felt that goes on, not of the one that wore.
             Say = result.Verdict switch
             {
-                "good" => $"Smaller than the drum by {stretch}: it is drawn on and holds.",
-                "replace" =>
+                GaugeVerdict.Good => $"Smaller than the drum by {stretch}: it is drawn on and holds.",
+                GaugeVerdict.Replace =>
                     $"No smaller than the drum ({stretch}): it would lie loose and fold. Another felt, or the other edge.",
                 _ => $"Hardly smaller than the drum ({stretch}): read both again, and compare it with the old one.",
             },

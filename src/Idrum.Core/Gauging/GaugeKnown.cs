@@ -38,9 +38,9 @@ public static partial class Gauge
             Limit = new("longer than its number", "%", 0, DriveRules.BeltStretch * 100),
             Probability = p,
             Verdict =
-                !hand.Right || p >= Sure ? "replace"
-                : p > 1 - Sure || long_ >= WatchFrom * 1.5 ? "watch"
-                : "good",
+                !hand.Right || p >= Sure ? GaugeVerdict.Replace
+                : p > 1 - Sure || long_ >= WatchFrom * 1.5 ? GaugeVerdict.Watch
+                : GaugeVerdict.Good,
             GuardBand = 1.2816 * u,
             Say = hand.Say,
             NextReading = ribs.Count == 0 ? "Count its ribs too." : "",
@@ -114,9 +114,9 @@ public static partial class Gauge
             Limit = limit,
             Probability = off ? 0.97 : 0.03,
             Verdict =
-                off ? "replace"
-                : whole ? "good"
-                : "watch",
+                off ? GaugeVerdict.Replace
+                : whole ? GaugeVerdict.Good
+                : GaugeVerdict.Watch,
             Say =
                 off ? $"Not as its sheet says: {string.Join("; ", said)}."
                 : whole ? "As its sheet says."
@@ -197,7 +197,7 @@ public static partial class Gauge
             Values = values,
             Limit = new("across", "V", 230, 207),
             Probability = wrong is null ? 0.02 : 0.98,
-            Verdict = wrong is null ? "good" : "replace",
+            Verdict = wrong is null ? GaugeVerdict.Good : GaugeVerdict.Replace,
             Say = wrong ?? "The supply is right." + note,
             NextReading = wrong is null && load is null ? "Under load too, where it is allowed." : "",
             Likelihoods = new Dictionary<string, double>
@@ -243,8 +243,8 @@ public static partial class Gauge
         var result = Judge(task, values, limit, Bands(task.Protocol, null, limit), task.Odd, "", []);
         var word = result.Verdict switch
         {
-            "good" => "Clear",
-            "watch" => "Weak",
+            GaugeVerdict.Good => "Clear",
+            GaugeVerdict.Watch => "Weak",
             _ => "Blocked",
         };
         return result with
@@ -253,10 +253,10 @@ public static partial class Gauge
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"{word}: {flow}, {share.Value:0} % of what the duct should pass."
-                ) + (result.Verdict == "good" ? "" : say),
+                ) + (result.Verdict == GaugeVerdict.Good ? "" : say),
             NextReading =
                 result.NextReading.Length > 0 ? result.NextReading
-                : result.Verdict != "good" && task.Mean("screen-out") is null
+                : result.Verdict != GaugeVerdict.Good && task.Mean("screen-out") is null
                     ? "The middle once more without the screen."
                 : "",
             SpeaksFor = [.. task.Protocol.PartsOf(task.Layout).Select(p => (p.Id, Factor(share, limit)))],

@@ -29,6 +29,58 @@ public sealed record GaugePosition(string Id, string Name, string Do)
     public bool Optional { get; init; }
 }
 
+/// <summary>How readings become a quantity.</summary>
+public enum Reduction
+{
+    /// <summary>Their mean.</summary>
+    Mean,
+
+    /// <summary>Largest less smallest.</summary>
+    Range,
+
+    /// <summary>Half of what two places differ by.</summary>
+    HalfDifference,
+
+    /// <summary>Play at a bearing from what a longer arm shows.</summary>
+    Lever,
+
+    /// <summary>Pull of a spring at its pin.</summary>
+    PinPull,
+
+    /// <summary>Gaps round the rim into sag, eccentricity and roundness.</summary>
+    RimGap,
+
+    /// <summary>Depths round the rim into a leaning drum.</summary>
+    RimAxial,
+
+    /// <summary>A lining held against its drum.</summary>
+    Stretch,
+
+    /// <summary>A pull into a torque.</summary>
+    Torque,
+
+    /// <summary>Which belt it is.</summary>
+    Belt,
+
+    /// <summary>Drum turns against what the belt would give.</summary>
+    Slip,
+
+    /// <summary>Resistances of a motor.</summary>
+    Windings,
+
+    /// <summary>A capacitor against its label.</summary>
+    Capacitor,
+
+    /// <summary>Current against the label.</summary>
+    Amps,
+
+    /// <summary>Voltage at rest and under load.</summary>
+    Outlet,
+
+    /// <summary>Air at the hood into a flow.</summary>
+    Air,
+}
+
 /// <summary>How something is measured and judged.</summary>
 public sealed record GaugeProtocol
 {
@@ -50,8 +102,8 @@ public sealed record GaugeProtocol
     /// <summary>Instrument id.</summary>
     public required string Instrument { get; init; }
 
-    /// <summary>How readings become the quantity; see <see cref="Gauge"/>.</summary>
-    public required string Reduce { get; init; }
+    /// <summary>How readings become the quantity.</summary>
+    public required Reduction Reduce { get; init; }
 
     /// <summary>What is judged.</summary>
     public required string Quantity { get; init; }
@@ -69,7 +121,7 @@ public sealed record GaugeProtocol
     public double Minutes { get; init; } = 2;
 
     /// <summary>Whether it is read round the rim, at the positions of the clock, at two angles of the drum.</summary>
-    public bool Round => Reduce is "rim-gap" or "rim-axial";
+    public bool Round => Reduce is Reduction.RimGap or Reduction.RimAxial;
 
     /// <summary>Whether it is more than the usual three readings.</summary>
     public bool Long { get; init; }
@@ -95,7 +147,7 @@ public sealed record GaugeProtocol
     /// <summary>Parts of a machine it can be taken of; for one of the machine as a whole those it speaks for.</summary>
     public IReadOnlyList<Part> PartsOf(Layout layout) =>
         When == "capacitor" && layout.Drive.Motor?.CapacitorUf is null
-        || Reduce == "pin-pull" && layout.Drive.Tensioner.Kind != "sprung-arm"
+        || Reduce == Reduction.PinPull && layout.Drive.Tensioner.Kind != TensionerKind.SprungArm
             ? []
         // A file that names no capacitor as a part has it at its motor.
         : When == "capacitor" && Kinds.FirstOrDefault(k => layout.Parts.Any(p => p.Kind == k)) is { } kind
@@ -158,7 +210,6 @@ public sealed record GaugingBook(IReadOnlyList<Instrument> Instruments, IReadOnl
                 $"/protocols/{i}/instrument",
                 $"There is no instrument '{p.Instrument}'."
             );
-            errors.If(!Gauge.Ways.Contains(p.Reduce), $"/protocols/{i}/reduce", $"There is no way '{p.Reduce}'.");
             errors.If(p.Positions.Count == 0, $"/protocols/{i}/positions", "Where is it taken?");
             errors.If(
                 p.Finding.Length > 0 && !finding(p.Finding),

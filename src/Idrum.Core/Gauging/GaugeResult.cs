@@ -7,6 +7,19 @@ namespace Idrum.Core.Gauging;
 /// <param name="Measured">The value.</param>
 public sealed record NamedValue(string Name, Measured Measured);
 
+/// <summary>What a reading says is to be done.</summary>
+public enum GaugeVerdict
+{
+    /// <summary>Nothing: it is within its limit.</summary>
+    Good,
+
+    /// <summary>It is looked at again: near the limit, or not sure.</summary>
+    Watch,
+
+    /// <summary>It is replaced; of what is no part, handed over or put right.</summary>
+    Replace,
+}
+
 /// <summary>What readings say.</summary>
 public sealed record GaugeResult
 {
@@ -25,8 +38,8 @@ public sealed record GaugeResult
     /// <summary>P(the limit is passed).</summary>
     public required double Probability { get; init; }
 
-    /// <summary>replace, watch or good.</summary>
-    public required string Verdict { get; init; }
+    /// <summary>What is to be done.</summary>
+    public required GaugeVerdict Verdict { get; init; }
 
     /// <summary>How far from the limit the value must be for 9 in 10.</summary>
     public double GuardBand { get; init; }

@@ -36,7 +36,7 @@ public static partial class Gauge
             "arm-feel" => new Dictionary<string, (double, double)> { ["good"] = good, ["weak"] = bad },
             "spring-length" => new Dictionary<string, (double, double)> { ["right"] = good, ["long"] = bad },
             // Askew by the rear's hanging; by the front's it is on the other side of zero.
-            "rear-lift" when protocol.Reduce == "rim-axial" => new Dictionary<string, (double, double)>
+            "rear-lift" when protocol.Reduce == Reduction.RimAxial => new Dictionary<string, (double, double)>
             {
                 ["firm"] = (-limit.Worn * 5, limit.Worn),
                 ["drops"] = (limit.Worn, limit.Worn * 5),
@@ -98,7 +98,7 @@ public static partial class Gauge
         var next = "";
         switch (protocol.Reduce)
         {
-            case "range":
+            case Reduction.Range:
             {
                 if (all.Count < 2)
                 {
@@ -130,7 +130,7 @@ public static partial class Gauge
                 }
                 break;
             }
-            case "half-difference":
+            case Reduction.HalfDifference:
             {
                 if ((task.Mean("beside"), task.Mean("groove")) is not ({ } beside, { } groove))
                 {
@@ -144,7 +144,7 @@ public static partial class Gauge
                 more.Add(new("in the groove", groove));
                 break;
             }
-            case "lever":
+            case Reduction.Lever:
             {
                 var read = GaugeMath.Mean(all, tool);
                 var levers = layout.Drive.Levers;
@@ -152,7 +152,7 @@ public static partial class Gauge
                 more.Add(new("lift at the rear edge", read));
                 break;
             }
-            case "pin-pull":
+            case Reduction.PinPull:
             {
                 var rest = DriveRun.Of(layout.Drive).Rest;
                 var should = DriveStand.Push(rest.Drive, 1) / layout.Drive.Tensioner.LengthMm / DriveStand.Gravity;
@@ -160,7 +160,7 @@ public static partial class Gauge
                 limit = new(protocol.Quantity, "kg", should, should * (1 + BeltVariant.WeakSpring) / 2);
                 break;
             }
-            case "slip":
+            case Reduction.Slip:
             {
                 var seconds = GaugeMath.Mean(all, tool);
                 var rates = DriveRates.Of(layout, task.Context.MainsHertz);
@@ -172,7 +172,7 @@ public static partial class Gauge
                 more.Add(new("drum, turns a minute", new(turns, "r/min", turns * seconds.U / seconds.Value)));
                 break;
             }
-            case "capacitor":
+            case Reduction.Capacitor:
             {
                 if (task.At("volts") is not { Count: > 0 } volts)
                 {
@@ -197,7 +197,7 @@ public static partial class Gauge
                 more.Add(new("capacity", capacity));
                 break;
             }
-            case "amps":
+            case Reduction.Amps:
             {
                 if ((task.Mean("label"), task.Mean("running")) is not ({ Value: > 0 } label, { } running))
                 {

@@ -35,5 +35,5 @@ public readonly record struct GaugedPart(string Protocol, PartId Part) : ICompar
     private static GaugedPart Parse(string text) =>
         text.Split('/') is [var protocol, var part] ? new(protocol, part) : throw new JsonException(Written);
 
-    private sealed class Converter() : WrittenConverter<GaugedPart>(Parse, Written);
+    private sealed class Converter() : WrittenConverter<GaugedPart>(Parse, p => p.ToString(), Written);
 }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 
 namespace Idrum.Core.Ledger;
@@ -14,7 +15,7 @@ public static class FastenerWords
             ", ",
             new[]
             {
-                group.Size.Length > 0 ? $"{group.Head} {group.Size}" : group.Head,
+                group.Size.Length > 0 ? $"{group.Head.Word()} {group.Size}" : group.Head.Word(),
                 group.LengthMm > 0 ? $"{Length.Show(group.LengthMm, inch)} long" : "",
                 group.Thread == "left-hand" ? "left-hand thread" : "",
                 group.Finish,
@@ -30,7 +31,7 @@ public static class FastenerWords
             ? inch
                 ? $"{(group.TorqueNm * 8.8507).ToString("0", CultureInfo.InvariantCulture)} lbf·in"
                 : $"{group.TorqueNm.ToString("0.#", CultureInfo.InvariantCulture)} N·m"
-            : group.Head == "nut"
+            : group.Head == FastenerHead.Nut
                 ? "snug, by two tools"
                 : "";
 

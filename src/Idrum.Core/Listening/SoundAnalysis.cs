@@ -1,3 +1,5 @@
+using Idrum.Core.Drive;
+
 namespace Idrum.Core.Listening;
 
 /// <summary>How a recording was made.</summary>
@@ -113,7 +115,7 @@ public sealed record SoundAnalysis(
         {
             return new(recording.Seconds, level, 1, [], 1, false, say);
         }
-        var mains = sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50;
+        var mains = sources.FirstOrDefault(s => s.Mechanism == Mechanism.Mains)?.Hz / 2 ?? 50;
         var runDown = conditions.DoorOpened ? RunDown.Of(recording, mains, stop) : null;
         if (runDown is not null)
         {
@@ -143,7 +145,9 @@ public sealed record SoundAnalysis(
         );
         var powers = envelopes.Power.Select(b => b.Length == 0 ? 0 : b.Average(v => (double)v)).ToList();
         var first =
-            judged.Groups is [var group, ..] && group.Probability > judged.None ? group.Sources[0].Mechanism : "";
+            judged.Groups is [var group, ..] && group.Probability > judged.None
+                ? group.Sources[0].Mechanism
+                : (Mechanism?)null;
         var character = SoundCharacter.Of(recording, mains, envelopes, stop);
         if (conditions.Quick)
         {
@@ -157,9 +161,9 @@ public sealed record SoundAnalysis(
             Character = kinds,
             BandDb = [.. powers.Select(p => 10 * Math.Log10(Math.Max(p, 1e-15)))],
             SourceDb = sources
-                .Where(s => s.Mechanism is not ("mains" or "blades"))
+                .Where(s => s.Mechanism is not (Mechanism.Mains or Mechanism.Blades))
                 .ToDictionary(s => s.Id, s => NoiseDb(spectra, powers, s, judged.SpeedScale)),
-            Say = say.Length == 0 && first.Length == 0 && kinds["squeal"] > 0.5 ? SteadySqueal : say,
+            Say = say.Length == 0 && first is null && kinds["squeal"] > 0.5 ? SteadySqueal : say,
         };
     }
 
@@ -218,7 +222,10 @@ public sealed record SoundAnalysis(
     )
     {
         var beats = sources
-            .Where(s => s.Mechanism is not ("mains" or "blades") && !(conditions.ByHand && s.Mechanism == "motor"))
+            .Where(s =>
+                s.Mechanism is not (Mechanism.Mains or Mechanism.Blades)
+                && !(conditions.ByHand && s.Mechanism == Mechanism.Motor)
+            )
             .ToList();
         var (low, high) = conditions.ByHand ? (0.1, 0.7) : (1 - conditions.Tolerance, 1 + conditions.Tolerance);
         var fit = SourceFit.Of(spectra, beats, low, high, [], sways, stop);
@@ -314,7 +321,7 @@ public sealed record SoundAnalysis(
         );
 
     // All three baffles striking alike is rarer than one of them, which comes round with the drum.
-    private static double Before(SoundSource source) => source.Mechanism == "baffles" ? 0.2 : 1;
+    private static double Before(SoundSource source) => source.Mechanism == Mechanism.Baffles ? 0.2 : 1;
 
     /// <summary>Whether one of two is a multiple of the other at any speed, so that its lines are the other's.</summary>
     private static bool Shares(SoundSource a, SoundSource b)

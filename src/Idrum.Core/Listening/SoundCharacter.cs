@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using MathNet.Numerics;
 using MathNet.Numerics.IntegralTransforms;
 
@@ -32,11 +33,11 @@ public sealed record SoundCharacter(
     private const double Even = 0.12;
 
     /// <summary>How likely each kind is, summing to 1.</summary>
-    /// <param name="comesRound">Mechanism that the rhythm names; empty where it names none.</param>
+    /// <param name="comesRound">Mechanism that the rhythm names; null where it names none.</param>
     /// <remarks>A line that stands out and stays is a squeal; one that comes and goes altogether a chirp; one that rings
     /// and dies between strikes a rattle. Strikes without a line are a thump, and where they come round with the drum as
     /// likely a double knock. Noise that swells slowly grinds or scrapes; lines of the mains are a hum.</remarks>
-    public IReadOnlyDictionary<string, double> Likely(string comesRound)
+    public IReadOnlyDictionary<string, double> Likely(Mechanism? comesRound)
     {
         static double Above(double value, double middle, double width) => 1 / (1 + Math.Exp(-(value - middle) / width));
         var tonal = Above(TonalDb, 15, 2);
@@ -44,7 +45,7 @@ public sealed record SoundCharacter(
         var strikes = Above(LowStrikesDb, 8.7, 0.6) * (1 - tonal);
         var swells = Above(SlowSwingDb, 5.5, 0.8) * (1 - Above(LowStrikesDb, 11.5, 0.8)) * (1 - tonal);
         var hum = Above(HumDb, 22, 0.8) * (1 - tonal) * (1 - strikes);
-        var twice = comesRound == "drum" ? 0.5 : 0.03;
+        var twice = comesRound == Mechanism.Drum ? 0.5 : 0.03;
         var rumble = Even * Above(LowShare, 0.7, 0.05) * (1 - tonal) * (1 - strikes);
         var weights = new[]
         {

@@ -1,3 +1,6 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Drive;
+
 namespace Idrum.Core.Listening;
 
 /// <summary>A recording longer than is listened to at once, piece by piece: how loud it is over the time, from when on a
@@ -121,7 +124,11 @@ public sealed record SoundCourse(
             {
                 Seconds = recording.Seconds,
                 RunDown = conditions.DoorOpened
-                    ? RunDown.Of(lowered, sources.FirstOrDefault(s => s.Mechanism == "mains")?.Hz / 2 ?? 50, stop)
+                    ? RunDown.Of(
+                        lowered,
+                        sources.FirstOrDefault(s => s.Mechanism == Mechanism.Mains)?.Hz / 2 ?? 50,
+                        stop
+                    )
                     : null,
             }
         );
@@ -151,7 +158,7 @@ public sealed record SoundCourse(
             return (heard.LevelDb, "", 0);
         }
         return heard.Groups is [var first, ..] && first.Probability > heard.None
-                ? (heard.LevelDb, first.Mechanism, first.Probability)
+                ? (heard.LevelDb, first.Mechanism.Word(), first.Probability)
             : heard.ToneDb > Tone ? (heard.LevelDb, Squeal, Math.Min(1, heard.ToneDb / 100))
             : (heard.LevelDb, "", 0);
     }

@@ -7,14 +7,14 @@ namespace Idrum.Core.Listening;
 /// <param name="Id">Of its rate line; of several the first.</param>
 /// <param name="Name">In the trade's words.</param>
 /// <param name="PartIds">Parts that cannot be told from each other by their rate; empty where it is no part.</param>
-/// <param name="Mechanism">drum, baffles, belt-pass, roller, idler, motor, blades or mains.</param>
+/// <param name="Mechanism">What makes it.</param>
 /// <param name="PerDrumTurn">How often in one turn of the drum; null where it does not turn with it.</param>
 /// <param name="Hz">How often a second.</param>
 public sealed record SoundSource(
     string Id,
     string Name,
     IReadOnlyList<PartId> PartIds,
-    string Mechanism,
+    Mechanism Mechanism,
     double? PerDrumTurn,
     double Hz
 )
@@ -23,7 +23,8 @@ public sealed record SoundSource(
     public const double Same = 0.003;
 
     /// <summary>Whether it stands still with the belt off while the drum is turned by hand.</summary>
-    public bool StillWithoutBelt => Mechanism is "idler" or "motor" or "blades" or "belt-pass";
+    public bool StillWithoutBelt =>
+        Mechanism is Mechanism.Idler or Mechanism.Motor or Mechanism.Blades or Mechanism.BeltPass;
 
     /// <summary>Sources of a machine, slowest first.</summary>
     /// <param name="layout">The machine.</param>
@@ -35,10 +36,10 @@ public sealed record SoundSource(
         var sources = new List<SoundSource>();
         foreach (var line in DriveRates.Of(layout, hertz, drumRpm).Lines)
         {
-            var mechanism = MechanismOf(line);
+            var mechanism = line.Mechanism;
             PartId[] part = !line.Part.IsNone ? [line.Part] : [];
             var twin = sources.FindIndex(s =>
-                s.Mechanism == mechanism && mechanism == "roller" && Math.Abs(s.Hz / line.PerSecond - 1) < Same
+                s.Mechanism == mechanism && mechanism == Mechanism.Roller && Math.Abs(s.Hz / line.PerSecond - 1) < Same
             );
             if (twin < 0)
             {
@@ -52,15 +53,6 @@ public sealed record SoundSource(
         }
         return sources;
     }
-
-    /// <summary>What a rate is of: drum, baffles, belt-pass, roller, idler, motor, blades or mains.</summary>
-    public static string MechanismOf(RateLine line) =>
-        line.Id switch
-        {
-            "belt" => "belt-pass",
-            "drum" or "baffles" or "idler" or "motor" or "blades" or "mains" => line.Id,
-            _ => "roller",
-        };
 
     /// <summary>Several that cannot be told apart by what their names end in alike: "One of the 2 drum rollers".</summary>
     private static string Alike(Layout layout, PartId[] parts, string name)

@@ -1,3 +1,5 @@
+using Idrum.Core.Drive;
+
 namespace Idrum.Core.Listening;
 
 /// <summary>How well the rhythms of a sound go with each source, over a speed that is not known.</summary>
@@ -74,7 +76,7 @@ internal sealed record SourceFit(
                 {
                     (perBand[b], var depth) = Evidence(
                         spectra[b],
-                        sways && source.Mechanism is ("drum" or "belt-pass") ? 2 : 1,
+                        sways && source.Mechanism is (Mechanism.Drum or Mechanism.BeltPass) ? 2 : 1,
                         source.Hz * scale,
                         heard
                     );

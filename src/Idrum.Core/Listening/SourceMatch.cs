@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using MathNet.Numerics.Distributions;
 
 namespace Idrum.Core.Listening;
@@ -17,7 +18,7 @@ public sealed record SourceGroup(IReadOnlyList<SoundSource> Sources, double Hz, 
     public IReadOnlyList<PartId> PartIds => [.. Sources.SelectMany(s => s.PartIds)];
 
     /// <summary>Of the likeliest.</summary>
-    public string Mechanism => Sources[0].Mechanism;
+    public Mechanism Mechanism => Sources[0].Mechanism;
 }
 
 /// <summary>Which parts a rate may be of, over a speed that is not known exactly.</summary>
@@ -63,7 +64,7 @@ public sealed record SourceMatch(IReadOnlyList<SourceGroup> Groups, double None)
     {
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(hz);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(error);
-        var beats = sources.Where(s => s.Mechanism is not ("mains" or "blades")).ToList();
+        var beats = sources.Where(s => s.Mechanism is not (Mechanism.Mains or Mechanism.Blades)).ToList();
         // A rhythm to 0.1 % is no better than the belt's slip and the wheels' tolerance leave it.
         var width = double.Hypot(error, Resolution * hz);
         double At(SoundSource s)

@@ -26,7 +26,7 @@ public sealed record DriveGeometry
     public required BeltSpec Belt { get; init; }
 
     /// <summary>clockwise or anticlockwise, seen from the door.</summary>
-    public required string Turns { get; init; }
+    public required DriveTurns Turns { get; init; }
 
     /// <summary>Whether the drum must be turned by hand in the running direction only.</summary>
     public bool TurnOnlyForward { get; init; }
@@ -103,13 +103,34 @@ public sealed record Circle(double X, double Y, double DiameterMm);
 /// <param name="DiameterMm">Diameter, mm.</param>
 public sealed record RollerPlace(PartId Part, double X, double Y, double DiameterMm);
 
+/// <summary>Which way a drum runs, seen from the door.</summary>
+public enum DriveTurns
+{
+    /// <summary>As the clock.</summary>
+    Clockwise,
+
+    /// <summary>Against the clock.</summary>
+    Anticlockwise,
+}
+
+/// <summary>Ways of keeping a belt tight.</summary>
+public enum TensionerKind
+{
+    /// <summary>An idler hooked into slots, held by the belt alone.</summary>
+    LooseIdler,
+
+    /// <summary>An idler on a sprung arm.</summary>
+    SprungArm,
+
+    /// <summary>The motor swings, and its pulley with it.</summary>
+    HingedMotor,
+}
+
 /// <summary>What keeps the belt tight, by its kind.</summary>
 public sealed record Tensioner
 {
-    /// <summary>loose-idler: hooked into slots, held by the belt alone. sprung-arm: idler on a sprung arm.
-    /// hinged-motor: the motor swings
-    /// and its pulley with it.</summary>
-    public required string Kind { get; init; }
+    /// <summary>Which of the three.</summary>
+    public required TensionerKind Kind { get; init; }
 
     /// <summary>The idler pulley (or a hinged motor's guide pulley) in its working position; null where a hinged motor
     /// has none.</summary>

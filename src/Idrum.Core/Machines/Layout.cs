@@ -257,6 +257,19 @@ public sealed record OwnWords
     public IReadOnlyList<Term> Regions { get; init; } = [];
 }
 
+/// <summary>As what a part is sold.</summary>
+public enum SoldAs
+{
+    /// <summary>One by one.</summary>
+    Single,
+
+    /// <summary>All there are of it in the machine together.</summary>
+    Set,
+
+    /// <summary>With what it is built into.</summary>
+    Assembly,
+}
+
 /// <summary>On the way back <paramref name="Operation"/> does not wait-for-room behind <paramref name="Through"/>:
 /// although it was reached
 /// through it, it may go back when that is back already.</summary>
@@ -302,8 +315,8 @@ public sealed record Part
     /// <summary>Usual life at five loads a week, years; 0 where nobody says.</summary>
     public double LifeYears { get; init; }
 
-    /// <summary>single, set or assembly.</summary>
-    public string SoldAs { get; init; } = "single";
+    /// <summary>As what it is sold.</summary>
+    public SoldAs SoldAs { get; init; }
 
     /// <summary>Operations after which it can be looked at and touched: all groups, one of each.</summary>
     public IReadOnlyList<IReadOnlyList<OperationId>> SeenAfter { get; init; } = [];

@@ -21,13 +21,13 @@ internal static class LayoutSolids
             var at = $"/solids/{i}";
             var complete = solid.Shape switch
             {
-                "box" => solid.At.Count == 3 && solid.Size.Count == 3 && solid.Size.All(v => v > 0),
-                "cylinder" => solid.At.Count == 3 && solid.DiameterMm > 0 && solid.LengthMm > 0,
-                "ring" or "tube" => solid.At.Count == 3
+                SolidShape.Box => solid.At.Count == 3 && solid.Size.Count == 3 && solid.Size.All(v => v > 0),
+                SolidShape.Cylinder => solid.At.Count == 3 && solid.DiameterMm > 0 && solid.LengthMm > 0,
+                SolidShape.Ring or SolidShape.Tube => solid.At.Count == 3
                     && solid.DiameterMm > solid.InnerMm
                     && solid.InnerMm > 0
                     && solid.LengthMm > 0,
-                "path" => solid.DiameterMm > 0
+                SolidShape.Path => solid.DiameterMm > 0
                     && (
                         solid.Points.Count >= 2 && solid.Points.All(p => p.Count == 3)
                         || solid.Points.Count == 0 && solid.At.Count == 3
@@ -37,9 +37,9 @@ internal static class LayoutSolids
             errors.If(
                 !complete,
                 at,
-                $"A {solid.Shape} lacks a measure: box at and size; cylinder at, diameterMm, lengthMm; ring and tube also innerMm; path diameterMm and points."
+                $"A {solid.Shape.Word()} lacks a measure: box at and size; cylinder at, diameterMm, lengthMm; ring and tube also innerMm; path diameterMm and points."
             );
-            if (!complete || solid.Shape == "path" && solid.Points.Count == 0)
+            if (!complete || solid.Shape == SolidShape.Path && solid.Points.Count == 0)
             {
                 continue;
             }
@@ -81,7 +81,11 @@ internal static class LayoutSolids
         {
             return false;
         }
-        if (a.Shape is "box" or "path" || b.Shape is "box" or "path" || a.Axis != b.Axis)
+        if (
+            a.Shape is SolidShape.Box or SolidShape.Path
+            || b.Shape is SolidShape.Box or SolidShape.Path
+            || a.Axis != b.Axis
+        )
         {
             return true;
         }

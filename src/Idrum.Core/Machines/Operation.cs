@@ -272,11 +272,55 @@ public sealed record SeenFrom(OperationId Through, string View);
 [JsonConverter(typeof(ToolUseConverter))]
 public sealed record ToolUse(IReadOnlyList<string> Any, Condition? When = null);
 
+/// <summary>What is done before a step so that it goes back as it was.</summary>
+public enum NoteKind
+{
+    /// <summary>A photo is taken.</summary>
+    Photo,
+
+    /// <summary>Something is written down or marked.</summary>
+    Note,
+
+    /// <summary>A small part is kept for the new one.</summary>
+    Transfer,
+}
+
+/// <summary>What of a fastener is turned or pulled.</summary>
+public enum FastenerHead
+{
+    /// <summary>A cross.</summary>
+    Cross,
+
+    /// <summary>A straight slot.</summary>
+    Flat,
+
+    /// <summary>A slotted head.</summary>
+    Slot,
+
+    /// <summary>A hexagon.</summary>
+    Hex,
+
+    /// <summary>A square.</summary>
+    Square,
+
+    /// <summary>A star.</summary>
+    Star,
+
+    /// <summary>A nut.</summary>
+    Nut,
+
+    /// <summary>A snap ring.</summary>
+    Ring,
+
+    /// <summary>A clip.</summary>
+    Clip,
+}
+
 /// <summary>What is to be photographed, noted or kept before a step, and ticked off.</summary>
 /// <param name="Id">Stable id within the layout.</param>
-/// <param name="Kind">photo, note or transfer.</param>
+/// <param name="Kind">What is done.</param>
 /// <param name="Text">What of.</param>
-public sealed record StepNote(string Id, string Kind, string Text);
+public sealed record StepNote(string Id, NoteKind Kind, string Text);
 
 /// <summary>Fasteners of one kind at one place.</summary>
 public sealed record FastenerGroup
@@ -287,8 +331,8 @@ public sealed record FastenerGroup
     /// <summary>How many.</summary>
     public required int Count { get; init; }
 
-    /// <summary>Drive: cross, hex, square, star, nut, ring, clip, slot.</summary>
-    public required string Head { get; init; }
+    /// <summary>What is turned or pulled.</summary>
+    public required FastenerHead Head { get; init; }
 
     /// <summary>Driver or wrench size as printed on the tool, e.g. <c>8 mm</c> or <c>5/16 in</c>; may be
     /// empty.</summary>
@@ -395,11 +439,33 @@ public sealed record Plug(
     Condition? When = null
 );
 
+/// <summary>Kinds of movement.</summary>
+public enum MotionKind
+{
+    /// <summary>Along its bed.</summary>
+    Slide,
+
+    /// <summary>Up and away.</summary>
+    Lift,
+
+    /// <summary>Over an edge.</summary>
+    Tilt,
+
+    /// <summary>Out.</summary>
+    Pull,
+
+    /// <summary>Round a hinge, and stays there.</summary>
+    Hinge,
+
+    /// <summary>Round its own axis or pivot.</summary>
+    Turn,
+}
+
 /// <summary>How a part moves out of the machine.</summary>
 /// <param name="Text">In words, with the viewpoint.</param>
-/// <param name="Kind">slide, lift, tilt, pull, hinge or turn.</param>
+/// <param name="Kind">What kind of movement it is.</param>
 /// <param name="Path">Points of the arrow in mm in the machine's space, at least two; the first on the part.</param>
-public sealed record Motion(string Text, string Kind, IReadOnlyList<IReadOnlyList<double>> Path);
+public sealed record Motion(string Text, MotionKind Kind, IReadOnlyList<IReadOnlyList<double>> Path);
 
 /// <summary>A check made while putting back.</summary>
 /// <param name="Id">Stable id within the layout.</param>

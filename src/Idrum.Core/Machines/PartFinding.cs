@@ -37,5 +37,5 @@ public readonly record struct PartFinding(PartId Part, string Finding) : ICompar
     private static PartFinding Parse(string text) =>
         text.Split('/') is [var part, var finding] ? new(part, finding) : throw new JsonException(Written);
 
-    private sealed class Converter() : WrittenConverter<PartFinding>(Parse, Written);
+    private sealed class Converter() : WrittenConverter<PartFinding>(Parse, p => p.ToString(), Written);
 }

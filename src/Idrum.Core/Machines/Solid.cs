@@ -1,5 +1,24 @@
 namespace Idrum.Core.Machines;
 
+/// <summary>Kinds of solid a machine is drawn of.</summary>
+public enum SolidShape
+{
+    /// <summary>A box.</summary>
+    Box,
+
+    /// <summary>A cylinder.</summary>
+    Cylinder,
+
+    /// <summary>A ring.</summary>
+    Ring,
+
+    /// <summary>A tube.</summary>
+    Tube,
+
+    /// <summary>Something laid: a hose, a harness.</summary>
+    Path,
+}
+
 /// <summary>One solid of a machine, bound to a part. x runs to the right seen from the door, y up, z to the back; the
 /// origin is the lower
 /// front left corner; mm.</summary>
@@ -9,7 +28,7 @@ public sealed record Solid
     public required PartId Part { get; init; }
 
     /// <summary>box, cylinder, ring (short and hollow), tube (long and hollow) or path.</summary>
-    public required string Shape { get; init; }
+    public required SolidShape Shape { get; init; }
 
     /// <summary>Box: corner of smallest x, y and z. Cylinder, ring, tube: centre of the end of smallest coordinate.
     /// Path without points: only z
@@ -43,11 +62,11 @@ public sealed record Solid
     /// <summary>Lowest and highest corner, mm.</summary>
     public (double[] Low, double[] High) Bounds()
     {
-        if (Shape == "box")
+        if (Shape == SolidShape.Box)
         {
             return ([At[0], At[1], At[2]], [At[0] + Size[0], At[1] + Size[1], At[2] + Size[2]]);
         }
-        if (Shape == "path")
+        if (Shape == SolidShape.Path)
         {
             var r = DiameterMm / 2;
             return Points.Count == 0

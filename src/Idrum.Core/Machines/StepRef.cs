@@ -45,5 +45,6 @@ public readonly record struct StepRef(OperationId Operation, string Step = "") :
     /// <summary>As files write it.</summary>
     public override string ToString() => IsWhole ? Operation : $"{Operation}/{Step}";
 
-    private sealed class Converter() : WrittenConverter<StepRef>(Parse, "A step is written operation/step.");
+    private sealed class Converter()
+        : WrittenConverter<StepRef>(Parse, s => s.ToString(), "A step is written operation/step.");
 }

@@ -56,7 +56,7 @@ public sealed record TakeAlong(
         // What each fault needs: all places of its parts, for they are changed at once.
         var needs = model
             .Faults.Select(f =>
-                f.Action == "replace"
+                f.Action == FaultAction.Replace
                     ? PartItem.Need(layout, layout.PartsOfKind(f.Kinds).Select(p => p.Id))
                     : new Dictionary<PartId, int>()
             )

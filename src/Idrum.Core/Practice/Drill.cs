@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Drive;
 using Idrum.Core.Gauging;
 using Idrum.Core.Ledger;
@@ -80,7 +81,7 @@ public static class Drill
         // Only those that can be told apart by looking.
         var groups = layout
             .Operations.SelectMany(o => o.Fasteners)
-            .Where(f => f.Head is not ("clip" or "ring") && !f.LoosenOnly)
+            .Where(f => f.Head is not (FastenerHead.Clip or FastenerHead.Ring) && !f.LoosenOnly)
             .GroupBy(f => (f.Head, f.Size, f.LengthMm, f.Thread, f.Tip, f.Finish))
             .Select(g => g.First())
             .DistinctBy(f => f.Where)
@@ -277,7 +278,7 @@ public static class Drill
         return new(
             $"turn/{layout.Id}/{asked.Id}",
             "turn",
-            $"{layout.Title}: the {asked.Head} {asked.Size}, {asked.Where}. Which way do you turn to loosen it, looking at its head?",
+            $"{layout.Title}: the {asked.Head.Word()} {asked.Size}, {asked.Where}. Which way do you turn to loosen it, looking at its head?",
             ["Clockwise", "Anticlockwise"],
             isLeft ? 0 : 1,
             isLeft

@@ -180,18 +180,19 @@ public sealed class Exercise
     {
         var model = Knowledge.Diagnostician.Model;
         return Over ? "This exercise has ended."
-            : closing is not null && move.Kind != "hands" ? $"First it is put together. {ToDo?.Ask}"
+            : closing is not null && move.Kind != MoveKind.Hands ? $"First it is put together. {ToDo?.Ask}"
             : move.Kind switch
             {
-                "hands" => Hand(move.Id) is null ? "That is no answer to what is to be done now." : "",
-                "measure" => Refused(new ExerciseMove("check", move.Id)) is { Length: > 0 } no ? no
+                MoveKind.Hands => Hand(move.Id) is null ? "That is no answer to what is to be done now." : "",
+                MoveKind.Measure => Refused(new ExerciseMove(MoveKind.Check, move.Id)) is { Length: > 0 } no ? no
                 : ReadInstead.Of(Knowledge.Handbook.Gauging, Knowledge.Layout, move.Id).Count == 0
                     ? "That is not measured."
                 : "",
-                "isolate" => Isolated ? "The supply is off already." : "",
-                "power" => Isolated ? "" : "The supply is on.",
-                "hand-over" or "end" => "",
-                "check" => model.Catalog.FindFinding(move.Id) is not { } f || model.Findings.All(x => x.Id != f.Id)
+                MoveKind.Isolate => Isolated ? "The supply is off already." : "",
+                MoveKind.Power => Isolated ? "" : "The supply is on.",
+                MoveKind.HandOver or MoveKind.End => "",
+                MoveKind.Check => model.Catalog.FindFinding(move.Id) is not { } f
+                || model.Findings.All(x => x.Id != f.Id)
                     ? "There is no such check on this machine."
                 : Evidence.ContainsKey(f.Id) || job.Request.Graded.Any(g => g.FindingId == f.Id)
                     ? "That is known already."
@@ -199,8 +200,10 @@ public sealed class Exercise
                 : f.Runs && Isolated ? "The supply is off: put it on first."
                 : job.MinutesTo(f) is null ? "That cannot be reached."
                 : "",
-                "open" => Knowledge.Layout.FindPart(move.Id) is null ? "There is no such part on this machine." : "",
-                "repair" => model.Faults.All(f => f.Id != move.Id) ? "There is no such fault on this machine."
+                MoveKind.Open => Knowledge.Layout.FindPart(move.Id) is null
+                    ? "There is no such part on this machine."
+                    : "",
+                MoveKind.Repair => model.Faults.All(f => f.Id != move.Id) ? "There is no such fault on this machine."
                 : job.PutRight.Contains(move.Id) ? "That was put right already."
                 : "",
                 _ => "That is no act of an exercise.",
@@ -211,11 +214,11 @@ public sealed class Exercise
     private bool Opens(ExerciseMove move) =>
         move.Kind switch
         {
-            "check" or "measure" => Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id) is { } f
+            MoveKind.Check or MoveKind.Measure => Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id) is { } f
                 && job.MinutesTo(f) > 0,
-            "open" => true,
-            "repair" => Knowledge.Diagnostician.Model.Catalog.FindFault(move.Id)
-                is { FromOutside: false, Action: not "refer" },
+            MoveKind.Open => true,
+            MoveKind.Repair => Knowledge.Diagnostician.Model.Catalog.FindFault(move.Id)
+                is { FromOutside: false, Action: not FaultAction.Refer },
             _ => false,
         };
 
@@ -229,19 +232,19 @@ public sealed class Exercise
             decisions.Add(new(move, 0, "", "", false, 0));
             return;
         }
-        if (move.Kind == "power" && !job.Whole)
+        if (move.Kind == MoveKind.Power && !job.Whole)
         {
             Unsafe = "Power came on while it stood open.";
             decisions.Add(new(move, 0, "", "", false, 0));
             return;
         }
-        if (move.Kind is "isolate" or "power")
+        if (move.Kind is MoveKind.Isolate or MoveKind.Power)
         {
-            Isolated = move.Kind == "isolate";
+            Isolated = move.Kind == MoveKind.Isolate;
             decisions.Add(new(move, 0, "", "", false, 0));
             return;
         }
-        if (move.Kind == "hands")
+        if (move.Kind == MoveKind.Hands)
         {
             Handle(move);
             return;
@@ -251,17 +254,17 @@ public sealed class Exercise
         var good = job.Wrong;
         switch (move.Kind)
         {
-            case "check":
+            case MoveKind.Check:
                 job.Check(model.Catalog.FindFinding(move.Id)!);
                 break;
-            case "measure":
+            case MoveKind.Measure:
                 var check = model.Catalog.FindFinding(move.Id)!;
                 readings.AddRange(job.Measure(check).Select(r => (check.Id, r.Say)));
                 break;
-            case "open":
+            case MoveKind.Open:
                 job.OpenTo([Knowledge.Layout.FindPart(move.Id)!]);
                 break;
-            case "repair":
+            case MoveKind.Repair:
                 var fault = model.Catalog.FindFault(move.Id)!;
                 var hands = new HandsOn(Knowledge, fault, job.OutFor(fault), unchecked(Spec.Seed + decisions.Count));
                 if (Spec.Level == ExerciseSpec.ByHand && hands.Tasks.Count > 0)
@@ -273,7 +276,7 @@ public sealed class Exercise
                 // It was closed and run to prove it.
                 Isolated = false;
                 break;
-            case "hand-over":
+            case MoveKind.HandOver:
                 job.HandOver();
                 Isolated = false;
                 break;
@@ -333,13 +336,13 @@ public sealed class Exercise
         var advice = known.Advice;
         var price = move.Kind switch
         {
-            "check" => known.Checks.FirstOrDefault(c => c.Finding.Id == move.Id)?.ExpectedCost
+            MoveKind.Check => known.Checks.FirstOrDefault(c => c.Finding.Id == move.Id)?.ExpectedCost
                 ?? advice.ExpectedCost + Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id)!.Minutes,
-            "measure" => (
+            MoveKind.Measure => (
                 known.Checks.FirstOrDefault(c => c.Finding.Id == move.Id)?.ExpectedCost ?? advice.ExpectedCost
             ) + Math.Max(0, ReadMinutes(move.Id) - Knowledge.Diagnostician.Model.Catalog.FindFinding(move.Id)!.Minutes),
-            "repair" => known.Faults.GetValueOrDefault(move.Id, advice.ExpectedCost),
-            "open" => Knowledge
+            MoveKind.Repair => known.Faults.GetValueOrDefault(move.Id, advice.ExpectedCost),
+            MoveKind.Open => Knowledge
                 .Diagnostician.Model.Faults.Where(f =>
                     known.Faults.ContainsKey(f.Id) && f.Kinds.Contains(Knowledge.Layout.FindPart(move.Id)!.Kind)
                 )
@@ -351,23 +354,23 @@ public sealed class Exercise
         var same =
             advice.Id == move.Id
                 && (
-                    advice.Kind == move.Kind
-                    || advice.Kind == "bring" && move.Kind == "repair"
-                    || advice.Kind == "check" && move.Kind == "measure" && ReadMinutes(move.Id) <= ReadAsQuick(move.Id)
+                    Follows(advice) == move.Kind
+                    || advice.Kind == AdviceKind.Check
+                        && move.Kind == MoveKind.Measure
+                        && ReadMinutes(move.Id) <= ReadAsQuick(move.Id)
                 )
-            || advice.Kind == "refer" && move.Kind == "hand-over"
-            || advice.Kind == "nothing-found" && move.Kind == "end";
+            || move.Kind is MoveKind.HandOver or MoveKind.End && Follows(advice) == move.Kind;
         var lost = same ? 0 : price - advice.ExpectedCost;
         if (lost <= AsGood)
         {
             return (0, "", "", lost < -AsGood);
         }
-        var words = Words(advice.Kind, advice.Id);
-        var check = known.Checks.FirstOrDefault(c => c.Finding.Id == advice.Id && advice.Kind == "check");
+        var words = Words(Follows(advice), advice.Id);
+        var check = known.Checks.FirstOrDefault(c => c.Finding.Id == advice.Id && advice.Kind == AdviceKind.Check);
         return (
             lost,
             words,
-            check is { } look && move.Kind != "check"
+            check is { } look && move.Kind != MoveKind.Check
                 ? FormattableString.Invariant(
                     $"{words} would have told for {look.Minutes + look.TeardownMinutes:0.#} min what this costs {lost:0} min on average."
                 )
@@ -393,32 +396,43 @@ public sealed class Exercise
             1,
             Enumerable
                 .Range(0, model.Faults.Count)
-                .Where(f => model.Faults[f].Action == "refer")
+                .Where(f => model.Faults[f].Action == FaultAction.Refer)
                 .Sum(f => known.There[f])
         );
         return (1 - theirs) * (costs.ReferMinutes + known.Advice.ExpectedCost);
     }
 
+    /// <summary>The act that does what is advised.</summary>
+    private static MoveKind Follows(Advice advice) =>
+        advice.Kind switch
+        {
+            AdviceKind.Check => MoveKind.Check,
+            AdviceKind.Open => MoveKind.Open,
+            AdviceKind.Repair or AdviceKind.Bring => MoveKind.Repair,
+            AdviceKind.Refer => MoveKind.HandOver,
+            _ => MoveKind.End,
+        };
+
     /// <summary>An act in words.</summary>
-    public string Words(string kind, string id)
+    public string Words(MoveKind kind, string id)
     {
         var catalog = Knowledge.Diagnostician.Model.Catalog;
         return kind switch
         {
-            "check" => catalog.FindFinding(id)?.Name ?? id,
-            "measure" => $"Measured: {Lower(catalog.FindFinding(id)?.Name ?? id)}",
-            "hands" => id.Split(':')[0] switch
+            MoveKind.Check => catalog.FindFinding(id)?.Name ?? id,
+            MoveKind.Measure => $"Measured: {Lower(catalog.FindFinding(id)?.Name ?? id)}",
+            MoveKind.Hands => id.Split(':')[0] switch
             {
                 "glue" => "Joined",
                 "belt" => "Belt laid",
                 "plugs" => "Plugs joined",
                 _ => "Screws in",
             },
-            "open" => $"Open to the {Lower(Knowledge.Layout.FindPart(id)?.Name ?? id)}",
-            "repair" or "bring" => $"Put right: {Lower(catalog.FindFault(id)?.Name ?? id)}",
-            "refer" or "hand-over" => "Hand it over",
-            "isolate" => "Supply off and secured",
-            "power" => "Supply on",
+            MoveKind.Open => $"Open to the {Lower(Knowledge.Layout.FindPart(id)?.Name ?? id)}",
+            MoveKind.Repair => $"Put right: {Lower(catalog.FindFault(id)?.Name ?? id)}",
+            MoveKind.HandOver => "Hand it over",
+            MoveKind.Isolate => "Supply off and secured",
+            MoveKind.Power => "Supply on",
             _ => "End it: nothing found",
         };
     }

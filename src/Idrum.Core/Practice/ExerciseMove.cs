@@ -1,10 +1,41 @@
 namespace Idrum.Core.Practice;
 
+/// <summary>What may be done in an exercise.</summary>
+public enum MoveKind
+{
+    /// <summary>The supply is taken off and secured.</summary>
+    Isolate,
+
+    /// <summary>The supply is put on.</summary>
+    Power,
+
+    /// <summary>A look, a question or a feel.</summary>
+    Check,
+
+    /// <summary>A tool instead of the look.</summary>
+    Measure,
+
+    /// <summary>Opening up to a part.</summary>
+    Open,
+
+    /// <summary>Putting a fault right.</summary>
+    Repair,
+
+    /// <summary>An answer of the hands: glue, belt, screws, plugs.</summary>
+    Hands,
+
+    /// <summary>Handing it over to another trade.</summary>
+    HandOver,
+
+    /// <summary>Ending without a cause.</summary>
+    End,
+}
+
 /// <summary>One act of an exercise.</summary>
-/// <param name="Kind">isolate, power, check, measure, open, repair, hands, hand-over or end.</param>
+/// <param name="Kind">What is done.</param>
 /// <param name="Id">Finding of a check or of measuring, part of opening, fault of a repair; of the hands the task and the answer,
 /// <c>plugs:a,b</c>; else empty.</param>
-public sealed record ExerciseMove(string Kind, string Id = "");
+public sealed record ExerciseMove(MoveKind Kind, string Id = "");
 
 /// <summary>An act with what it was worth when it was chosen, whatever came of it.</summary>
 /// <param name="Move">The act.</param>

@@ -45,7 +45,7 @@ public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList
     {
         get
         {
-            if (fault.Action != "replace")
+            if (fault.Action != FaultAction.Replace)
             {
                 return null;
             }
@@ -201,7 +201,7 @@ public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList
             return
             [
                 .. Out.SelectMany(o => o.Removed.Select(f => (Operation: o, Group: f)))
-                    .Where(f => f.Group.Head is not ("clip" or "ring"))
+                    .Where(f => f.Group.Head is not (FastenerHead.Clip or FastenerHead.Ring))
                     .GroupBy(f =>
                         (f.Group.Head, f.Group.Size, f.Group.LengthMm, f.Group.Thread, f.Group.Tip, f.Group.Finish)
                     )

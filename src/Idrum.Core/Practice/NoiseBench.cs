@@ -19,31 +19,31 @@ public static class NoiseBench
     public const double GrowsSeconds = 20;
 
     /// <summary>How a fault is heard, and of which source.</summary>
-    private static readonly Dictionary<FaultId, (string Mechanism, string Sound)> Heard = new()
+    private static readonly Dictionary<FaultId, (Mechanism Mechanism, string Sound)> Heard = new()
     {
-        ["roller-flat"] = ("roller", "thump"),
-        ["roller-dry"] = ("roller", "chirp"),
-        ["shaft-grooved"] = ("roller", "chirp"),
-        ["roller-seized"] = ("roller", "squeal"),
-        ["retainer-missing"] = ("roller", "rattle"),
-        ["idler-dry"] = ("idler", "chirp"),
-        ["idler-seized"] = ("idler", "squeal"),
-        ["idler-loose"] = ("idler", "rattle"),
-        ["track-debris"] = ("drum", "double"),
-        ["drum-lip"] = ("drum", "thump"),
-        ["baffle-loose"] = ("drum", "thump"),
-        ["hitch-loose"] = ("drum", "thump"),
-        ["rear-felt-folded"] = ("drum", "thump"),
-        ["rear-felt-worn"] = ("drum", "scrape"),
-        ["front-felt-worn"] = ("drum", "scrape"),
-        ["glides-worn"] = ("drum", "scrape"),
-        ["belt-worn"] = ("belt-pass", "thump"),
-        ["belt-misrouted"] = ("belt-pass", "thump"),
-        ["blower-loose"] = ("motor", "flutter"),
-        ["blower-broken"] = ("motor", "thump"),
-        ["motor-bearings"] = ("motor", "grind"),
-        ["motor-start"] = ("mains", "hum"),
-        ["capacitor-weak"] = ("mains", "hum"),
+        ["roller-flat"] = (Mechanism.Roller, "thump"),
+        ["roller-dry"] = (Mechanism.Roller, "chirp"),
+        ["shaft-grooved"] = (Mechanism.Roller, "chirp"),
+        ["roller-seized"] = (Mechanism.Roller, "squeal"),
+        ["retainer-missing"] = (Mechanism.Roller, "rattle"),
+        ["idler-dry"] = (Mechanism.Idler, "chirp"),
+        ["idler-seized"] = (Mechanism.Idler, "squeal"),
+        ["idler-loose"] = (Mechanism.Idler, "rattle"),
+        ["track-debris"] = (Mechanism.Drum, "double"),
+        ["drum-lip"] = (Mechanism.Drum, "thump"),
+        ["baffle-loose"] = (Mechanism.Drum, "thump"),
+        ["hitch-loose"] = (Mechanism.Drum, "thump"),
+        ["rear-felt-folded"] = (Mechanism.Drum, "thump"),
+        ["rear-felt-worn"] = (Mechanism.Drum, "scrape"),
+        ["front-felt-worn"] = (Mechanism.Drum, "scrape"),
+        ["glides-worn"] = (Mechanism.Drum, "scrape"),
+        ["belt-worn"] = (Mechanism.BeltPass, "thump"),
+        ["belt-misrouted"] = (Mechanism.BeltPass, "thump"),
+        ["blower-loose"] = (Mechanism.Motor, "flutter"),
+        ["blower-broken"] = (Mechanism.Motor, "thump"),
+        ["motor-bearings"] = (Mechanism.Motor, "grind"),
+        ["motor-start"] = (Mechanism.Mains, "hum"),
+        ["capacitor-weak"] = (Mechanism.Mains, "hum"),
     };
 
     /// <summary>Faults that can be heard on a machine.</summary>
@@ -56,7 +56,7 @@ public static class NoiseBench
 
     /// <summary>The mechanism a fault sounds by.</summary>
     /// <exception cref="KeyNotFoundException">It makes no sound.</exception>
-    public static string MechanismOf(FaultId faultId) => Heard[faultId].Mechanism;
+    public static Mechanism MechanismOf(FaultId faultId) => Heard[faultId].Mechanism;
 
     /// <summary>Makes the sound.</summary>
     /// <param name="layout">The machine.</param>
@@ -83,10 +83,13 @@ public static class NoiseBench
         {
             stop.ThrowIfCancellationRequested();
             var one = FaultSound(layout, fault, order, random, turns, n);
-            RunsDown(one, order, Heard[fault].Mechanism == "mains");
+            RunsDown(one, order, Heard[fault].Mechanism == Mechanism.Mains);
             var gain = NoisePlace.Gain(layout, order, fault) / Math.Max(Rms(one), 1e-9);
             Add(faults, one, gain);
-            if (order.BeltOff && Heard[fault].Mechanism is "idler" or "motor" or "belt-pass" or "mains")
+            if (
+                order.BeltOff
+                && Heard[fault].Mechanism is Mechanism.Idler or Mechanism.Motor or Mechanism.BeltPass or Mechanism.Mains
+            )
             {
                 Add(driven, one, gain);
             }
@@ -128,7 +131,10 @@ public static class NoiseBench
 
     /// <summary>Faults that are felt through the cabinet: what strikes.</summary>
     public static IReadOnlyList<FaultId> FeltOf(Layout layout) =>
-        [.. FaultsOf(layout).Where(f => Heard[f].Sound is "thump" or "double" && Heard[f].Mechanism != "motor")];
+        [
+            .. FaultsOf(layout)
+                .Where(f => Heard[f].Sound is "thump" or "double" && Heard[f].Mechanism != Mechanism.Motor),
+        ];
 
     /// <summary>What a phone on the cabinet feels: some 60 readings a second at uneven times, rounded to 0.1 m/s² as
     /// browsers do.</summary>
@@ -262,7 +268,15 @@ public static class NoiseBench
         switch (sound)
         {
             case "thump":
-                Knocks(to, turns, ratio, [0], random, mechanism == "roller" ? 0.02 : 0.008, Modes(random, 70, 420));
+                Knocks(
+                    to,
+                    turns,
+                    ratio,
+                    [0],
+                    random,
+                    mechanism == Mechanism.Roller ? 0.02 : 0.008,
+                    Modes(random, 70, 420)
+                );
                 break;
             case "double":
                 // Over the one roller, then over the other: some quarter turn apart.
@@ -311,7 +325,7 @@ public static class NoiseBench
     private static float[] Background(Layout layout, NoiseOrder order, Random random, double[] turns, int n)
     {
         var to = new float[n];
-        var motor = SoundSource.Of(layout, order.MainsHertz, order.DrumRpm).First(s => s.Mechanism == "motor");
+        var motor = SoundSource.Of(layout, order.MainsHertz, order.DrumRpm).First(s => s.Mechanism == Mechanism.Motor);
         if (!order.ByHand)
         {
             var blower = new BandNoise(random, 120, 900 + 1500 * random.NextDouble());

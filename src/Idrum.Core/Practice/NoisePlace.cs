@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 
@@ -22,7 +23,7 @@ internal static class NoisePlace
         var part =
             parts.Contains(order.Part) ? order.Part
             : parts.Count > 0 ? parts[new Random(order.Seed ^ 0x5107).Next(parts.Count)]
-            : mechanism is "motor" or "mains" ? "motor"
+            : mechanism is Mechanism.Motor or Mechanism.Mains ? "motor"
             : "drum";
         return At(layout, order, part);
     }

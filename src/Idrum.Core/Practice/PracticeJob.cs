@@ -1,4 +1,6 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Drive;
 using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
@@ -181,7 +183,9 @@ public sealed class PracticeJob
     {
         var audible = NoiseBench.FaultsOf(Knowledge.Layout);
         var sounding = Machine.Speaking.Where(audible.Contains).Select(NoiseBench.MechanismOf).ToList();
-        return sounding.Count == 0 || sounding[ear.Next(sounding.Count)] is not { } m || m is "mains" ? "none" : m;
+        return sounding.Count == 0 || sounding[ear.Next(sounding.Count)] is not (not Mechanism.Mains and var m)
+            ? "none"
+            : m.Word();
     }
 
     /// <summary>Opens up to parts, to look.</summary>
@@ -195,7 +199,7 @@ public sealed class PracticeJob
 
     /// <summary>Operations that are out when the parts of a fault lie free; none where it is put right from outside.</summary>
     public IReadOnlyList<OperationId> OutFor(Fault fault) =>
-        fault.FromOutside || fault.Action == "refer"
+        fault.FromOutside || fault.Action == FaultAction.Refer
             ? []
             :
             [
@@ -234,11 +238,11 @@ public sealed class PracticeJob
         }
         Machine.Spend(
             open + fault.FixMinutes,
-            fault.Action == "replace" ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
+            fault.Action == FaultAction.Replace ? parts.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
         );
         var cured = Machine.Repair(fault);
-        Wrong += !cured && fault.Action == "replace" ? 1 : 0;
-        if (fault.Action == "replace")
+        Wrong += !cured && fault.Action == FaultAction.Replace ? 1 : 0;
+        if (fault.Action == FaultAction.Replace)
         {
             Fitted.AddRange(targets.Except(Fitted));
         }
@@ -265,7 +269,7 @@ public sealed class PracticeJob
             var catalog = Knowledge.Diagnostician.Model.Catalog;
             Evidence = Evidence
                 .Where(e =>
-                    catalog.FindFinding(e.Key)! is { Group: not "complaint" } f
+                    catalog.FindFinding(e.Key)! is { Group: not FindingGroup.Complaint } f
                     && !SimulatedMachine.Shows(f, fault, true)
                 )
                 .ToDictionary();
@@ -290,14 +294,14 @@ public sealed class PracticeJob
             var f = model.Faults[i];
             var parts = Knowledge.Layout.PartsOfKind(f.Kinds).ToList();
             var seen = Evidence.Any(e =>
-                model.Catalog.FindFinding(e.Key) is { Group: "inside" } look
+                model.Catalog.FindFinding(e.Key) is { Group: FindingGroup.Inside } look
                 && look.IndexOf(e.Value) is > 0 and var o
                 && look.SeesKinds.Intersect(f.Kinds).Any()
                 && look.Links.Any(l => l.Fault == f.Id && l.P[o - 1] >= 0.4)
             );
             if (
                 f == first
-                || f.Action == "refer"
+                || f.Action == FaultAction.Refer
                 || f.Hidden
                 || PutRight.Contains(f.Id)
                 || !seen
@@ -311,10 +315,10 @@ public sealed class PracticeJob
             var anew = parts.Except(changed).ToList();
             Machine.Spend(
                 f.FixMinutes,
-                f.Action == "replace" ? anew.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
+                f.Action == FaultAction.Replace ? anew.Where(p => p.Wears).Sum(p => p.Price * p.Count) : 0
             );
             changed.AddRange(anew);
-            if (f.Action == "replace")
+            if (f.Action == FaultAction.Replace)
             {
                 Fitted.AddRange(anew.Select(p => p.Id).Except(Fitted));
             }
@@ -331,7 +335,7 @@ public sealed class PracticeJob
         // Whoever comes for it finds which of the others' faults it is.
         var theirs = Machine
             .Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!)
-            .Where(f => f.Action == "refer")
+            .Where(f => f.Action == FaultAction.Refer)
             .ToList();
         theirs.ForEach(f => Machine.Repair(f));
         if (theirs.Count == 0)
@@ -367,7 +371,7 @@ public sealed class PracticeJob
         var model = knowledge.Diagnostician.Model;
         var faults = machine
             .Speaking.Select(id => model.Catalog.FindFault(id)!)
-            .Where(f => f.Action != "refer")
+            .Where(f => f.Action != FaultAction.Refer)
             .ToList();
         if (faults.Count == 0)
         {
@@ -379,7 +383,7 @@ public sealed class PracticeJob
             .Distinct()
             .ToList();
         var money = faults
-            .Where(f => f.Action == "replace")
+            .Where(f => f.Action == FaultAction.Replace)
             .SelectMany(f => knowledge.Layout.PartsOfKind(f.Kinds))
             .Distinct()
             .Where(p => p.Wears)
@@ -396,7 +400,9 @@ public sealed class PracticeJob
             var id in Fitted.Count + PutRight.Count == 0
                 ? Machine.Complaints
                 : Knowledge
-                    .Diagnostician.Model.Findings.Where(f => f.Group == "complaint" && Machine.Answer(f.Id) == "yes")
+                    .Diagnostician.Model.Findings.Where(f =>
+                        f.Group == FindingGroup.Complaint && Machine.Answer(f.Id) == "yes"
+                    )
                     .Select(f => f.Id)
         )
         {
@@ -435,7 +441,7 @@ public sealed class PracticeJob
         Vain += Machine
             .Speaking.Select(id => Knowledge.Diagnostician.Model.Catalog.FindFault(id)!)
             .Any(f =>
-                f.Action != "refer"
+                f.Action != FaultAction.Refer
                 && Knowledge.Layout.PartsOfKind(f.Kinds) is var parts
                 && parts.Any()
                 && Knowledge.Planner.MinutesTo(Groups(parts), after) == 0
@@ -452,7 +458,7 @@ public sealed class PracticeJob
             var look in looksRound
                 ? Knowledge
                     .Diagnostician.Model.Findings.Where(f =>
-                        f is { Group: "inside", Live: false, Runs: false, Minutes: <= 1 }
+                        f is { Group: FindingGroup.Inside, Live: false, Runs: false, Minutes: <= 1 }
                         && !Evidence.ContainsKey(f.Id)
                         && heard.TrueForAll(g => g.FindingId != f.Id)
                         && MinutesTo(f) == 0

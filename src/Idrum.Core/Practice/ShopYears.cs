@@ -183,14 +183,14 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
             return null;
         }
         var asked = model
-            .Findings.Where(f => f is { Group: "outside", Runs: false, Live: false, Needs.Count: 0 })
+            .Findings.Where(f => f is { Group: FindingGroup.Outside, Runs: false, Live: false, Needs.Count: 0 })
             .OrderBy(f => f.Minutes)
             .Take(Cheap)
             .OrderBy(_ => random.Next())
             .Take(Asked)
             .ToDictionary(f => f.Id, f => simulated.Answer(f.Id));
         var look = model.Findings.FirstOrDefault(f =>
-            f.Group == "inside"
+            f.Group == FindingGroup.Inside
             && f is { Runs: false, Live: false }
             && f.SeesKinds.Contains(failed.Kind)
             && f.Links.Any(l => l.Fault == fault.Id)
@@ -256,7 +256,7 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
     private static List<Fault> FaultsOf(FaultModel model, string kind) =>
         [
             .. model.Faults.Where(f =>
-                f is { Action: "replace", Hidden: false, FromOutside: false }
+                f is { Action: FaultAction.Replace, Hidden: false, FromOutside: false }
                 && f.Kinds.Count == 1
                 && f.Kinds[0] == kind
             ),

@@ -105,8 +105,8 @@ public sealed class SimulatedMachine
             .Range(0, truth.Faults.Count)
             .Where(i =>
                 truth.Faults[i].Id == fault.Id
-                || fault.Action == "replace"
-                    && truth.Faults[i].Action != "refer"
+                || fault.Action == FaultAction.Replace
+                    && truth.Faults[i].Action != FaultAction.Refer
                     && truth.Faults[i].Kinds.Count > 0
                     && truth.Faults[i].Kinds.All(fault.Kinds.Contains)
             )
@@ -136,7 +136,7 @@ public sealed class SimulatedMachine
     /// <param name="doesOther">Whether the machine now does something else when it is started.</param>
     public static bool Shows(Finding finding, Fault fault, bool doesOther) =>
         finding.Links.Any(l => l.Fault == fault.Id)
-        || doesOther && (finding.Tells.Length > 0 || finding.States.Count > 0);
+        || doesOther && (finding.Tells is not null || finding.States.Count > 0);
 
     private void Draw(int[] speaking)
     {
@@ -148,12 +148,7 @@ public sealed class SimulatedMachine
             var p = Enumerable
                 .Range(0, 4)
                 .Select(k =>
-                    truth
-                        .Faults[f]
-                        .Does.Where(d =>
-                            truth.Layout.Holds(d.When) && (int)DiagnosisCatalog.StateOf(d.State)!.Value == k
-                        )
-                        .Sum(d => d.P)
+                    truth.Faults[f].Does.Where(d => truth.Layout.Holds(d.When) && (int)d.State == k).Sum(d => d.P)
                 )
                 .ToArray();
             p[0] = 1 - p.Sum();
@@ -168,7 +163,7 @@ public sealed class SimulatedMachine
         [
             .. Enumerable
                 .Range(0, truth.Findings.Count)
-                .Where(f => truth.Findings[f].Group == "complaint")
+                .Where(f => truth.Findings[f].Group == FindingGroup.Complaint)
                 .Where(f =>
                     (answers[truth.Findings[f].Id] = Sample(f)) > 0 && random.NextDouble() < truth.Findings[f].Told
                 )

@@ -69,7 +69,8 @@ public sealed record Appointment(
                 {
                     var faults = model.Members[s].Select(f => model.Faults[f]).ToList();
                     parts.Add((ofSet[s], Minutes(machine, faults), sigma));
-                    referred += faults.Count > 0 && faults.TrueForAll(f => f.Action == "refer") ? ofSet[s] : 0;
+                    referred +=
+                        faults.Count > 0 && faults.TrueForAll(f => f.Action == FaultAction.Refer) ? ofSet[s] : 0;
                 }
             }
         }
@@ -81,7 +82,7 @@ public sealed record Appointment(
     /// <summary>Minutes of one visit: finding, opening and closing, the work itself, the proof.</summary>
     internal static double Minutes(MachineKnowledge machine, IReadOnlyList<Fault> faults)
     {
-        var own = faults.Where(f => f.Action != "refer").ToList();
+        var own = faults.Where(f => f.Action != FaultAction.Refer).ToList();
         var costs = machine.Diagnostician.Model.Catalog.Costs;
         var open = machine.Planner.MinutesToFree(
             own.SelectMany(f => machine.Layout.PartsOfKind(f.Kinds)).Select(p => p.Id).Distinct(),

@@ -99,7 +99,7 @@ public sealed record ShopContent(
         }
         catch (JsonException e)
         {
-            throw new InvalidDataException($"{name}: {e.Message}", e);
+            throw new InvalidDataException($"{name}, {e.Path}: {e.Message}", e);
         }
     }
 

@@ -31,7 +31,7 @@ public sealed record PartItem(PartId Id, string Name, Part Part, IReadOnlyList<P
 
     /// <summary>How many of it one place takes: as many as it has where singles are sold, one set or assembly
     /// else.</summary>
-    public static int Units(Part part) => part.SoldAs == "single" ? part.Count : 1;
+    public static int Units(Part part) => part.SoldAs == SoldAs.Single ? part.Count : 1;
 
     /// <summary>How many of each thing some parts need: thing → count.</summary>
     public static IReadOnlyDictionary<PartId, int> Need(Layout layout, IEnumerable<PartId> partIds) =>

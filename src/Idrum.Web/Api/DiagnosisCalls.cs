@@ -109,7 +109,7 @@ public static class DiagnosisCalls
                         .GroupBy(f => f.Key)
                         .ToDictionary(g => g.Key, g => g.Last().Value);
                     var told = question.ComplaintsTold
-                        ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == "complaint");
+                        ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == FindingGroup.Complaint);
                     var r = await gate.RunAsync(
                         stop =>
                             shop.For(layout, question.Facts, new Dictionary<string, string>())
@@ -250,7 +250,7 @@ public static class DiagnosisCalls
         }
         for (var i = 0; i < q.PutRight.Count; i++)
         {
-            if (q.PutRight[i] is null || shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not "refer" })
+            if (q.PutRight[i] is null || shop.Catalog.FindFault(q.PutRight[i]) is not { Action: not FaultAction.Refer })
             {
                 yield return new(
                     $"putRight/{i}",

@@ -43,7 +43,7 @@ public sealed record DriveAnswer(
     double SlackN,
     double SlipMargin,
     double SlipMarginNew,
-    string SlipsAt,
+    DriveWheel SlipsAt,
     double DrumRpm,
     double CourseMm,
     IReadOnlyDictionary<string, double> BearingN
@@ -57,7 +57,7 @@ public sealed record DriveAnswer(
             run.Rest.Share,
             run.SwitchClosed,
             run.SwitchMarginDeg,
-            run.Shape.Wheels.ToDictionary(w => w.Name, w => run.WrapDeg(w.Name)),
+            run.Shape.Wheels.ToDictionary(w => w.Name.Word(), w => run.WrapDeg(w.Name)),
             Math.Max(0, run.Rest.SlackN),
             Math.Max(0, run.Loaded.TightN),
             Math.Max(0, run.Loaded.SlackN),
@@ -66,7 +66,8 @@ public sealed record DriveAnswer(
             run.SlipsAt,
             run.DrumRpm,
             run.Rest.Path.LengthMm,
-            run.Shape.Wheels.Where(w => w.Name != "drum").ToDictionary(w => w.Name, w => run.BearingN(w.Name))
+            run.Shape.Wheels.Where(w => w.Name != DriveWheel.Drum)
+                .ToDictionary(w => w.Name.Word(), w => run.BearingN(w.Name))
         );
 }
 

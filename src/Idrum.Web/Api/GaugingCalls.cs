@@ -61,7 +61,7 @@ public sealed record SpeaksAnswer(string PartId, double Factor);
 
 public sealed record GaugingAnswer(
     IReadOnlyList<ValueAnswer> Values,
-    string Verdict,
+    GaugeVerdict Verdict,
     double Probability,
     LimitAnswer Limit,
     double GuardBand,

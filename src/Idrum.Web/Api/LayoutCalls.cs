@@ -15,7 +15,7 @@ namespace Idrum.Web.Api;
 
 public sealed record LayoutLine(string Id, string Title, string Arrangement, string Summary, int Parts, int Operations);
 
-public sealed record RateAnswer(PartId? PartId, string Mechanism, string Name, double Hz, double? PerDrumTurn);
+public sealed record RateAnswer(PartId? PartId, Mechanism Mechanism, string Name, double Hz, double? PerDrumTurn);
 
 public sealed record RatesAnswer(
     double DrumRpm,
@@ -143,7 +143,7 @@ public static class LayoutCalls
                 [
                     .. rates.Lines.Select(l => new RateAnswer(
                         l.Part.IsNone ? null : l.Part,
-                        SoundSource.MechanismOf(l),
+                        l.Mechanism,
                         l.Name,
                         l.PerSecond,
                         l.PerDrumTurn

@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
@@ -32,7 +33,7 @@ public sealed record TapsQuestion
 
 public sealed record SourceAnswer(
     IReadOnlyList<PartId> PartIds,
-    string Mechanism,
+    Mechanism Mechanism,
     string Name,
     double Hz,
     double Probability,

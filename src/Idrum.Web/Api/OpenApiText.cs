@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Nodes;
 using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 using Idrum.Web.Devices;
@@ -51,6 +52,12 @@ public static class OpenApiText
                         schema.Description?.StartsWith("What one", StringComparison.Ordinal) == true
                             ? null
                             : schema.Description;
+                }
+                if ((Nullable.GetUnderlyingType(info.Type) ?? info.Type) is { IsEnum: true } set)
+                {
+                    schema.Type =
+                        set == info.Type ? JsonSchemaType.String : JsonSchemaType.String | JsonSchemaType.Null;
+                    schema.Enum = [.. EnumWord.All(set).Select(w => (JsonNode)w)];
                 }
                 if (
                     info.Kind == System.Text.Json.Serialization.Metadata.JsonTypeInfoKind.Dictionary

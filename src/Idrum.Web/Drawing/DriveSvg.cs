@@ -62,7 +62,7 @@ public static class DriveSvg
             "held" => null,
             "loop" when drive.Tensioner.Idler is not null => right with
             {
-                Wheels = [.. right.Wheels.Where(w => w.Name != "pulley")],
+                Wheels = [.. right.Wheels.Where(w => w.Name != DriveWheel.Pulley)],
             },
             _ => right,
         };
@@ -83,7 +83,7 @@ public static class DriveSvg
         if (shows == "held")
         {
             var (a, b) =
-                drive.Tensioner.Kind == "hinged-motor"
+                drive.Tensioner.Kind == TensionerKind.HingedMotor
                     ? (run.Rest.Drive.MotorPulley, held.MotorPulley)
                     : (run.Rest.Drive.Tensioner.Idler!, held.Tensioner.Idler!);
             svg.Append(view.Arrow(a.X, a.Y + 46, b.X, b.Y + 46));
@@ -92,7 +92,7 @@ public static class DriveSvg
         {
             var d = placed.Drum;
             var r = d.DiameterMm / 2 * 0.75;
-            var clockwise = drive.Turns == "clockwise";
+            var clockwise = drive.Turns == DriveTurns.Clockwise;
             svg.Append(view.Turn(d.X, d.Y, r, clockwise));
         }
         svg.Append(Hands(placed, shows, hand, holds, view));
@@ -107,7 +107,7 @@ public static class DriveSvg
             var left = view.LeftOf(d.X - 0.7 * r, d.X + 0.7 * r);
             return view.Hand(left, d.Y - 0.55 * r, "left") + view.Hand(2 * d.X - left, d.Y - 0.55 * r, "right");
         }
-        var (pulley, hinged) = (drive.MotorPulley, drive.Tensioner.Kind == "hinged-motor");
+        var (pulley, hinged) = (drive.MotorPulley, drive.Tensioner.Kind == TensionerKind.HingedMotor);
         // What is held is the idler, or the motor between its hinge and its pulley.
         (double X, double Y) held =
             hinged && drive.Tensioner.Pivot is [var px, var py] ? ((px + pulley.X) / 2, (py + pulley.Y) / 2)
@@ -180,7 +180,7 @@ public static class DriveSvg
                     view.Word(
                         named.X + away * (named.DiameterMm / 2 + 20),
                         named.Y - 14,
-                        drive.Tensioner.Kind == "hinged-motor" ? "guide" : "idler"
+                        drive.Tensioner.Kind == TensionerKind.HingedMotor ? "guide" : "idler"
                     )
                 );
             }
@@ -194,7 +194,7 @@ public static class DriveSvg
         var svg = new StringBuilder();
         if (t.Pivot.Count == 2)
         {
-            var end = t.Kind == "hinged-motor" ? drive.MotorPulley : t.Idler!;
+            var end = t.Kind == TensionerKind.HingedMotor ? drive.MotorPulley : t.Idler!;
             svg.Append(view.Path("thin", (t.Pivot[0], t.Pivot[1]), (end.X, end.Y)));
             svg.Append(view.Circle(t.Pivot[0], t.Pivot[1], 5, "wheel"));
             if (t.SpringAnchor.Count == 2 && course != "spring-unhooked")

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Net;
 using System.Runtime.CompilerServices;
 using System.Text;
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 using Microsoft.AspNetCore.Html;
@@ -326,7 +327,7 @@ public static class MachineDrawing
         foreach (var plug in step.Plugs.Where(p => p.At is { Count: 3 }))
         {
             var point = P3.Of(plug.At!);
-            MarkSvg.Append(svg, scene.View.Map(point), "plug", false, unit, Hidden(figure, point, request));
+            MarkSvg.Append(svg, scene.View.Map(point), null, false, unit, Hidden(figure, point, request));
         }
         if (StepFigures.Hook(step) is { Low: var low, High: var high } && named.Count == 0)
         {
@@ -470,7 +471,7 @@ public static class MachineDrawing
             {
                 words
                     .Append(" Marked: ")
-                    .AppendJoin(", ", step.Fasteners.Select(f => $"{f.Count} {f.Head} {f.Where}"))
+                    .AppendJoin(", ", step.Fasteners.Select(f => $"{f.Count} {f.Head.Word()} {f.Where}"))
                     .Append('.');
             }
             if (step.Plugs.Count > 0)

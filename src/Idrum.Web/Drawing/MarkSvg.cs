@@ -1,17 +1,18 @@
 using System.Globalization;
 using System.Text;
+using Idrum.Core.Machines;
 
 namespace Idrum.Web.Drawing;
 
 /// <summary>Fasteners, plugs and tools as marks at their places.</summary>
 internal static class MarkSvg
 {
-    /// <summary>A fastener or plug: the drive as seen on the head, in a disc; what is only loosened stands
+    /// <summary>A fastener, or where there is no head a plug: the drive as seen on the head, in a disc; what is only loosened stands
     /// open.</summary>
     internal static void Append(
         StringBuilder svg,
         P2 at,
-        string head,
+        FastenerHead? head,
         bool loosenOnly,
         double scale,
         bool behind = false
@@ -24,16 +25,17 @@ internal static class MarkSvg
         svg.Append(
             head switch
             {
-                "plug" =>
+                null =>
                     "<circle class=\"halo\" r=\"22\"/><path class=\"wire\" d=\"M-22 0H-12\"/><rect x=\"-12\" y=\"-11\" width=\"18\" height=\"22\" rx=\"3\"/><path d=\"M6-5H17M6 5H17\"/>",
-                "clip" =>
+                FastenerHead.Clip =>
                     "<rect x=\"-17\" y=\"-10\" width=\"34\" height=\"20\" rx=\"2\"/><path d=\"M-9 10V-3L0 4L9-3V10\"/>",
-                "ring" => "<circle class=\"halo\" r=\"20\"/><path class=\"wire\" d=\"M10-13A16 16 0 1 0 10 13\"/>",
-                "nut" => Polygon(6, 17, 0) + "<circle class=\"bore\" r=\"7\"/>",
-                "hex" => "<circle r=\"17\"/>" + Polygon(6, 10, 0),
-                "square" => "<circle r=\"17\"/>" + Polygon(4, 10, Math.PI / 4),
-                "star" => "<circle r=\"17\"/><path d=\"M0-10V10M-9-5L9 5M-9 5L9-5\"/>",
-                "flat" or "slot" => "<circle r=\"17\"/><path d=\"M-11 0H11\"/>",
+                FastenerHead.Ring =>
+                    "<circle class=\"halo\" r=\"20\"/><path class=\"wire\" d=\"M10-13A16 16 0 1 0 10 13\"/>",
+                FastenerHead.Nut => Polygon(6, 17, 0) + "<circle class=\"bore\" r=\"7\"/>",
+                FastenerHead.Hex => "<circle r=\"17\"/>" + Polygon(6, 10, 0),
+                FastenerHead.Square => "<circle r=\"17\"/>" + Polygon(4, 10, Math.PI / 4),
+                FastenerHead.Star => "<circle r=\"17\"/><path d=\"M0-10V10M-9-5L9 5M-9 5L9-5\"/>",
+                FastenerHead.Flat or FastenerHead.Slot => "<circle r=\"17\"/><path d=\"M-11 0H11\"/>",
                 _ => "<circle r=\"17\"/><path d=\"M-10 0H10M0-10V10\"/>",
             }
         );

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Microsoft.AspNetCore.Html;
 
@@ -31,7 +32,7 @@ public static class RateRuler
     /// <param name="heard">Rhythms heard; the last is the one in question.</param>
     public static HtmlString Of(IReadOnlyList<SoundSource> sources, double tolerance, IReadOnlyList<RateMark> heard)
     {
-        var rows = sources.Where(s => s.Mechanism is not ("mains" or "blades")).ToList();
+        var rows = sources.Where(s => s.Mechanism is not (Mechanism.Mains or Mechanism.Blades)).ToList();
         HashSet<string> named = heard.Count > 0 ? [.. heard[^1].Named] : [];
         var height = Head + rows.Count * Row + 6;
         var svg = new StringBuilder();

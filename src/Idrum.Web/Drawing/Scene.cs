@@ -25,13 +25,16 @@ internal sealed class Scene
         View = view;
         Layout = layout;
         var offsets = request
-            .Exploded.Where(o => o.Motion is not null && o.Motion.Kind != "hinge")
+            .Exploded.Where(o => o.Motion is not null && o.Motion.Kind != MotionKind.Hinge)
             .SelectMany(o =>
                 o.TakesOff.Concat(o.Loosens).Select(p => (Part: p, By: Offset(o.Motion!, request.Exploded.Count > 1)))
             )
             .GroupBy(p => p.Part)
             .ToDictionary(g => g.Key, g => g.Last().By);
-        var opened = request.Exploded.Where(o => o.Motion?.Kind == "hinge").SelectMany(o => o.Loosens).ToHashSet();
+        var opened = request
+            .Exploded.Where(o => o.Motion?.Kind == MotionKind.Hinge)
+            .SelectMany(o => o.Loosens)
+            .ToHashSet();
         var slack = request
             .Conditions.Where(c => c.Value is PartCondition.Freed or PartCondition.Loose)
             .Select(c => c.Key)
@@ -352,7 +355,7 @@ internal sealed class Scene
         if (
             !opened.Contains(partId)
             || offsets.ContainsKey(partId)
-            || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == "hinge" && o.Loosens.Contains(partId))
+            || layout.Operations.FirstOrDefault(o => o.Motion?.Kind == MotionKind.Hinge && o.Loosens.Contains(partId))
                 is not { } operation
         )
         {

@@ -36,13 +36,13 @@ internal sealed class SolidFaces
     private static readonly ConditionalWeakTable<Solid, SolidFaces> InPlace = [];
 
     internal static SolidFaces Of(Solid solid, Layout layout, P3 offset, bool slack) =>
-        offset == default && solid.Shape != "path"
+        offset == default && solid.Shape != SolidShape.Path
             ? InPlace.GetValue(solid, s => Make(s, layout, default, false))
             : Make(solid, layout, offset, slack);
 
     private static SolidFaces Make(Solid solid, Layout layout, P3 offset, bool slack)
     {
-        if (solid.Shape == "path")
+        if (solid.Shape == SolidShape.Path)
         {
             var line =
                 solid.Points.Count > 0
@@ -58,7 +58,7 @@ internal sealed class SolidFaces
         }
         var (low, high) = solid.Bounds();
         var (a, b) = (P3.Of(low) + offset, P3.Of(high) + offset);
-        if (solid.Shape == "box")
+        if (solid.Shape == SolidShape.Box)
         {
             return new(solid)
             {

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Idrum.Core.Machines;
 
 namespace Idrum.Web.Drawing;
 
@@ -69,7 +70,7 @@ internal static class SolidSvg
         var near = facing > 0 ? end1 : end0;
         var hole = s.InnerMm > 0 ? round.Whole(near, s.InnerMm / 2) : "";
         var straight = Math.Abs(end0.U - end1.U) + Math.Abs(end0.V - end1.V) < 0.5;
-        var through = s.Shape == "ring" || straight;
+        var through = s.Shape == SolidShape.Ring || straight;
         svg.Append("<path fill-rule=\"evenodd\" d=\"")
             .Append(straight ? round.Whole(near, r) : round.Hull(end0, end1, r))
             .Append(through ? hole : "")

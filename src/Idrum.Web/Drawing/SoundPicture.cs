@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Microsoft.AspNetCore.Html;
 
@@ -29,7 +30,11 @@ public static class SoundPicture
     )
     {
         var svg = new StringBuilder();
-        var shown = sources.Where(s => s.Mechanism is not ("mains" or "blades" or "belt-pass" or "baffles")).ToList();
+        var shown = sources
+            .Where(s =>
+                s.Mechanism is not (Mechanism.Mains or Mechanism.Blades or Mechanism.BeltPass or Mechanism.Baffles)
+            )
+            .ToList();
         var words = $"Rhythm of the recording from 0 to {TopHz:0} a second.";
         svg.Append(
             CultureInfo.InvariantCulture,

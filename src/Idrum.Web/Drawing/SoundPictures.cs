@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Microsoft.AspNetCore.Html;
 
@@ -42,8 +44,11 @@ public sealed record SoundPictures(
         if (named is [var source, ..])
         {
             // What runs on the drum turns with it; belt, idler and motor creep against it.
-            var drum = source.Mechanism == "roller" ? sources.FirstOrDefault(s => s.Mechanism == "drum") : null;
-            List<(string What, double Ratio)> wanted = [($"the {source.Mechanism}", 1)];
+            var drum =
+                source.Mechanism == Mechanism.Roller
+                    ? sources.FirstOrDefault(s => s.Mechanism == Mechanism.Drum)
+                    : null;
+            List<(string What, double Ratio)> wanted = [($"the {source.Mechanism.Word()}", 1)];
             if (drum is not null)
             {
                 wanted.Add(("the drum", drum.Hz / source.Hz));
@@ -66,7 +71,7 @@ public sealed record SoundPictures(
             SoundPicture.Of(trace.Spectrum, sources, scale, [.. named.Select(s => s.Id)]),
             [
                 .. sources
-                    .Where(s => s.Mechanism is not ("mains" or "blades"))
+                    .Where(s => s.Mechanism is not (Mechanism.Mains or Mechanism.Blades))
                     .Select(s =>
                         (
                             s,

@@ -27,7 +27,10 @@ internal readonly record struct Swing(P3 About, int Axis, double Radians)
     /// <summary>How a part swings by an operation with a hinge; null where the part has no body.</summary>
     internal static Swing? Of(Layout layout, Operation operation, string partId)
     {
-        var bounds = layout.Solids.Where(s => s.Part == partId && s.Shape != "path").Select(s => s.Bounds()).ToList();
+        var bounds = layout
+            .Solids.Where(s => s.Part == partId && s.Shape != SolidShape.Path)
+            .Select(s => s.Bounds())
+            .ToList();
         P3 Corner(Func<IEnumerable<double>, double> end, bool high) =>
             new(
                 end(bounds.Select(b => (high ? b.High : b.Low)[0])),

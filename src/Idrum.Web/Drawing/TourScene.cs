@@ -59,7 +59,7 @@ public sealed record TourSolid(
 {
     internal static TourSolid Of(Solid solid, Layout layout)
     {
-        if (solid.Shape == "path")
+        if (solid.Shape == SolidShape.Path)
         {
             return new(
                 [],
@@ -69,7 +69,7 @@ public sealed record TourSolid(
                 solid.DiameterMm
             );
         }
-        return solid.Shape == "box"
+        return solid.Shape == SolidShape.Box
             ? new(
                 [
                     .. SolidFaces
@@ -135,7 +135,7 @@ public sealed record TourStep(
 {
     internal static TourStep Of(Operation step, Layout layout)
     {
-        var hinge = step.Motion?.Kind == "hinge";
+        var hinge = step.Motion?.Kind == MotionKind.Hinge;
         IReadOnlyList<double[]> path =
             step.Motion is { } motion && !hinge
                 ? [.. motion.Path.Select(p => P3.Of(p) - P3.Of(motion.Path[0])).Select(p => new[] { p.X, p.Y, p.Z })]

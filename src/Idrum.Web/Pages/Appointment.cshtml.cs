@@ -30,7 +30,7 @@ public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageMod
     public Appointment? Answer { get; private set; }
 
     /// <summary>All complaints.</summary>
-    public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == "complaint");
+    public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == FindingGroup.Complaint);
 
     /// <summary>All machines.</summary>
     public IReadOnlyList<Layout> Layouts => shop.ByUse;

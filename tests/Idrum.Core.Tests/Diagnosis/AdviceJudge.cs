@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -58,12 +59,12 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
             Acts++;
             n++;
             var advice = result.Advice;
-            last = $"{advice.Kind} {advice.Id}, out: {string.Join(' ', done)}";
-            if (advice.Kind == "check")
+            last = $"{advice.Kind.Word()} {advice.Id}, out: {string.Join(' ', done)}";
+            if (advice.Kind == AdviceKind.Check)
             {
                 var finding = d.Model.Catalog.FindFinding(advice.Id)!;
                 if (
-                    finding.Group == "inside"
+                    finding.Group == FindingGroup.Inside
                     && result.Checks.Any(c => c.Finding.Id == finding.Id && c.TeardownMinutes == 0)
                 )
                 {
@@ -72,7 +73,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                 Open(finding.At);
                 evidence[advice.Id] = simulated.Answer(advice.Id);
             }
-            else if (advice.Kind == "open")
+            else if (advice.Kind == AdviceKind.Open)
             {
                 var before = done.Count;
                 done =
@@ -90,13 +91,13 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                     return $"opens for {advice.Id}, which lies open; out: {string.Join(' ', done)}";
                 }
             }
-            else if (advice.Kind == "repair")
+            else if (advice.Kind == AdviceKind.Repair)
             {
                 var fault = d.Model.Catalog.FindFault(advice.Id)!;
                 simulated.Repair(fault);
                 putRight.Add(fault.Id);
                 fitted.AddRange(
-                    fault.Action == "replace" ? machine.Layout.PartsOfKind(fault.Kinds).Select(p => p.Id) : []
+                    fault.Action == FaultAction.Replace ? machine.Layout.PartsOfKind(fault.Kinds).Select(p => p.Id) : []
                 );
                 if (simulated.Right)
                 {
@@ -107,15 +108,15 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                 (n, looks) = (0, 0);
                 (done, evidence) = (
                     [],
-                    d.Model.Findings.Where(f => f.Group == "complaint" && simulated.Answer(f.Id) == "yes")
+                    d.Model.Findings.Where(f => f.Group == FindingGroup.Complaint && simulated.Answer(f.Id) == "yes")
                         .ToDictionary(f => f.Id, _ => "yes")
                 );
             }
             else
             {
                 Right +=
-                    advice.Kind == "refer"
-                        && simulated.Speaking.Any(id => d.Model.Catalog.FindFault(id)!.Action == "refer")
+                    advice.Kind == AdviceKind.Refer
+                        && simulated.Speaking.Any(id => d.Model.Catalog.FindFault(id)!.Action == FaultAction.Refer)
                     || simulated.Right
                         ? 1
                         : 0;
@@ -150,7 +151,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
             !starts && (Known("start-listen") is "hums" || Known("start-listen") is null && Known("hums") == "yes");
         switch (advice.Kind)
         {
-            case "check":
+            case AdviceKind.Check:
                 var check = d.Model.Catalog.FindFinding(advice.Id)!;
                 if (check.Runs && request.Done.Count > 0)
                 {
@@ -172,21 +173,21 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                     return $"{check.Id} runs what smells burnt before {before}";
                 }
                 break;
-            case "open":
-                var likeliest = result.Causes.First(c => c.Fault.Action != "refer");
+            case AdviceKind.Open:
+                var likeliest = result.Causes.First(c => c.Fault.Action != FaultAction.Refer);
                 var free = result.Checks.FirstOrDefault(c =>
                     c
                         is {
                             TeardownMinutes: 0,
                             Minutes: <= 3,
-                            Finding: { Group: "outside", Live: false, SeesKinds.Count: > 0 }
+                            Finding: { Group: FindingGroup.Outside, Live: false, SeesKinds.Count: > 0 }
                         }
                     && c.Finding.SeesKinds.Intersect(likeliest.Fault.Kinds).Any()
                     && c.Finding.Links.Any(l => l.Fault == likeliest.Fault.Id && l.P.Sum() >= 0.5)
                 );
                 // What was seen from outside already is seen.
                 var seen = known.Any(k =>
-                    d.Model.Catalog.FindFinding(k.Key) is { Group: "outside" } look
+                    d.Model.Catalog.FindFinding(k.Key) is { Group: FindingGroup.Outside } look
                     && look.IndexOf(k.Value) > 0
                     && look.SeesKinds.Intersect(likeliest.Fault.Kinds).Any()
                 );
@@ -195,21 +196,24 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                     return $"opens for {advice.Id} before {free.Finding.Id} was looked at, which shows {likeliest.Fault.Id} ({likeliest.Probability:0.00})";
                 }
                 break;
-            case "repair" or "bring":
+            case AdviceKind.Repair or AdviceKind.Bring:
                 var fault = d.Model.Catalog.FindFault(advice.Id)!;
                 if (
                     !repaired
-                    && fault is { Action: "replace", Hidden: false }
+                    && fault is { Action: FaultAction.Replace, Hidden: false }
                     && result
-                        .Causes.Where(c => c.Fault.Action == "replace" && c.Fault.Kinds.SequenceEqual(fault.Kinds))
+                        .Causes.Where(c =>
+                            c.Fault.Action == FaultAction.Replace && c.Fault.Kinds.SequenceEqual(fault.Kinds)
+                        )
                         .Sum(c => c.Probability) < 0.9
                     && !known.Any(k =>
-                        d.Model.Catalog.FindFinding(k.Key) is { Group: "inside" or "outside" } look
+                        d.Model.Catalog.FindFinding(k.Key)
+                            is { Group: FindingGroup.Inside or FindingGroup.Outside } look
                         && look.IndexOf(k.Value) > 0
                         && look.SeesKinds.Intersect(fault.Kinds).Any()
                     )
                     && result.Checks.Any(c =>
-                        c.Finding is { Group: "inside", Live: false }
+                        c.Finding is { Group: FindingGroup.Inside, Live: false }
                         && c.Finding.SeesKinds.Intersect(fault.Kinds).Any()
                         && c.Finding.Links.Any(l => l.Fault == fault.Id && l.P.Sum() >= 0.5)
                     )
@@ -218,7 +222,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                     return $"changes {fault.Id} that nobody looked at";
                 }
                 break;
-            case "refer":
+            case AdviceKind.Refer:
                 if (
                     (dead || advice.Id == "no-supply")
                     && Known("supply") is null

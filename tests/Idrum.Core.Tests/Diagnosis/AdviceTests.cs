@@ -16,7 +16,7 @@ public class AdviceTests
     public void Advice_has_its_reason_its_minutes_and_its_money_and_a_runner_up()
     {
         var r = Ask("quenby-qd62", new() { ["squeal"] = "yes" });
-        Assert.Equal("check", r.Advice.Kind);
+        Assert.Equal(AdviceKind.Check, r.Advice.Kind);
         Assert.NotNull(r.RunnerUp);
         Assert.NotEmpty(r.Advice.Reason);
         Assert.True(r.Advice.ExpectedMoney > 0);
@@ -38,10 +38,10 @@ public class AdviceTests
             ["belt-look"] = "broken",
         };
         Assert.Equal(
-            ("bring", "belt-broken"),
+            (AdviceKind.Bring, "belt-broken"),
             diagnostician.Diagnose(new(broken, []) { AtHand = [] }).Advice is var a ? (a.Kind, a.Id) : default
         );
-        Assert.Equal("repair", diagnostician.Diagnose(new(broken, []) { AtHand = ["belt"] }).Advice.Kind);
+        Assert.Equal(AdviceKind.Repair, diagnostician.Diagnose(new(broken, []) { AtHand = ["belt"] }).Advice.Kind);
         Assert.NotEqual("belt-broken", diagnostician.Diagnose(new(broken, []) { Fitted = ["belt"] }).Advice.Id);
     }
 
@@ -145,7 +145,7 @@ public class AdviceTests
                 ["belt-look"] = "broken",
             }
         );
-        Assert.Equal(("repair", "belt-broken"), (r.Advice.Kind, r.Advice.Id));
+        Assert.Equal((AdviceKind.Repair, "belt-broken"), (r.Advice.Kind, r.Advice.Id));
     }
 
     [Fact]
@@ -160,7 +160,7 @@ public class AdviceTests
                 ["door-hold"] = "clicks",
             }
         );
-        Assert.Equal(("refer", "no-supply"), (r.Advice.Kind, r.Advice.Id));
+        Assert.Equal((AdviceKind.Refer, "no-supply"), (r.Advice.Kind, r.Advice.Id));
     }
 
     [Fact]
@@ -220,7 +220,7 @@ public class AdviceTests
     {
         var good = TestShop
             .Machine("ostrel-ot50")
-            .Diagnostician.Model.Findings.Where(f => f.Group != "complaint" && !f.Live)
+            .Diagnostician.Model.Findings.Where(f => f.Group != FindingGroup.Complaint && !f.Live)
             .ToDictionary(f => f.Id, f => f.Outcomes[0].Id);
         good["caught"] = "yes";
         Assert.Contains(Ask("ostrel-ot50", good).Oddities, o => o.FindingIds.SequenceEqual(["caught"]));

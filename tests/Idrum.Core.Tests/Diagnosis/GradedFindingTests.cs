@@ -31,7 +31,9 @@ public class GradedFindingTests
         // An answer that the machine stands still makes of a told noise one of before; likelihoods do not.
         foreach (
             var finding in d.Model.Findings.Where(f =>
-                f.Group is not ("complaint" or "before") && f.Tells.Length == 0 && f.Otherwise.Count == 0
+                f.Group is not (FindingGroup.Complaint or FindingGroup.Before)
+                && f.Tells is null
+                && f.Otherwise.Count == 0
             )
         )
         {
@@ -69,7 +71,7 @@ public class GradedFindingTests
         foreach (
             var id in new[] { "rollers-spin", "belt-look" }
                 .Where(i => d.Model.IndexOfFinding(i) >= 0)
-                .DefaultIfEmpty(d.Model.Findings.First(f => f.Group == "inside").Id)
+                .DefaultIfEmpty(d.Model.Findings.First(f => f.Group == FindingGroup.Inside).Id)
         )
         {
             var finding = d.Model.Findings[d.Model.IndexOfFinding(id)];
@@ -104,7 +106,7 @@ public class GradedFindingTests
     public void A_recording_is_held_to_twenty_to_one_and_what_cannot_be_is_refused()
     {
         var d = TestShop.Machine("quenby-qd62").Diagnostician;
-        var finding = d.Model.Findings.First(f => f.Group == "inside" && f.Outcomes.Count == 2);
+        var finding = d.Model.Findings.First(f => f.Group == FindingGroup.Inside && f.Outcomes.Count == 2);
         GradedFinding Sure(double against, EvidenceSource source) =>
             new(
                 finding.Id,

@@ -37,13 +37,13 @@ public sealed class PlainReadingTests
         var read = machine
             .Diagnostician.NextAct(Dead(new Dictionary<string, string>(), ("supply", ["dead", "good"], 50)))
             .Advice;
-        Assert.Equal(("refer", "no-supply"), (read.Kind, read.Id));
+        Assert.Equal((AdviceKind.Refer, "no-supply"), (read.Kind, read.Id));
         Assert.Equal((said.Kind, said.Id), (read.Kind, read.Id));
         // A reading that leaves doubt settles nothing.
         var doubt = machine
             .Diagnostician.NextAct(Dead(new Dictionary<string, string>(), ("supply", ["dead", "good"], 3)))
             .Advice;
-        Assert.NotEqual("refer", doubt.Kind);
+        Assert.NotEqual(AdviceKind.Refer, doubt.Kind);
         // What was answered goes before what was read.
         var good = machine
             .Diagnostician.NextAct(

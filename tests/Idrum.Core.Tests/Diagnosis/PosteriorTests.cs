@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -9,7 +10,13 @@ namespace Idrum.Core.Tests.Diagnosis;
 /// every state of the machine, every subset of the wear that may be silent, multiplied out. No shared code.</summary>
 public class PosteriorTests
 {
-    private static readonly string[] States = ["runs", "stands", "hums", "dead"];
+    private static readonly MachineDoes[] States =
+    [
+        MachineDoes.Runs,
+        MachineDoes.Stands,
+        MachineDoes.Hums,
+        MachineDoes.Dead,
+    ];
 
     /// <summary>A small catalogue on the parts of a shipped machine: acute faults and wear, states, companions, soft
     /// complaints, looks at a part.</summary>
@@ -25,7 +32,7 @@ public class PosteriorTests
                 Id = "f" + i,
                 Name = "f" + i,
                 Kinds = [kinds[random.Next(3)]],
-                Nature = i % 2 == 0 ? "acute" : "wear",
+                Nature = i % 2 == 0 ? FaultNature.Acute : FaultNature.Wear,
                 Incidence = random.Next(1, 200),
                 Ageing = random.Next(3) / 2.0,
                 Silent = i % 2 == 0 ? 0 : P(0.4),
@@ -36,30 +43,30 @@ public class PosteriorTests
                 With = random.Next(2) == 0 ? [] : [new("f" + random.Next(n), 0.5 + random.NextDouble() * 3)],
                 Fix = "fix",
                 FixMinutes = 5,
-                Action = "replace",
+                Action = FaultAction.Replace,
             })
             .Select(f => f with { With = [.. f.With.Where(w => w.Fault != f.Id)] })
             .ToList();
-        Finding Some(int i, string group)
+        Finding Some(int i, FindingGroup group)
         {
             var grades = random.Next(1, 3);
             IReadOnlyList<double> Grades(double most) => [.. Enumerable.Range(0, grades).Select(_ => P(most / grades))];
             var outcomes = Enumerable.Range(0, grades + 1).Select(k => new Outcome("o" + k, "o" + k)).ToList();
-            var limited = group != "inside" && random.Next(3) == 0;
+            var limited = group != FindingGroup.Inside && random.Next(3) == 0;
             return new()
             {
-                Id = group + i,
+                Id = group.Word() + i,
                 Group = group,
                 Name = "x",
                 Do = "x",
                 Minutes = 1,
-                Told = group == "complaint" ? 0.2 + P(0.8) : 0.7,
-                At = group == "inside" ? [kinds[random.Next(3)]] : [],
-                States = limited ? [.. States.Where(_ => random.Next(2) == 0).DefaultIfEmpty("runs")] : [],
+                Told = group == FindingGroup.Complaint ? 0.2 + P(0.8) : 0.7,
+                At = group == FindingGroup.Inside ? [kinds[random.Next(3)]] : [],
+                States = limited ? [.. States.Where(_ => random.Next(2) == 0).DefaultIfEmpty(MachineDoes.Runs)] : [],
                 Otherwise =
                     limited && random.Next(2) == 0
-                        ? new Dictionary<string, string> { [States[random.Next(4)]] = "o1" }
-                        : new Dictionary<string, string>(),
+                        ? new Dictionary<MachineDoes, string> { [States[random.Next(4)]] = "o1" }
+                        : new Dictionary<MachineDoes, string>(),
                 Outcomes = outcomes,
                 Leak = [.. Grades(0.2).Select(p => p + 0.001)],
                 Causes =
@@ -70,9 +77,9 @@ public class PosteriorTests
         }
         List<Finding> findings =
         [
-            .. Enumerable.Range(0, 3).Select(i => Some(i, "complaint")),
-            .. Enumerable.Range(0, 3).Select(i => Some(i, "outside")),
-            .. Enumerable.Range(0, 4).Select(i => Some(i, "inside")),
+            .. Enumerable.Range(0, 3).Select(i => Some(i, FindingGroup.Complaint)),
+            .. Enumerable.Range(0, 3).Select(i => Some(i, FindingGroup.Outside)),
+            .. Enumerable.Range(0, 4).Select(i => Some(i, FindingGroup.Inside)),
         ];
         findings.Add(
             findings[0] with
@@ -80,7 +87,7 @@ public class PosteriorTests
                 Id = "tells",
                 Tells = States[random.Next(1, 4)],
                 States = [],
-                Otherwise = new Dictionary<string, string>(),
+                Otherwise = new Dictionary<MachineDoes, string>(),
                 Outcomes = [new("no", "no"), new("yes", "yes")],
                 Leak = [0.01],
                 Causes = [],
@@ -154,17 +161,20 @@ public class PosteriorTests
             )
                 ? 1
                 : 0;
-            soft += told && model.Findings.Any(f => f.Group == "complaint" && !findings.ContainsKey(f.Id)) ? 1 : 0;
+            soft +=
+                told && model.Findings.Any(f => f.Group == FindingGroup.Complaint && !findings.ContainsKey(f.Id))
+                    ? 1
+                    : 0;
         }
         Assert.True(silent > 40 && soft > 20, $"{silent} with silent wear looked at, {soft} with soft noes");
     }
 
     /// <summary>What the machine is told to do instead of running.</summary>
-    private static string? Stopped(DiagnosisCatalog catalog, Dictionary<string, string> findings) =>
+    private static MachineDoes? Stopped(DiagnosisCatalog catalog, Dictionary<string, string> findings) =>
         findings
             .Where(f => f.Value == "yes")
             .Select(f => catalog.FindFinding(f.Key)!.Tells)
-            .FirstOrDefault(t => t.Length > 0);
+            .FirstOrDefault(t => t is not null);
 
     /// <summary>P(fault is there) for each fault, and P(two or more speak).</summary>
     private static (Dictionary<string, double> There, double Several) Direct(
@@ -172,19 +182,23 @@ public class PosteriorTests
         Dictionary<string, string> findings,
         double wear,
         bool told,
-        string? stopped
+        MachineDoes? stopped
     )
     {
         var faults = catalog.Faults;
         var n = faults.Count;
         double Factor(int a, int b) =>
-            (faults[a].Nature == "acute" && faults[b].Nature == "acute" ? catalog.World.TwoAcute : 1)
+            (
+                faults[a].Nature == FaultNature.Acute && faults[b].Nature == FaultNature.Acute
+                    ? catalog.World.TwoAcute
+                    : 1
+            )
             * faults[a].With.Where(w => w.Fault == faults[b].Id).Aggregate(1.0, (p, w) => p * w.Factor)
             * faults[b].With.Where(w => w.Fault == faults[a].Id).Aggregate(1.0, (p, w) => p * w.Factor);
         var looked = faults
             .Select(f =>
                 findings.Keys.Any(k =>
-                    catalog.FindFinding(k)! is { Group: "inside" } look
+                    catalog.FindFinding(k)! is { Group: FindingGroup.Inside } look
                     && look.At.Intersect(f.Kinds).Any()
                     && Clustered(catalog, look, f)
                 )
@@ -239,7 +253,7 @@ public class PosteriorTests
                         weight *=
                             findings.TryGetValue(f.Id, out var outcome)
                                 ? Likelihood(catalog, f, f.IndexOf(outcome), set, t, d, stopped)
-                            : told && f.Group == "complaint"
+                            : told && f.Group == FindingGroup.Complaint
                                 ? 1 - (1 - Likelihood(catalog, f, 0, set, t, d, null)) * f.Told
                             : 1;
                     }
@@ -261,7 +275,7 @@ public class PosteriorTests
     {
         bool Sees(Finding f, Fault w) =>
             w.Silent > 0
-            && f.Group == "inside"
+            && f.Group == FindingGroup.Inside
             && f.At.Intersect(w.Kinds).Any()
             && f.Causes.Any(c => c.Of.ContainsKey(w.Id));
         HashSet<string> tied = [look.Id];
@@ -285,17 +299,21 @@ public class PosteriorTests
         List<int> set,
         int silent,
         int does,
-        string? stopped
+        MachineDoes? stopped
     )
     {
         var grades = f.Outcomes.Count - 1;
-        if (f.Tells.Length > 0)
+        if (f.Tells is not null)
         {
             var yes = States[does] == f.Tells ? 0.97 : f.Leak[0];
             return outcome == 1 ? yes : 1 - yes;
         }
         // What the customer heard is of before where the machine is known not to do now what it needs to be heard.
-        var before = f.Group == "complaint" && outcome > 0 && stopped is not null && !f.States.Contains(stopped);
+        var before =
+            f.Group == FindingGroup.Complaint
+            && outcome > 0
+            && stopped is not null
+            && !f.States.Contains(stopped.Value);
         if (f.States.Count > 0 && !f.States.Contains(States[does]) && !before)
         {
             var found = f.Otherwise.TryGetValue(States[does], out var o) ? f.IndexOf(o) : 0;
@@ -310,7 +328,8 @@ public class PosteriorTests
             {
                 var fault = catalog.Faults[i];
                 var speaks = set.Contains(i);
-                var shows = (silent >> i & 1) == 1 && f.Group == "inside" && fault.Kinds.Intersect(f.At).Any();
+                var shows =
+                    (silent >> i & 1) == 1 && f.Group == FindingGroup.Inside && fault.Kinds.Intersect(f.At).Any();
                 if ((speaks || shows) && f.Causes[0].Of.TryGetValue(fault.Id, out var p))
                 {
                     c *= Below(p);

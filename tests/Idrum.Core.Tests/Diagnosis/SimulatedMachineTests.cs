@@ -55,7 +55,7 @@ public class SimulatedMachineTests
                 var gone = fault.Kinds.Count > 0 && fault.Kinds.All(renewed.Contains);
                 Assert.Equal(!gone, machine.Has(fault.Id));
                 cured += machine.Repair(fault) || !machine.Has(fault.Id) ? 1 : 0;
-                renewed.UnionWith(fault.Action == "replace" ? fault.Kinds : []);
+                renewed.UnionWith(fault.Action == FaultAction.Replace ? fault.Kinds : []);
             }
             Assert.True(machine.Right && (before > 0 || machine.Speaking.Count == 0));
             Assert.Equal(MachineDoes.Runs, machine.Does);

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 
@@ -39,16 +40,16 @@ public class StoryTests
         var first = diagnostician.Diagnose(known).Advice;
         foreach (var advice in new[] { first, diagnostician.Improve(known, TimeSpan.FromSeconds(10)).Advice })
         {
-            var group = diagnostician.Model.Catalog.FindFinding(advice.Id)?.Group ?? "";
+            var group = diagnostician.Model.Catalog.FindFinding(advice.Id)?.Group.Word() ?? "";
             bool Matches(string patterns) =>
                 patterns
                     .Split(' ')
                     .Select(p => p.Split(':'))
-                    .Any(p => p[0] == advice.Kind && (p[1] == "*" || p[1] == advice.Id || p[1] == $"({group})"));
-            Assert.False(Matches(story.Forbidden), $"{advice.Kind}:{advice.Id} is forbidden: {advice.Reason}");
+                    .Any(p => p[0] == advice.Kind.Word() && (p[1] == "*" || p[1] == advice.Id || p[1] == $"({group})"));
+            Assert.False(Matches(story.Forbidden), $"{advice.Kind.Word()}:{advice.Id} is forbidden: {advice.Reason}");
             Assert.True(
                 advice != first || Matches(story.Accepted),
-                $"{advice.Kind}:{advice.Id} is not accepted: {advice.Reason}"
+                $"{advice.Kind.Word()}:{advice.Id} is not accepted: {advice.Reason}"
             );
         }
     }

@@ -1,4 +1,5 @@
 using Idrum.Core.Drive;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Drive;
 
@@ -60,9 +61,9 @@ public class BeltCourseTests
             "round-hook",
         ];
         Assert.All(met, c => Assert.Contains(c, by.Keys));
-        Assert.Equal(t.Kind == "loose-idler", by.ContainsKey("other-slots"));
+        Assert.Equal(t.Kind == TensionerKind.LooseIdler, by.ContainsKey("other-slots"));
         Assert.Equal(t.LatchDeg is not null, by.ContainsKey("latched"));
-        Assert.Equal(t.Kind == "sprung-arm", by.ContainsKey("past-stop"));
+        Assert.Equal(t.Kind == TensionerKind.SprungArm, by.ContainsKey("past-stop"));
         // It often shows in that the drum turns by hand and the blower does not.
         Assert.Equal("stands", by["above-pulley"].Signs["blower"]);
         Assert.Equal(0, by["above-pulley"].Run.DrumRpm);
@@ -133,7 +134,11 @@ public class BeltCourseTests
             );
         }
         // What the layout's own step says of the side is what is said here.
-        foreach (var operation in layout.Operations.Where(o => o.Motion?.Kind == "turn" && o.Hazards.Contains("idler")))
+        foreach (
+            var operation in layout.Operations.Where(o =>
+                o.Motion?.Kind == MotionKind.Turn && o.Hazards.Contains("idler")
+            )
+        )
         {
             var held = (operation.View == "behind" ? behind : door).Moves.First(m => m.Shows == "held");
             var side = operation.Do.Contains("left", StringComparison.Ordinal) ? "left" : "right";
@@ -142,7 +147,7 @@ public class BeltCourseTests
         // Pulley first changes the order of those two moves and nothing else.
         var pulley = Threading.Of(layout.Drive, false, true);
         Assert.Equal(door.Moves.Count, pulley.Moves.Count);
-        if (layout.Drive.Tensioner.Kind != "hinged-motor")
+        if (layout.Drive.Tensioner.Kind != TensionerKind.HingedMotor)
         {
             Assert.Equal(["drum", "held", "loop", "pulley", "on", "turn"], door.Moves.Select(m => m.Shows));
             Assert.Equal(["drum", "held", "pulley", "loop", "on", "turn"], pulley.Moves.Select(m => m.Shows));

@@ -49,13 +49,13 @@ public class DriveRunTests
                 var placed = BeltFit.At(drive, share);
                 var stretch = Math.Max(0, BeltPath.Of(placed).LengthMm - mm);
                 var belt = ea / (2 * mm) * stretch * stretch;
-                if (t.Kind == "loose-idler")
+                if (t.Kind == TensionerKind.LooseIdler)
                 {
                     // Bracket: rate and pull at the tight end, along the slot.
                     var left = (1 - share) * double.Hypot(t.Slot[1][0] - t.Slot[0][0], t.Slot[1][1] - t.Slot[0][1]);
                     return belt + Tensioner.UsualBracketN * left + Tensioner.UsualBracketNPerMm * left * left / 2;
                 }
-                var end = t.Kind == "hinged-motor" ? placed.MotorPulley : placed.Tensioner.Idler!;
+                var end = t.Kind == TensionerKind.HingedMotor ? placed.MotorPulley : placed.Tensioner.Idler!;
                 var along = (t.SpringOnArmMm ?? t.LengthMm / 2) / t.LengthMm;
                 var hook = (X: t.Pivot[0] + along * (end.X - t.Pivot[0]), Y: t.Pivot[1] + along * (end.Y - t.Pivot[1]));
                 var drawn = Math.Max(
@@ -64,7 +64,9 @@ public class DriveRunTests
                 );
                 var spring = t.SpringPreloadN * drawn + t.SpringRateNPerMm * drawn * drawn / 2;
                 var (kg, at) =
-                    t.Kind == "hinged-motor" ? (drive.Motor!.Kg, 1.0) : (t.ArmKg ?? 0.25, Tensioner.ArmCentre);
+                    t.Kind == TensionerKind.HingedMotor
+                        ? (drive.Motor!.Kg, 1.0)
+                        : (t.ArmKg ?? 0.25, Tensioner.ArmCentre);
                 return belt + spring + kg * 9.80665 * at * (end.Y - t.Pivot[1]);
             }
             // Golden section, between coarse neighbours of the least.
@@ -96,11 +98,11 @@ public class DriveRunTests
         var drive = layout.Drive;
         var own = DriveRun.Of(drive);
         Assert.True(own.Runs, own.Why);
-        Assert.Equal("", own.Rest.Held);
+        Assert.Equal(TensionerHeld.Free, own.Rest.Held);
         Assert.True(own.Margin > 1, $"{own.Margin:0.00}");
         Assert.InRange(own.DrumRpm, DriveRules.Slowest - 1, DriveRules.Fastest);
         Assert.False(
-            own.Rest.IdlerOnTight && drive.Tensioner.Kind != "hinged-motor",
+            own.Rest.IdlerOnTight && drive.Tensioner.Kind != TensionerKind.HingedMotor,
             "the idler loads the slack strand"
         );
         var used = DriveRun.Of(
@@ -110,7 +112,7 @@ public class DriveRunTests
                 BeltMm = drive.Belt.LengthMm * (1 + DriveRules.BeltStretch),
             }
         );
-        Assert.Equal("", used.Rest.Held);
+        Assert.Equal(TensionerHeld.Free, used.Rest.Held);
         Assert.True(used.Rest.SlackN < own.Rest.SlackN, "a longer belt is pulled less");
         // Belt gone: the arm lies at its stop.
         if (drive.Tensioner.SwitchDeg is { } open)
@@ -173,8 +175,8 @@ public class DriveRunTests
         var run = DriveRun.Of(Drive("quenby-qc30"));
         // Equal pulls T that enclose 180° − wrap add to 2T·sin(wrap/2).
         var wrap = run.Loaded.Path.Wraps[1].WrapRadians;
-        Assert.Equal(2 * run.Loaded.SlackN * Math.Sin(wrap / 2), run.BearingN("idler"), 6);
-        Assert.True(run.BearingN("pulley") > run.BearingN("idler"));
+        Assert.Equal(2 * run.Loaded.SlackN * Math.Sin(wrap / 2), run.BearingN(DriveWheel.Idler), 6);
+        Assert.True(run.BearingN(DriveWheel.Pulley) > run.BearingN(DriveWheel.Idler));
     }
 
     [Theory]
@@ -214,7 +216,7 @@ public class DriveRunTests
         var wild = drive with { Tensioner = t with { StopsDeg = [t.StopsDeg[0], t.StopsDeg[0] - 170] } };
         var run = DriveRun.Of(wild, DriveCase.Of(drive) with { BeltMm = drive.Belt.LengthMm * 1.1 });
         Assert.False(run.Runs);
-        Assert.Equal("tight", run.Rest.Held);
+        Assert.Equal(TensionerHeld.Tight, run.Rest.Held);
         Assert.InRange(run.Rest.Share, 0, 0.99);
         Assert.True(DriveRun.Of(wild).Rest.Share > 0);
     }

@@ -19,8 +19,10 @@ public class TensionerTests
             BeltPath.Of(BeltFit.At(drive, 0)).LengthMm < BeltPath.Of(BeltFit.At(drive, 1)).LengthMm,
             "The course is shorter at the slack end."
         );
-        var pushes = layout.Operations.Where(o => o.Motion?.Kind == "turn" && o.Hazards.Contains("idler")).ToList();
-        Assert.Equal(drive.Tensioner.Kind == "hinged-motor", pushes.Count == 0);
+        var pushes = layout
+            .Operations.Where(o => o.Motion?.Kind == MotionKind.Turn && o.Hazards.Contains("idler"))
+            .ToList();
+        Assert.Equal(drive.Tensioner.Kind == TensionerKind.HingedMotor, pushes.Count == 0);
         foreach (var operation in pushes)
         {
             var away = BeltFit.At(drive, 0).Tensioner.Idler!.X - drive.Tensioner.Idler!.X;

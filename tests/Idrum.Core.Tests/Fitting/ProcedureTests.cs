@@ -77,7 +77,7 @@ public class ProcedureTests
                 .Any(f => f.Thread == "left-hand");
             foreach (
                 var about in layout
-                    .Parts.Where(p => p is { Kind: "motor", Wears: true, SoldAs: not "assembly" })
+                    .Parts.Where(p => p is { Kind: "motor", Wears: true, SoldAs: not SoldAs.Assembly })
                     .Append(part)
             )
             {

@@ -35,10 +35,10 @@ public sealed class AloneTests
             foreach (
                 var (value, verdict) in new[]
                 {
-                    (good, "good"),
-                    (good - step, "good"),
-                    (beyond, "replace"),
-                    (beyond + step, "replace"),
+                    (good, GaugeVerdict.Good),
+                    (good - step, GaugeVerdict.Good),
+                    (beyond, GaugeVerdict.Replace),
+                    (beyond + step, GaugeVerdict.Replace),
                 }
             )
             {

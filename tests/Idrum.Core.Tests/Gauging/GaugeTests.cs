@@ -49,14 +49,14 @@ public class GaugeTests
     [Fact]
     public void A_flat_of_half_a_millimetre_is_the_limit_of_a_roller()
     {
-        string Verdict(double largest, double smallest) =>
+        GaugeVerdict Verdict(double largest, double smallest) =>
             Of("roller", "ostrel-ot50", "roller-left", At(("largest", largest), ("smallest", smallest))).Verdict;
-        Assert.Equal("good", Verdict(80, 79.9));
-        Assert.Equal("watch", Verdict(80, 79.5));
-        Assert.Equal("replace", Verdict(80, 79));
+        Assert.Equal(GaugeVerdict.Good, Verdict(80, 79.9));
+        Assert.Equal(GaugeVerdict.Watch, Verdict(80, 79.5));
+        Assert.Equal(GaugeVerdict.Replace, Verdict(80, 79));
         // Without saying which is which: the same.
-        Assert.Equal("replace", Of("roller", "ostrel-ot50", "roller-left", Plain(80, 79, 79.6)).Verdict);
-        Assert.Equal("good", Of("roller", "ostrel-ot50", "roller-left", Plain(79.9, 79.9, 80)).Verdict);
+        Assert.Equal(GaugeVerdict.Replace, Of("roller", "ostrel-ot50", "roller-left", Plain(80, 79, 79.6)).Verdict);
+        Assert.Equal(GaugeVerdict.Good, Of("roller", "ostrel-ot50", "roller-left", Plain(79.9, 79.9, 80)).Verdict);
         // In inches.
         var inch = Of(
             "roller",
@@ -72,10 +72,10 @@ public class GaugeTests
     public void Near_the_limit_one_more_reading_is_asked_for_only_where_it_would_settle_it()
     {
         var near = Of("front-felt", "marlune-ml45", "front-felt", Plain(2.05, 2.05));
-        Assert.Equal("watch", near.Verdict);
+        Assert.Equal(GaugeVerdict.Watch, near.Verdict);
         Assert.InRange(near.Probability, 0.1, 0.9);
         var far = Of("front-felt", "marlune-ml45", "front-felt", Plain(5.5));
-        Assert.Equal(("good", ""), (far.Verdict, far.NextReading));
+        Assert.Equal((GaugeVerdict.Good, ""), (far.Verdict, far.NextReading));
         var promised = 0;
         for (var mm = 1.8; mm < 2.2; mm += 0.005)
         {
@@ -94,8 +94,14 @@ public class GaugeTests
     [Fact]
     public void A_nail_catches_a_tenth()
     {
-        Assert.Equal("replace", Of("shaft", "ostrel-ot50", "shaft-left", At(("beside", 12), ("groove", 11.6))).Verdict);
-        Assert.Equal("good", Of("shaft", "ostrel-ot50", "shaft-left", At(("beside", 12), ("groove", 11.96))).Verdict);
+        Assert.Equal(
+            GaugeVerdict.Replace,
+            Of("shaft", "ostrel-ot50", "shaft-left", At(("beside", 12), ("groove", 11.6))).Verdict
+        );
+        Assert.Equal(
+            GaugeVerdict.Good,
+            Of("shaft", "ostrel-ot50", "shaft-left", At(("beside", 12), ("groove", 11.96))).Verdict
+        );
         Assert.Contains("beside", Ask("shaft", "ostrel-ot50", "shaft-left", At(("groove", 11))).Errors[0].Message);
     }
 
@@ -106,15 +112,15 @@ public class GaugeTests
         var levers = layout.Drive.Levers!;
         var result = Of("rear-support", "ostrel-or70", "sleeve", Plain(3, 3, 3));
         Assert.Equal(3 * levers.BearingToRestMm / levers.RimToRestMm, result.Quantity.Value, 9);
-        Assert.Equal("replace", result.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, result.Verdict);
         Assert.Contains("drops", result.Likelihoods.Where(l => l.Value == 1).Select(l => l.Key));
     }
 
     [Theory]
-    [InlineData(3, "good")]
-    [InlineData(6, "watch")]
-    [InlineData(10, "replace")]
-    public void Under_four_per_cent_says_nothing_and_above_eight_the_belt_slips(double percent, string verdict)
+    [InlineData(3, GaugeVerdict.Good)]
+    [InlineData(6, GaugeVerdict.Watch)]
+    [InlineData(10, GaugeVerdict.Replace)]
+    public void Under_four_per_cent_says_nothing_and_above_eight_the_belt_slips(double percent, GaugeVerdict verdict)
     {
         var layout = TestShop.Machine("ostrel-or70").Layout;
         foreach (var hertz in new[] { 50, 60 })
@@ -134,7 +140,7 @@ public class GaugeTests
         double Kg(double newtonMetres) => newtonMetres / (9.80665 * layout.Drive.Drum.DiameterMm / 2000);
         var high = layout.Drive.Load!.DragNm[1];
         var stiff = Of("rim-pull", "quenby-qd62", null, At(("on", Kg(high * 2.2)), ("off", Kg(high * 2))));
-        Assert.Equal("replace", stiff.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, stiff.Verdict);
         double Factor(string kind) =>
             stiff.SpeaksFor.Where(s => layout.FindPart(s.PartId)!.Kind == kind).Max(s => s.Factor);
         Assert.True(Factor("drum-roller") > 1 && Factor("motor") < 1);
@@ -142,7 +148,7 @@ public class GaugeTests
         var free = Of("rim-pull", "quenby-qd62", null, At(("on", Kg(0.2))));
         Assert.Equal("free", free.Likelihoods.MaxBy(l => l.Value).Key);
         var usual = Of("rim-pull", "quenby-qd62", null, At(("on", Kg((high + layout.Drive.Load.DragNm[0]) / 2))));
-        Assert.Equal(("good", "normal"), (usual.Verdict, usual.Likelihoods.MaxBy(l => l.Value).Key));
+        Assert.Equal((GaugeVerdict.Good, "normal"), (usual.Verdict, usual.Likelihoods.MaxBy(l => l.Value).Key));
     }
 
     [Fact]
@@ -150,7 +156,7 @@ public class GaugeTests
     {
         var own = TestShop.Machine("ostrel-or70").Layout.Drive.Belt;
         var right = Of("belt", "ostrel-or70", "belt", [.. At(("length", own.LengthMm + 5)), new(5, "ribs", "ribs")]);
-        Assert.Equal(("good", "right"), (right.Verdict, right.Likelihoods.MaxBy(l => l.Value).Key));
+        Assert.Equal((GaugeVerdict.Good, "right"), (right.Verdict, right.Likelihoods.MaxBy(l => l.Value).Key));
         var other = TestShop.Machine("quenby-qc30").Layout;
         var wrong = Of(
             "belt",
@@ -158,10 +164,10 @@ public class GaugeTests
             "belt",
             [.. At(("length", other.Drive.Belt.LengthMm)), new(other.Drive.Belt.Ribs, "ribs", "ribs")]
         );
-        Assert.Equal("replace", wrong.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, wrong.Verdict);
         Assert.Contains(other.Title, wrong.Say);
         var stretched = Of("belt", "ostrel-or70", "belt", At(("length", own.LengthMm * 1.022)));
-        Assert.Equal("replace", stretched.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, stretched.Verdict);
     }
 
     [Fact]
@@ -175,16 +181,16 @@ public class GaugeTests
                 .. At(("leads", 0.4), ("run", run + 0.4), ("start", start + 0.4)),
                 frame is { } f ? new GaugeReading(f, "ohm", "frame") : new GaugeReading(0, "", "frame", null, true),
             ];
-        Assert.Equal("good", Of("windings", "ostrel-or70", "motor", With(middle, null)).Verdict);
+        Assert.Equal(GaugeVerdict.Good, Of("windings", "ostrel-or70", "motor", With(middle, null)).Verdict);
         Assert.Contains("shorted", Of("windings", "ostrel-or70", "motor", With(1)).Say);
         Assert.Contains("above", Of("windings", "ostrel-or70", "motor", With(motor.RunOhm[1] * 1.5)).Say);
         var open = Of("windings", "ostrel-or70", "motor", [new(0, "", "run", null, true), .. At(("start", start))]);
         Assert.Contains("open", open.Say);
-        Assert.Equal("replace", open.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, open.Verdict);
         Assert.Contains("not run again", Of("windings", "ostrel-or70", "motor", With(middle, 800)).Say);
         // In kilohms, as the meter shows it.
         Assert.Equal(
-            "good",
+            GaugeVerdict.Good,
             Of("windings", "ostrel-or70", "motor", [.. With(middle, 5e7), new(middle / 1000, "kohm", "run")]).Verdict
         );
     }
@@ -205,7 +211,7 @@ public class GaugeTests
         );
         // Charged, then empty at the second measuring.
         Assert.Equal(
-            "good",
+            GaugeVerdict.Good,
             Of(
                 "capacitor",
                 "ostrel-or70",
@@ -214,7 +220,7 @@ public class GaugeTests
             ).Verdict
         );
         Assert.Equal(
-            "replace",
+            GaugeVerdict.Replace,
             Of("capacitor", "ostrel-or70", "capacitor", [Volts(0), .. At(("label", 8), ("capacity", 6))]).Verdict
         );
         // None on this motor.
@@ -228,17 +234,17 @@ public class GaugeTests
     public void An_outlet_is_right_slow_by_three_phases_half_dead_or_weak_under_load()
     {
         GaugeResult Read(params (string, double)[] at) => Of("outlet", "ostrel-ot50", null, At(at));
-        Assert.Equal("good", Read(("across", 240), ("leg-1", 120), ("leg-2", 120)).Verdict);
+        Assert.Equal(GaugeVerdict.Good, Read(("across", 240), ("leg-1", 120), ("leg-2", 120)).Verdict);
         var three = Read(("across", 208), ("leg-1", 120), ("leg-2", 120));
-        Assert.Equal("good", three.Verdict);
+        Assert.Equal(GaugeVerdict.Good, three.Verdict);
         Assert.Contains("three phases", three.Say);
         var half = Read(("across", 0), ("leg-1", 120), ("leg-2", 0));
-        Assert.Equal("replace", half.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, half.Verdict);
         Assert.Contains("still live", half.Say);
-        Assert.Equal("good", Read(("across", 230)).Verdict);
-        Assert.Equal("replace", Read(("across", 195)).Verdict);
+        Assert.Equal(GaugeVerdict.Good, Read(("across", 230)).Verdict);
+        Assert.Equal(GaugeVerdict.Replace, Read(("across", 195)).Verdict);
         Assert.Contains("under load", Read(("across", 230), ("load", 212)).Say);
-        Assert.Equal("good", Read(("across", 230), ("load", 224)).Verdict);
+        Assert.Equal(GaugeVerdict.Good, Read(("across", 230), ("load", 224)).Verdict);
     }
 
     [Fact]
@@ -246,8 +252,8 @@ public class GaugeTests
     {
         GaugeResult Read(params (string, double)[] at) => Of("air", "ostrel-ot50", null, At(at));
         // 175 m³/h through 100 mm at four fifths: some 4.95 m/s on average, a quarter more in the middle.
-        Assert.Equal("good", Read(("middle", 6.2), ("edge", 4.6)).Verdict);
-        Assert.Equal("replace", Read(("middle", 1.5), ("edge", 1)).Verdict);
+        Assert.Equal(GaugeVerdict.Good, Read(("middle", 6.2), ("edge", 4.6)).Verdict);
+        Assert.Equal(GaugeVerdict.Replace, Read(("middle", 1.5), ("edge", 1)).Verdict);
         Assert.Contains("wash", Read(("middle", 1.5), ("edge", 1), ("screen-out", 5)).Say);
         Assert.Contains("duct", Read(("middle", 1.5), ("edge", 1), ("screen-out", 1.6)).Say);
     }
@@ -280,11 +286,11 @@ public class GaugeTests
             ];
         }
         var sags = Of("rim-gap", "ostrel-or70", null, Round(3.5, 0));
-        Assert.Equal(("replace", "gap"), (sags.Verdict, sags.Likelihoods.MaxBy(l => l.Value).Key));
+        Assert.Equal((GaugeVerdict.Replace, "gap"), (sags.Verdict, sags.Likelihoods.MaxBy(l => l.Value).Key));
         Assert.True(sags.SpeaksFor.First(s => s.PartId == "glides").Factor > 1);
         Assert.True(sags.SpeaksFor.First(s => s.PartId == "drum").Factor < 1);
         var bent = Of("rim-gap", "ostrel-or70", null, Round(0.2, 3));
-        Assert.Equal("good", bent.Verdict);
+        Assert.Equal(GaugeVerdict.Good, bent.Verdict);
         Assert.True(bent.SpeaksFor.First(s => s.PartId == "drum").Factor > 1);
         // One misread strip is found, and only that.
         var misread = Round(3.5, 0);
@@ -327,7 +333,7 @@ public class GaugeTests
                 ),
             ];
         var askew = Of("rim-axial", layout, null, Round(back, 0));
-        Assert.Equal("replace", askew.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, askew.Verdict);
         Assert.Contains(end, askew.Values[0].Name);
         Assert.Equal(Math.Abs(back), askew.Values[0].Measured.Value, 0.05);
         Assert.Equal(back > 0 ? "drops" : "firm", askew.Likelihoods.MaxBy(l => l.Value).Key);
@@ -336,18 +342,18 @@ public class GaugeTests
         Assert.True(For(askew, against) < 1, $"{against}: {For(askew, against)}");
         Assert.True(For(askew, "drum") < 1);
         var bent = Of("rim-axial", layout, null, Round(0.1, 2.5));
-        Assert.Equal("good", bent.Verdict);
+        Assert.Equal(GaugeVerdict.Good, bent.Verdict);
         Assert.True(For(bent, "drum") > 1);
         Assert.DoesNotContain("hangs", bent.Say);
     }
 
     [Theory]
-    [InlineData(1800, 1872.4, "good", "drawn on")]
-    [InlineData(1880, 1872.4, "replace", "fold")]
+    [InlineData(1800, 1872.4, GaugeVerdict.Good, "drawn on")]
+    [InlineData(1880, 1872.4, GaugeVerdict.Replace, "fold")]
     public void A_rear_felt_is_smaller_than_its_drum_or_it_is_another_felt(
         double felt,
         double drum,
-        string verdict,
+        GaugeVerdict verdict,
         string says
     )
     {
@@ -370,7 +376,7 @@ public class GaugeTests
     public void What_wore_since_the_last_job_says_how_long_it_lasts()
     {
         var felt = Of("front-felt", "marlune-ml45", "front-felt", Plain(2.6, 2.7, 2.6), new(4.6, 1000));
-        Assert.Equal("watch", felt.Verdict);
+        Assert.Equal(GaugeVerdict.Watch, felt.Verdict);
         Assert.InRange(felt.HoursLeft!.Value.Hours, 300, 350);
         Assert.Contains("hours of use", felt.Say);
         Assert.Null(Of("front-felt", "marlune-ml45", "front-felt", Plain(2.6), new(2.5, 1000)).HoursLeft);
@@ -405,11 +411,11 @@ public class GaugeTests
     public void Two_metres_of_belt_in_metres_or_centimetres_are_taken()
     {
         Assert.Equal(
-            "good",
+            GaugeVerdict.Good,
             Of("belt", "ostrel-ot50", "belt", [new(2.008, "m", "length"), new(4, "", "ribs")]).Verdict
         );
         Assert.Equal(
-            "good",
+            GaugeVerdict.Good,
             Of("belt", "ostrel-ot50", "belt", [new(200.8, "cm", "length"), new(4, "", "ribs")]).Verdict
         );
     }

@@ -99,7 +99,7 @@ public class GaugedSetTests
         );
         var sets = GaugedSet.Of(state, Machine);
         Assert.Equal([false, true], sets.Select(s => s.After));
-        Assert.Equal(["replace", "good"], sets.Select(s => s.Result!.Verdict));
+        Assert.Equal([GaugeVerdict.Replace, GaugeVerdict.Good], sets.Select(s => s.Result!.Verdict));
         var (before, after) = Assert.Single(GaugedSet.Again(sets));
         Assert.Equal((0.8, 5.9), (before.Result!.Quantity.Value, after!.Result!.Quantity.Value));
         var evidence = Assert.Single(GaugedSet.Evidence(state, Machine));
@@ -152,10 +152,10 @@ public class GaugedSetTests
             Id = Guid.NewGuid(),
             At = Noon,
         };
-        Assert.NotEqual("replace", GaugedSet.Of(Of(read), Machine)[0].Result!.Verdict);
-        Assert.Equal("replace", GaugedSet.Of(Of(read, limit), Machine)[0].Result!.Verdict);
+        Assert.NotEqual(GaugeVerdict.Replace, GaugedSet.Of(Of(read), Machine)[0].Result!.Verdict);
+        Assert.Equal(GaugeVerdict.Replace, GaugedSet.Of(Of(read, limit), Machine)[0].Result!.Verdict);
         var off = new GaugeLimitSet("front-felt", "front-felt", null, "") { Id = Guid.NewGuid(), At = Noon };
-        Assert.NotEqual("replace", GaugedSet.Of(Of(read, limit, off), Machine)[0].Result!.Verdict);
+        Assert.NotEqual(GaugeVerdict.Replace, GaugedSet.Of(Of(read, limit, off), Machine)[0].Result!.Verdict);
     }
 
     [Theory]
@@ -227,7 +227,10 @@ public class GaugedSetTests
                         return Ask().Verdict;
                     })
                     .ToList();
-                Assert.True(verdicts.Count(v => v == "replace") == 1, $"{fault} {seed}: {string.Join(", ", verdicts)}");
+                Assert.True(
+                    verdicts.Count(v => v == GaugeVerdict.Replace) == 1,
+                    $"{fault} {seed}: {string.Join(", ", verdicts)}"
+                );
             }
         }
         // The same machine reads the same; one reading in forty is a slip of the eye.

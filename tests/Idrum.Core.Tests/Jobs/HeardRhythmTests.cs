@@ -1,4 +1,6 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
@@ -11,7 +13,7 @@ public class HeardRhythmTests
 {
     private static readonly Idrum.Core.Shop.MachineKnowledge Machine = TestShop.Machine("ostrel-ot50");
 
-    private static SoundSource Source(string mechanism) =>
+    private static SoundSource Source(Mechanism mechanism) =>
         SoundSource.Of(Machine.Layout, 50).Single(s => s.Mechanism == mechanism);
 
     private static RhythmHeard Beat(string sound, double hz) => new(sound, "beat", "", hz, null, null, null, null, 50);
@@ -30,7 +32,7 @@ public class HeardRhythmTests
     public void What_is_felt_while_it_is_heard_speaks_with_it_and_what_was_felt_long_before_does_not()
     {
         var at = new DateTimeOffset(2026, 3, 2, 9, 0, 0, TimeSpan.Zero);
-        SoundRecorded Made(bool felt, string mechanism, int minute) =>
+        SoundRecorded Made(bool felt, Mechanism mechanism, int minute) =>
             new("", "thump", "", false)
             {
                 Felt = felt,
@@ -42,33 +44,33 @@ public class HeardRhythmTests
                     0.01,
                     true,
                     "",
-                    [new(mechanism, mechanism, Source(mechanism).PartIds, Source(mechanism).Hz, 0.99)]
+                    [new(mechanism.Word(), mechanism.Word(), Source(mechanism).PartIds, Source(mechanism).Hz, 0.99)]
                 ),
             };
         GradedFinding Says(params SoundRecorded[] sounds) =>
             Assert.Single(HeardSound.Evidence(JobState.Empty with { Sounds = [.. sounds] }, Machine.Layout));
         double For(GradedFinding says, string outcome, string against) =>
             says.Likelihoods[outcome] / says.Likelihoods[against];
-        var heard = Made(false, "belt-pass", 0);
+        var heard = Made(false, Mechanism.BeltPass, 0);
         // By ear and by the cabinet, belt and drum are sometimes taken for each other: two witnesses are surer than one.
         Assert.True(
-            For(Says(heard, Made(true, "belt-pass", 3)), "belt", "drum") > 1.5 * For(Says(heard), "belt", "drum")
+            For(Says(heard, Made(true, Mechanism.BeltPass, 3)), "belt", "drum") > 1.5 * For(Says(heard), "belt", "drum")
         );
-        Assert.True(For(Says(heard, Made(true, "drum", 3)), "belt", "drum") < For(Says(heard), "belt", "drum"));
+        Assert.True(For(Says(heard, Made(true, Mechanism.Drum, 3)), "belt", "drum") < For(Says(heard), "belt", "drum"));
         Assert.Equal(
-            For(Says(Made(true, "belt-pass", 40)), "belt", "drum"),
-            For(Says(heard, Made(true, "belt-pass", 40)), "belt", "drum"),
+            For(Says(Made(true, Mechanism.BeltPass, 40)), "belt", "drum"),
+            For(Says(heard, Made(true, Mechanism.BeltPass, 40)), "belt", "drum"),
             9
         );
     }
 
     [Theory]
-    [InlineData("chirp", "idler", "idler-dry", "roller-dry")]
-    [InlineData("chirp", "roller", "roller-dry", "idler-dry")]
-    [InlineData("thump", "roller", "roller-flat", "drum-lip")]
+    [InlineData("chirp", Mechanism.Idler, "idler-dry", "roller-dry")]
+    [InlineData("chirp", Mechanism.Roller, "roller-dry", "idler-dry")]
+    [InlineData("thump", Mechanism.Roller, "roller-flat", "drum-lip")]
     public void A_rhythm_speaks_for_the_part_that_comes_round_so_often(
         string sound,
-        string mechanism,
+        Mechanism mechanism,
         string cause,
         string other
     )
@@ -81,8 +83,8 @@ public class HeardRhythmTests
     [Fact]
     public void The_same_rhythm_tapped_matched_and_counted_names_the_same_part()
     {
-        var roller = Source("roller");
-        var drum = Source("drum").Hz;
+        var roller = Source(Mechanism.Roller);
+        var drum = Source(Mechanism.Drum).Hz;
         var taps = string.Join(' ', Enumerable.Range(0, 16).Select(k => (int)(1000 * k / drum)));
         Assert.Contains(
             "rum",
@@ -99,7 +101,7 @@ public class HeardRhythmTests
         )
         {
             var heard = HeardRhythm.Of(way, Machine.Layout)!;
-            Assert.Equal("roller", heard.Match.Groups[0].Mechanism);
+            Assert.Equal(Mechanism.Roller, heard.Match.Groups[0].Mechanism);
             Assert.True(heard.Match.Groups[0].Probability > 0.6);
         }
     }
@@ -107,13 +109,13 @@ public class HeardRhythmTests
     [Fact]
     public void What_is_tapped_on_a_slowed_playback_is_the_rate_of_the_noise()
     {
-        var roller = Source("roller");
+        var roller = Source(Mechanism.Roller);
         // A quarter of the speed: some one and a half a second, which a finger can do.
         var taps = string.Join(' ', Enumerable.Range(0, 20).Select(k => (int)(4000 * k / roller.Hz)));
         RhythmHeard Tapped(double? slowedBy) => new("chirp", "taps", taps, null, null, null, null, slowedBy, 50);
         var slowed = HeardRhythm.Of(Tapped(4), Machine.Layout)!;
         Assert.Equal(roller.Hz, slowed.Hz, 0.02);
-        Assert.Equal("roller", slowed.Match.Groups[0].Mechanism);
+        Assert.Equal(Mechanism.Roller, slowed.Match.Groups[0].Mechanism);
         Assert.Equal(roller.Hz / 4, HeardRhythm.Of(Tapped(null), Machine.Layout)!.Hz, 0.01);
     }
 
@@ -186,7 +188,7 @@ public class HeardRhythmTests
     [Fact]
     public void It_is_not_asked_for_again_and_an_answer_given_in_words_wins()
     {
-        var rhythm = Beat("chirp", Source("idler").Hz);
+        var rhythm = Beat("chirp", Source(Mechanism.Idler).Hz);
         var state = JobState.Empty with { Complaints = ["chirp"], Rhythms = [rhythm] };
         var told = new Dictionary<string, string> { ["chirp"] = "yes" };
         var heard = Machine.Diagnostician.Diagnose(QuestionOfJob.Of(state, Machine, told), CancellationToken.None);

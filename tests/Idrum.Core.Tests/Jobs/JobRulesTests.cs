@@ -442,12 +442,12 @@ public class JobRulesTests
     }
 
     [Theory]
-    [InlineData("nut", 22, false, "22 N·m")]
-    [InlineData("nut", 22, true, "195 lbf·in")]
-    [InlineData("nut", 0, true, "snug, by two tools")]
-    [InlineData("cross", 0, false, "")]
+    [InlineData(FastenerHead.Nut, 22, false, "22 N·m")]
+    [InlineData(FastenerHead.Nut, 22, true, "195 lbf·in")]
+    [InlineData(FastenerHead.Nut, 0, true, "snug, by two tools")]
+    [InlineData(FastenerHead.Cross, 0, false, "")]
     public void Tightness_is_what_the_layout_states_and_a_nut_is_snug_else(
-        string head,
+        FastenerHead head,
         double torque,
         bool inch,
         string text

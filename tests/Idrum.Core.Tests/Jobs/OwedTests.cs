@@ -2,6 +2,7 @@ using Idrum.Core.Fitting;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
+using Idrum.Core.Machines;
 using Idrum.Core.Teardown;
 
 namespace Idrum.Core.Tests.Jobs;
@@ -124,7 +125,10 @@ public class OwedTests : JobStory
             }
         }
         // Of a plain screw: the bit before oil, oil before heat, the drill last.
-        var screw = TestShop.Shop.Handbook.Stuck.First(h => h.Heads.Contains("cross")).Ways.Select(w => w.Do).ToList();
+        var screw = TestShop
+            .Shop.Handbook.Stuck.First(h => h.Heads.Contains(FastenerHead.Cross))
+            .Ways.Select(w => w.Do)
+            .ToList();
         int At(string word) => screw.FindIndex(w => w.Contains(word, StringComparison.OrdinalIgnoreCase));
         Assert.True(At("bit") < At("oil") && At("oil") < At("heat") && At("heat") < At("drill"));
     }

@@ -1,4 +1,5 @@
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -11,7 +12,7 @@ public class PhotoTests : JobStory
     public void The_photo_of_a_step_ticks_what_the_step_asks_for()
     {
         OpenFor("roller-left");
-        var note = Machine.Layout.Operations.SelectMany(o => o.Notes).First(n => n.Kind == "photo");
+        var note = Machine.Layout.Operations.SelectMany(o => o.Notes).First(n => n.Kind == NoteKind.Photo);
         Assert.Contains(Errors(new PhotoAdded(Name, "", "") { NoteId = "nothing" }), e => e.Pointer == "noteId");
         Do(new PhotoAdded(Name, "", "") { NoteId = note.Id });
         Assert.Equal("photo", State.Ticked[note.Id]);

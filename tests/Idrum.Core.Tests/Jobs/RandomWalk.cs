@@ -65,7 +65,7 @@ public static class RandomWalk
                 return new ComplaintStated(
                     [
                         .. model
-                            .Findings.Where(f => f.Group == "complaint")
+                            .Findings.Where(f => f.Group == FindingGroup.Complaint)
                             .Where(_ => random.Next(6) == 0)
                             .Select(f => f.Id),
                     ],

@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
@@ -116,9 +117,9 @@ public class StumbleTests : JobStory
     {
         OpenFor("belt");
         var told = Machine.Diagnostician.Diagnose(new(State.Evidence, [], 1, false, true));
-        Assert.DoesNotContain(told.Checks, c => c.Finding.Group == "complaint");
+        Assert.DoesNotContain(told.Checks, c => c.Finding.Group == FindingGroup.Complaint);
         Assert.Contains(Machine.Diagnostician.Diagnose(new(State.Evidence, [])).Checks, c =>
-            c.Finding.Group == "complaint"
+            c.Finding.Group == FindingGroup.Complaint
         );
     }
 

@@ -1,3 +1,4 @@
+using Idrum.Core.Drive;
 using Idrum.Core.Practice;
 
 namespace Idrum.Core.Tests.Practice;
@@ -55,7 +56,7 @@ public class DrillTests
             // As the right course passes each wheel.
             Assert.Equal(
                 course
-                    .Wheels.Where(w => w.Name is "idler" or "pulley")
+                    .Wheels.Where(w => w.Name is DriveWheel.Idler or DriveWheel.Pulley)
                     .OrderBy(w => w.Name)
                     .Select(w => w.Outside ? "out" : "in"),
                 sides

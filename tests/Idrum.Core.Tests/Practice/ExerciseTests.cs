@@ -21,14 +21,15 @@ public class ExerciseTests
             if (careful)
             {
                 var runs =
-                    next.Kind == "check" && machine.Diagnostician.Model.Catalog.FindFinding(next.Id) is { Runs: true };
+                    next.Kind == MoveKind.Check
+                    && machine.Diagnostician.Model.Catalog.FindFinding(next.Id) is { Runs: true };
                 if (runs && exercise.Isolated)
                 {
-                    exercise.Try(new("power"));
+                    exercise.Try(new(MoveKind.Power));
                 }
                 else if (!runs && !exercise.Isolated)
                 {
-                    exercise.Try(new("isolate"));
+                    exercise.Try(new(MoveKind.Isolate));
                 }
             }
             Assert.Equal("", exercise.Try(next));
@@ -61,10 +62,11 @@ public class ExerciseTests
         var advice = e.Prices.Advice;
         return advice.Kind switch
         {
-            "check" or "open" => new(advice.Kind, advice.Id),
-            "repair" or "bring" => new("repair", advice.Id),
-            "refer" => new("hand-over"),
-            _ => new("end"),
+            AdviceKind.Check => new(MoveKind.Check, advice.Id),
+            AdviceKind.Open => new(MoveKind.Open, advice.Id),
+            AdviceKind.Repair or AdviceKind.Bring => new(MoveKind.Repair, advice.Id),
+            AdviceKind.Refer => new(MoveKind.HandOver),
+            _ => new(MoveKind.End),
         };
     }
 
@@ -75,20 +77,22 @@ public class ExerciseTests
         {
             var move =
                 random.NextDouble() < 0.6
-                    ? new ExerciseMove("check", model.Findings[random.Next(model.Findings.Count)].Id)
-                    : new("repair", model.Faults[random.Next(model.Faults.Count)].Id);
+                    ? new ExerciseMove(MoveKind.Check, model.Findings[random.Next(model.Findings.Count)].Id)
+                    : new(MoveKind.Repair, model.Faults[random.Next(model.Faults.Count)].Id);
             if (
                 e.Refused(move).Length == 0
                 && !(
-                    move.Kind == "check"
-                    && model.Catalog.FindFinding(move.Id) is { Live: true } or { Group: "complaint" or "before" }
+                    move.Kind == MoveKind.Check
+                    && model.Catalog.FindFinding(move.Id)
+                        is { Live: true }
+                            or { Group: FindingGroup.Complaint or FindingGroup.Before }
                 )
             )
             {
                 return move;
             }
         }
-        return new("end");
+        return new(MoveKind.End);
     }
 
     [Theory]
@@ -127,12 +131,12 @@ public class ExerciseTests
         foreach (var group in groups)
         {
             // Wear is known to whoever practises; it is compared among machines worn about alike.
-            var move = new ExerciseMove("repair", machine.Diagnostician.Model.Faults[0].Id);
+            var move = new ExerciseMove(MoveKind.Repair, machine.Diagnostician.Model.Faults[0].Id);
             foreach (var alike in group.GroupBy(e => Math.Round(e.Wear, 2)).Where(g => g.Count() > 1))
             {
                 Assert.Single(
                     alike
-                        .Select(e => Math.Round(Exercise.Of(e.Spec, machine, [new("isolate"), move]).Lost, 6))
+                        .Select(e => Math.Round(Exercise.Of(e.Spec, machine, [new(MoveKind.Isolate), move]).Lost, 6))
                         .Distinct()
                 );
             }
@@ -144,17 +148,21 @@ public class ExerciseTests
     {
         var spec = new ExerciseSpec("ostrel-ot50", 1, 3);
         var machine = Machine(spec.LayoutId);
-        var hasty = Exercise.Of(spec, machine, [new("open", "belt")]);
+        var hasty = Exercise.Of(spec, machine, [new(MoveKind.Open, "belt")]);
         Assert.True(hasty.Over);
         Assert.Contains("supply on", hasty.Unsafe);
         Assert.Equal(0, hasty.Marks);
         Assert.False(hasty.Right);
-        var switchedOn = Exercise.Of(spec, machine, [new("isolate"), new("open", "belt"), new("power")]);
+        var switchedOn = Exercise.Of(
+            spec,
+            machine,
+            [new(MoveKind.Isolate), new(MoveKind.Open, "belt"), new(MoveKind.Power)]
+        );
         Assert.Contains("stood open", switchedOn.Unsafe);
         Assert.Equal(0, switchedOn.Marks);
         // Hasty in every exercise: never rewarded, however quick.
         Assert.All(Enumerable.Range(1, 5), seed =>
-            Assert.Equal(0, Play(new("quenby-qd62", 2, seed), e => new("open", "belt"), careful: false).Marks)
+            Assert.Equal(0, Play(new("quenby-qd62", 2, seed), e => new(MoveKind.Open, "belt"), careful: false).Marks)
         );
     }
 
@@ -173,16 +181,16 @@ public class ExerciseTests
         {
             switch (move.Kind)
             {
-                case "check":
+                case MoveKind.Check:
                     bare.Check(catalog.FindFinding(move.Id)!);
                     break;
-                case "open":
+                case MoveKind.Open:
                     bare.OpenTo([bare.Knowledge.Layout.FindPart(move.Id)!]);
                     break;
-                case "repair":
+                case MoveKind.Repair:
                     bare.Repair(catalog.FindFault(move.Id)!);
                     break;
-                case "hand-over":
+                case MoveKind.HandOver:
                     bare.HandOver();
                     break;
             }
@@ -192,12 +200,12 @@ public class ExerciseTests
     }
 
     [Theory]
-    [InlineData("check", "no-such")]
-    [InlineData("open", "no-such")]
-    [InlineData("repair", "no-such")]
-    [InlineData("dance", "")]
-    [InlineData("power", "")]
-    public void A_move_that_cannot_be_is_refused_with_a_word(string kind, string id)
+    [InlineData(MoveKind.Check, "no-such")]
+    [InlineData(MoveKind.Open, "no-such")]
+    [InlineData(MoveKind.Repair, "no-such")]
+    [InlineData((MoveKind)99, "")]
+    [InlineData(MoveKind.Power, "")]
+    public void A_move_that_cannot_be_is_refused_with_a_word(MoveKind kind, string id)
     {
         var spec = new ExerciseSpec("ostrel-ot50", 1, 3);
         var machine = Machine(spec.LayoutId);
@@ -213,7 +221,11 @@ public class ExerciseTests
             .Range(1, 12)
             .SelectMany(seed =>
                 Exercise
-                    .Of(new("ostrel-ot50", 2, seed), machine, [new("isolate"), new("repair", "motor-bearings")])
+                    .Of(
+                        new("ostrel-ot50", 2, seed),
+                        machine,
+                        [new(MoveKind.Isolate), new(MoveKind.Repair, "motor-bearings")]
+                    )
                     .Decisions
             )
             .Where(d => d.Lost > 5)

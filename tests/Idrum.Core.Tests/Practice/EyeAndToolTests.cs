@@ -58,7 +58,7 @@ public class EyeAndToolTests
                     Gauges = true,
                     WhereNoSlower = true,
                 };
-                if (ways.Count > 0 && check.Group is "outside" or "inside")
+                if (ways.Count > 0 && check.Group is FindingGroup.Outside or FindingGroup.Inside)
                 {
                     job.Check(check);
                     Assert.True(

@@ -148,19 +148,19 @@ public class HandsOnTests
         var exercise = Exercise.Of(
             new("ostrel-ot50", ExerciseSpec.ByHand, seed) { Faults = ["front-felt-worn"] },
             machine,
-            [new("isolate"), new("repair", "front-felt-worn")]
+            [new(MoveKind.Isolate), new(MoveKind.Repair, "front-felt-worn")]
         );
         var fault = machine.Diagnostician.Model.Faults.Single(f => f.Id == "front-felt-worn");
         // Nothing else is done before it is put together.
-        Assert.StartsWith("First it is put together", exercise.Refused(new("power")));
-        Assert.StartsWith("First it is put together", exercise.Refused(new("end")));
+        Assert.StartsWith("First it is put together", exercise.Refused(new(MoveKind.Power)));
+        Assert.StartsWith("First it is put together", exercise.Refused(new(MoveKind.End)));
         Assert.True(exercise.IsOpen);
         var job = Exercise.BareJob(exercise.Spec, machine);
         var hands = new HandsOn(machine, fault, job.OutFor(fault), seed + 1);
         for (tasks = 0; exercise.ToDo is { } task && tasks < 9; tasks++)
         {
-            Assert.NotEqual("", exercise.Refused(new("hands", task.Kind + ":purple")));
-            Assert.Equal("", exercise.Try(new("hands", $"{task.Kind}:{answer(hands, task)}")));
+            Assert.NotEqual("", exercise.Refused(new(MoveKind.Hands, task.Kind + ":purple")));
+            Assert.Equal("", exercise.Try(new(MoveKind.Hands, $"{task.Kind}:{answer(hands, task)}")));
         }
         return exercise;
     }
@@ -190,13 +190,13 @@ public class HandsOnTests
         var exercise = Exercise.Of(
             new("ostrel-ot50", 2, 11) { Faults = ["roller-flat"] },
             machine,
-            [new("isolate"), new("measure", "roller-tread")]
+            [new(MoveKind.Isolate), new(MoveKind.Measure, "roller-tread")]
         );
         Assert.Equal(["roller-tread"], exercise.Readings.Select(r => r.FindingId).Distinct());
-        Assert.Equal("That is known already.", exercise.Refused(new("check", "roller-tread")));
-        Assert.NotEqual("", exercise.Refused(new("measure", "no-such-check")));
+        Assert.Equal("That is known already.", exercise.Refused(new(MoveKind.Check, "roller-tread")));
+        Assert.NotEqual("", exercise.Refused(new(MoveKind.Measure, "no-such-check")));
         Assert.True(exercise.Decisions[^1].Minutes >= exercise.ReadMinutes("roller-tread"));
         // With the supply on it is opened for a reading no more than for a look.
-        Assert.NotEqual("", Exercise.Of(exercise.Spec, machine, [new("measure", "roller-tread")]).Unsafe);
+        Assert.NotEqual("", Exercise.Of(exercise.Spec, machine, [new(MoveKind.Measure, "roller-tread")]).Unsafe);
     }
 }

@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Practice;
@@ -21,7 +22,7 @@ public sealed class AppointmentTests
             // The visit worked out by itself: what speaks is opened for and put right by somebody of his own pace.
             var faults = visit
                 .Speaking.Select(id => machine.Diagnostician.Model.Catalog.FindFault(id)!)
-                .Where(f => f.Action != "refer")
+                .Where(f => f.Action != FaultAction.Refer)
                 .ToList();
             var parts = faults
                 .SelectMany(f => machine.Layout.PartsOfKind(f.Kinds))

@@ -58,7 +58,7 @@ public sealed class LearningTests
                 // Whoever repairs it looks at the parts of what he then names, and makes some checks before.
                 foreach (
                     var f in truth.Findings.Where(f =>
-                        f.Group is "outside" or "inside"
+                        f.Group is FindingGroup.Outside or FindingGroup.Inside
                         && (f.Links.Any(l => machine.Speaking.Contains(l.Fault)) || random.Next(8) == 0)
                     )
                 )

@@ -1,3 +1,4 @@
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Supply;
@@ -44,7 +45,7 @@ public class TakeAlongTests
             .Select(h =>
                 model
                     .Sets[model.SetOf[h]]
-                    .Where(f => model.Faults[f].Action == "replace")
+                    .Where(f => model.Faults[f].Action == FaultAction.Replace)
                     .SelectMany(f => machine.Layout.PartsOfKind(model.Faults[f].Kinds))
                     .Where(p => p.Wears && p.Price > 0)
                     .Select(p => PartItem.Of(machine.Layout, p.Id))

@@ -54,7 +54,12 @@ public sealed record AskAgain(Finding Finding, string Before, IReadOnlyList<Outc
                 )
                 .Select(a => (Finding: catalog.FindFinding(a.Id), a.Outcome))
                 .Where(a =>
-                    a.Finding is { AskedAgain: true, Live: false, Group: "complaint" or "outside" } finding
+                    a.Finding
+                        is {
+                            AskedAgain: true,
+                            Live: false,
+                            Group: FindingGroup.Complaint or FindingGroup.Outside
+                        } finding
                     && finding.IndexOf(a.Outcome) > 0
                 )
                 .Select(a => new AskAgain(
@@ -65,7 +70,7 @@ public sealed record AskAgain(Finding Finding, string Before, IReadOnlyList<Outc
                         : a.Finding!.Outcomes,
                     state.After.GetValueOrDefault(a.Finding!.Id)
                         // Listened for what the complaint was, and gone: that is asked once.
-                        ?? (a.Finding.Group == "complaint" && gone ? a.Finding.Outcomes[0].Id : "")
+                        ?? (a.Finding.Group == FindingGroup.Complaint && gone ? a.Finding.Outcomes[0].Id : "")
                 )),
         ];
     }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
@@ -131,14 +132,17 @@ public sealed record CustomerWord(
                     .Of(state, machine, null, earlier)
                     .Where(s =>
                         s.Part is { } part
-                        && s.Result?.Verdict is "watch" or "replace"
+                        && s.Result?.Verdict is GaugeVerdict.Watch or GaugeVerdict.Replace
                         && (s.After || !renewed.Contains(part.Id))
                         // While the job is open nobody knows yet that what is worn stays in.
-                        && (state.Closed is not null || s.Result.Verdict == "watch" && !state.Targets.Contains(part.Id))
+                        && (
+                            state.Closed is not null
+                            || s.Result.Verdict == GaugeVerdict.Watch && !state.Targets.Contains(part.Id)
+                        )
                     )
                     .Select(s =>
                         s.Part!.Name
-                        + (s.Result!.Verdict == "replace" ? ": worn, and stays in" : ": near its limit")
+                        + (s.Result!.Verdict == GaugeVerdict.Replace ? ": worn, and stays in" : ": near its limit")
                         + (
                             s.Until(state) is { } until
                                 ? $"; likely until {until.ToString("MMMM yyyy", CultureInfo.InvariantCulture)}"

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
@@ -61,7 +62,7 @@ public sealed record HeardPlace(SpotLevels Levels, string Name, PartId PartId)
     private static double Probability(HeardInSound heard, SoundSource source) =>
         heard
             .Sources.Where(s =>
-                s.Mechanism == source.Mechanism
+                s.Mechanism == source.Mechanism.Word()
                 && (source.PartIds.Count == 0 || s.PartIds.Count == 0 || s.PartIds.Intersect(source.PartIds).Any())
             )
             .Sum(s => s.Probability);

@@ -96,7 +96,7 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
     internal GradedFinding Graded()
     {
         var each = (1 - SourceMatch.NoneBefore) / Math.Max(1, Match.Groups.Sum(g => g.Sources.Count));
-        double Of(params string[] mechanisms) =>
+        double Of(params Mechanism[] mechanisms) =>
             Match
                 .Groups.SelectMany(g => g.Each)
                 .Where(e => mechanisms.Contains(e.Source.Mechanism))
@@ -108,26 +108,26 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
             Act.Sound == "chirp"
                 ? new Dictionary<string, double>
                 {
-                    ["none"] = Math.Max(none, Of("drum", "baffles", "belt-pass")),
-                    ["fast"] = Of("idler", "motor"),
-                    ["roller"] = Of("roller"),
+                    ["none"] = Math.Max(none, Of(Mechanism.Drum, Mechanism.Baffles, Mechanism.BeltPass)),
+                    ["fast"] = Of(Mechanism.Idler, Mechanism.Motor),
+                    ["roller"] = Of(Mechanism.Roller),
                 }
             : Act.Sound == "double"
                 ? new Dictionary<string, double>
                 {
                     ["none"] = none,
-                    ["drum"] = 0.1 * Of("drum"),
-                    ["belt"] = 0.05 * Of("belt-pass"),
-                    ["double"] = Of("drum"),
-                    ["roller"] = 0.05 * Of("roller"),
+                    ["drum"] = 0.1 * Of(Mechanism.Drum),
+                    ["belt"] = 0.05 * Of(Mechanism.BeltPass),
+                    ["double"] = Of(Mechanism.Drum),
+                    ["roller"] = 0.05 * Of(Mechanism.Roller),
                 }
             : new Dictionary<string, double>
             {
-                ["none"] = Math.Max(none, Of("idler", "motor")),
-                ["drum"] = Of("drum", "baffles"),
-                ["belt"] = Of("belt-pass"),
-                ["double"] = 0.2 * Of("drum"),
-                ["roller"] = Of("roller"),
+                ["none"] = Math.Max(none, Of(Mechanism.Idler, Mechanism.Motor)),
+                ["drum"] = Of(Mechanism.Drum, Mechanism.Baffles),
+                ["belt"] = Of(Mechanism.BeltPass),
+                ["double"] = 0.2 * Of(Mechanism.Drum),
+                ["roller"] = Of(Mechanism.Roller),
             };
         return new(FindingId, likelihoods, EvidenceSource.Recording);
     }

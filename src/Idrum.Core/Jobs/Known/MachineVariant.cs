@@ -72,7 +72,7 @@ public static class MachineVariant
             {
                 id = $"{operation.Id}-met-{++n}";
             } while (operation.Notes.Any(o => o.Id == id));
-            yield return new(id, "note", p);
+            yield return new(id, NoteKind.Note, p);
         }
     }
 }

@@ -226,7 +226,7 @@ public static class Foresight
         {
             return ("why", new WhyAnswered(asks.Id, "", ""));
         }
-        var cleans = catalog.FindFault(state.FaultId)?.Action == "clean";
+        var cleans = catalog.FindFault(state.FaultId)?.Action == FaultAction.Clean;
         if (procedure?.Glues == true && !cleans)
         {
             switch (state.Glue.GetValueOrDefault(part))

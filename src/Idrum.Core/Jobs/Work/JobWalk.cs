@@ -270,9 +270,10 @@ public static class JobWalk
                 foreach (var part in script.Targets)
                 {
                     var kind = machine.Layout.FindPart(part)!;
-                    var action = machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is "clean"
-                        ? FittedAs.Cleaned
-                        : FittedAs.Replaced;
+                    var action =
+                        machine.Diagnostician.Model.Catalog.FindFault(script.FaultId)?.Action is FaultAction.Clean
+                            ? FittedAs.Cleaned
+                            : FittedAs.Replaced;
                     if (action == FittedAs.Replaced && machine.Handbook.For(kind.Kind) is { Glues: true } glue)
                     {
                         var coated = StepForward.Coated(part, glue, machine.Handbook);

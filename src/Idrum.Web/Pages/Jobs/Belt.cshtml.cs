@@ -94,15 +94,15 @@ public sealed class BeltModel(JobServices services) : JobPage(services)
         {
             return;
         }
-        var wheels = new List<CourseWheel> { new("drum", false) };
+        var wheels = new List<CourseWheel> { new(DriveWheel.Drum, false) };
         foreach (var word in lay.Split(',').Take(6))
         {
             CourseWheel? next = word switch
             {
-                "idler-back" => new("idler", true),
-                "idler-in" => new("idler", false),
-                "pulley-round" => new("pulley", false),
-                "pulley-past" => new("pulley", true),
+                "idler-back" => new(DriveWheel.Idler, true),
+                "idler-in" => new(DriveWheel.Idler, false),
+                "pulley-round" => new(DriveWheel.Pulley, false),
+                "pulley-past" => new(DriveWheel.Pulley, true),
                 _ => null,
             };
             if (next is { } wheel && wheels.TrueForAll(w => w.Name != wheel.Name))
@@ -110,14 +110,15 @@ public sealed class BeltModel(JobServices services) : JobPage(services)
                 wheels.Add(wheel);
             }
         }
-        string SideOf(string name) =>
-            wheels.Exists(w => w.Name == name)
-                ? wheels.Find(w => w.Name == name).Outside
-                    ? "out"
-                    : "in"
-                : "clear";
+        string SideOf(DriveWheel name) =>
+            !wheels.Exists(w => w.Name == name) ? "clear"
+            : wheels.Exists(w => w.Name == name && w.Outside) ? "out"
+            : "in";
         var made = Ways[
-            Rehearsal.Key(View.Layout.Drive.Tensioner.Idler is null ? "" : SideOf("idler"), SideOf("pulley"))
+            Rehearsal.Key(
+                View.Layout.Drive.Tensioner.Idler is null ? "" : SideOf(DriveWheel.Idler),
+                SideOf(DriveWheel.Pulley)
+            )
         ];
         (RehearsedRight, Verdict) = (made.Right, made.Say);
         Shows = Courses.FirstOrDefault(c => !c.Right && c.Id == made.CourseId) ?? Shows;

@@ -15,7 +15,7 @@ public sealed class ComplaintModel(JobServices services, WeekStore week, ShopSna
 
     /// <summary>Complaints that can be told of this machine.</summary>
     public IEnumerable<Finding> Complaints =>
-        View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == "complaint");
+        View.Machine.Diagnostician.Model.Findings.Where(f => f.Group == FindingGroup.Complaint);
 
     /// <summary>What was said on the telephone, while nothing was stated yet; null where nobody called.</summary>
     public Booking? Said =>

@@ -33,7 +33,7 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     public PricedCheck? Check =>
         Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Asked)
         ?? (
-            Diagnosis.Advice.Kind == "check"
+            Diagnosis.Advice.Kind == AdviceKind.Check
                 ? Diagnosis.Checks.FirstOrDefault(c => c.Finding.Id == Diagnosis.Advice.Id)
                 : null
         );
@@ -51,10 +51,12 @@ public sealed class FindModel(JobServices services) : JobPage(services)
     /// <summary>A cause gone for against the first advice, as thinking it through offered; null where none was asked
     /// for.</summary>
     public Advice? Chosen =>
-        Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == (string?)Request.Query["go"] && c.Fault.Action != "refer")
+        Diagnosis.Causes.FirstOrDefault(c =>
+            c.Fault.Id == (string?)Request.Query["go"] && c.Fault.Action != FaultAction.Refer
+        )
             is { } c
             ? new(
-                "repair",
+                AdviceKind.Repair,
                 c.Fault.Id,
                 Diagnosis.Advice.ExpectedCost,
                 $"{c.Fault.Name}: {Say.Percent(c.Probability)}. Your own choice; advised first: {Diagnosis.Advice.Reason}"
@@ -68,16 +70,16 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         && Picked is null
         && Chosen is null
         && State.Closed is null
-        && Diagnosis.Advice.Kind is not "refer";
+        && Diagnosis.Advice.Kind is not AdviceKind.Refer;
 
     /// <summary>What would be done if checking stopped here: the advice itself or the one after it, where that is no
     /// check.</summary>
     public Advice? Act =>
-        new[] { Diagnosis.Advice, Diagnosis.RunnerUp }.FirstOrDefault(a => a is { Kind: not "check" });
+        new[] { Diagnosis.Advice, Diagnosis.RunnerUp }.FirstOrDefault(a => a is { Kind: not AdviceKind.Check });
 
     /// <summary>The fault an advice is about, or null.</summary>
     public Cause? CauseOf(Advice advice) =>
-        advice.Kind is "repair" or "bring" or "refer"
+        advice.Kind is AdviceKind.Repair or AdviceKind.Bring or AdviceKind.Refer
             ? Diagnosis.Causes.FirstOrDefault(c => c.Fault.Id == advice.Id)
             : null;
 
@@ -102,7 +104,9 @@ public sealed class FindModel(JobServices services) : JobPage(services)
 
     /// <summary>Checks answered so far, complaints apart.</summary>
     public int Checked =>
-        State.Answers.Keys.Count(a => View.Machine.Diagnostician.Model.Catalog.FindFinding(a)?.Group != "complaint");
+        State.Answers.Keys.Count(a =>
+            View.Machine.Diagnostician.Model.Catalog.FindFinding(a)?.Group != FindingGroup.Complaint
+        );
 
     /// <summary>How much a finding speaks for a cause, in words.</summary>
     public static string Says(double decibans)
@@ -143,7 +147,7 @@ public sealed class FindModel(JobServices services) : JobPage(services)
 
     /// <summary>Price of the parts a cause asks for.</summary>
     public double PartsPrice(Fault fault) =>
-        fault.Action == "replace"
+        fault.Action == FaultAction.Replace
             ? View.Layout.PartsOfKind(fault.Kinds).Where(p => p.Wears).Sum(p => p.Price * p.Count)
             : 0;
 
@@ -197,7 +201,8 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         var label = finding.Outcomes.FirstOrDefault(o => o.Id == outcome)?.Label ?? "can't tell";
         var log = View.Earlier.FirstOrDefault(t => t.FindingId == findingId && !State.Answers.ContainsKey(findingId));
         return log is not null ? $"{finding.Name}: {Say.Lower(label)}, as {log.Number} tells"
-            : finding.Group == "complaint" ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name))
+            : finding.Group == FindingGroup.Complaint
+                ? (outcome == "yes" ? finding.Name : "Not: " + Say.Lower(finding.Name))
             : $"{finding.Name}: {Say.Lower(label)}";
     }
 }

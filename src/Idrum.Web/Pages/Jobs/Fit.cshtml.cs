@@ -187,7 +187,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     public bool Waiting =>
         Procedure is { Glues: true }
         && Glue?.JoinedAt is null
-        && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != "clean";
+        && View.Machine.Diagnostician.Model.Catalog.FindFault(State.FaultId)?.Action != FaultAction.Clean;
 
     /// <summary>Whether it is coated once more: the window was missed.</summary>
     public bool Again => CoatsAgain || Request.Query["again"] == "yes" || Form.Is("glue-coated");
@@ -264,7 +264,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// it.</summary>
     public bool HasWheel =>
         Part?.Kind is "motor" or "blower-wheel"
-        && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not "assembly" })
+        && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not SoldAs.Assembly })
         && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
 
     /// <summary>Price of the motor alone, by the layout.</summary>

@@ -278,7 +278,15 @@ public sealed class FloorModel(JobServices services) : JobPage(services)
         get
         {
             var n = Counted.Sum(c => c.Count);
-            var piece = Counted.All(c => c.Group.Head is "cross" or "hex" or "star" or "square" or "flat" or "slot")
+            var piece = Counted.All(c =>
+                c.Group.Head
+                    is FastenerHead.Cross
+                        or FastenerHead.Hex
+                        or FastenerHead.Star
+                        or FastenerHead.Square
+                        or FastenerHead.Flat
+                        or FastenerHead.Slot
+            )
                 ? "screw"
                 : "piece";
             var unit =

@@ -138,7 +138,7 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
                                 p,
                                 part,
                                 // The size of a new part tells nothing of the fault.
-                                p.Reduce == "stretch"
+                                p.Reduce == Reduction.Stretch
                                     ? 0
                                     : Likely([part.Kind]),
                                 Opening(p, part),

@@ -37,7 +37,7 @@ public sealed class NewModel(JobStore store, WeekStore week, ShopSnapshot shop, 
     /// <summary>What can be told of the chosen machine.</summary>
     public IReadOnlyList<Finding> Complaints =>
         shop.FindLayout(Chosen) is { } layout
-            ? [.. shop.For(layout).Diagnostician.Model.Findings.Where(f => f.Group == "complaint")]
+            ? [.. shop.For(layout).Diagnostician.Model.Findings.Where(f => f.Group == FindingGroup.Complaint)]
             : [];
 
     /// <summary>The machine as it is known so far: of the job that came back, else what was found out by

@@ -61,7 +61,7 @@ public sealed class RoundModel(JobServices services) : JobPage(services)
     public IEnumerable<Cause> Found =>
         View.Diagnosis.Causes.Where(c =>
             c.Probability >= 0.5
-            && c.Fault.Action != "refer"
+            && c.Fault.Action != FaultAction.Refer
             && State.Found.All(f => f.FaultId != c.Fault.Id)
             && State.Seen.Any(s =>
                 View.Machine.Diagnostician.Model.Catalog.FindFinding(s.Key.Finding) is { } f

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Drive;
 using Idrum.Core.Listening;
@@ -32,12 +33,14 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
     /// <summary>Checks that can be made, by where one stands for them; not in the order of their worth, which is what is practised.</summary>
     public IEnumerable<IGrouping<string, PricedCheck>> Checks =>
         Exercise
-            .Prices.Checks.Where(c => !c.Finding.Live && Exercise.Refused(new("check", c.Finding.Id)).Length == 0)
+            .Prices.Checks.Where(c =>
+                !c.Finding.Live && Exercise.Refused(new(MoveKind.Check, c.Finding.Id)).Length == 0
+            )
             .OrderBy(c => c.Minutes)
             .ThenBy(c => c.Finding.Name, StringComparer.Ordinal)
             .GroupBy(c =>
                 c.TeardownMinutes > 0 ? "Inside, after opening up to it"
-                : c.Finding.Group == "history" ? "Ask the customer"
+                : c.Finding.Group == FindingGroup.History ? "Ask the customer"
                 : c.Finding.Runs ? "With the machine running"
                 : "From here"
             )
@@ -47,7 +50,7 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
     public IEnumerable<Fault> Faults =>
         Exercise
             .Knowledge.Diagnostician.Model.Faults.Where(f =>
-                f.Action != "refer" && Exercise.Refused(new("repair", f.Id)).Length == 0
+                f.Action != FaultAction.Refer && Exercise.Refused(new(MoveKind.Repair, f.Id)).Length == 0
             )
             .OrderBy(f => f.Name, StringComparer.Ordinal);
 
@@ -70,10 +73,6 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         {
             return this.SeeOther($"/practice/{id}");
         }
-        var move = new ExerciseMove(
-            Request.Form["kind"].ToString(),
-            Request.Form["kind"] == "hands" ? HandsSaid() : Request.Form["id"].ToString()
-        );
         // The page may be an older one, or pressed twice: what was seen then counts.
         if (
             Request.Form["made"].ToString()
@@ -82,6 +81,11 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         {
             return this.SeeOther($"/practice/{id}");
         }
+        if (EnumWord.Read<MoveKind>(Request.Form["kind"]) is not { } kind)
+        {
+            return BadRequest();
+        }
+        var move = new ExerciseMove(kind, kind == MoveKind.Hands ? HandsSaid() : Request.Form["id"].ToString());
         Wrong = await gate.RunAsync(_ => Exercise.Try(move), cancellation);
         if (Wrong.Length > 0)
         {
@@ -124,7 +128,7 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
 
     /// <summary>What may be measured, with its minutes; 0 where it is only looked at.</summary>
     public double ReadMinutes(PricedCheck check) =>
-        Exercise.Refused(new("measure", check.Finding.Id)).Length == 0
+        Exercise.Refused(new(MoveKind.Measure, check.Finding.Id)).Length == 0
             ? Exercise.ReadMinutes(check.Finding.Id) + check.TeardownMinutes
             : 0;
 

@@ -24,7 +24,7 @@ public sealed class EditModel(WeekStore week, WeekDesk desk, JobStore store, Sho
 
     public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
 
-    public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == "complaint");
+    public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == FindingGroup.Complaint);
 
     public IReadOnlyList<Layout> Layouts => shop.ByUse;
 

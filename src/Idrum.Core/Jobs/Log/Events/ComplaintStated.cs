@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
@@ -20,7 +21,7 @@ public sealed record ComplaintStated(
         var errors = check.Errors;
         errors.Text(Told, "words", FieldErrors.LongText);
         errors.If(Findings.Count > 40, "findings", "Too many complaints.");
-        foreach (var id in Findings.Where(id => check.Shop.Catalog.FindFinding(id)?.Group != "complaint"))
+        foreach (var id in Findings.Where(id => check.Shop.Catalog.FindFinding(id)?.Group != FindingGroup.Complaint))
         {
             errors.Add("findings", $"There is no complaint '{FieldErrors.Short(id)}'.");
         }

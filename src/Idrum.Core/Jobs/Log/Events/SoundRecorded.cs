@@ -149,7 +149,7 @@ public sealed record HeardInSound(
                 .. heard
                     .Groups.Where(g => g.Probability >= Least)
                     .Select(g => new HeardSource(
-                        g.Mechanism,
+                        g.Mechanism.Word(),
                         string.Join(" or ", g.Sources.Select(s => s.Name)),
                         g.PartIds,
                         Math.Round(g.Hz, 3),

@@ -29,7 +29,7 @@ public sealed record TargetsChosen(
         var fault = check.Shop.Catalog.FindFault(FaultId);
         errors.If(!FaultId.IsNone && fault is null, "faultId", $"There is no fault '{FieldErrors.Short(FaultId)}'.");
         errors.Text(Reason, "reason", FieldErrors.LongText);
-        errors.If(Targets.Count == 0 && fault?.Action != "refer", "targets", "Choose at least one part.");
+        errors.If(Targets.Count == 0 && fault?.Action != FaultAction.Refer, "targets", "Choose at least one part.");
         errors.If(Targets.Count > 40, "targets", "Too many parts.");
         errors.If(Targets.Distinct().Count() != Targets.Count, "targets", "A part is named twice.");
         var known = true;
