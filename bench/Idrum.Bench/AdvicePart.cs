@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 using Idrum.Web.Hosting;
 
@@ -44,7 +45,7 @@ internal static class AdvicePart
                             [
                                 "belt",
                                 (
-                                    layout.Parts.FirstOrDefault(p => p.Kind == "drum-roller")
+                                    layout.Parts.FirstOrDefault(p => p.Kind == PartKinds.DrumRoller)
                                     ?? layout.Parts.Last(p => p.Wears)
                                 ).Id,
                             ],

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Practice;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;

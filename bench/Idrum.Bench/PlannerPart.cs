@@ -111,7 +111,7 @@ internal static class PlannerPart
                         .Select(i => new Part
                         {
                             Id = "p" + i,
-                            Kind = "belt",
+                            Kind = PartKinds.Belt,
                             Name = "P",
                         }),
                 ],
@@ -220,7 +220,7 @@ internal static class PlannerPart
                     .Select(i => new Part
                     {
                         Id = "p" + i,
-                        Kind = "belt",
+                        Kind = PartKinds.Belt,
                         Name = "P",
                     }),
             ],

@@ -155,4 +155,12 @@ public class ContentTests
         Assert.Contains(states, s => s.Orders.Count > 0);
         Assert.Contains(states, s => s.Closed is { Reason: "" } && s.Proofs.Count == 6 && s.Removals.Count > 10);
     }
+
+    [Fact]
+    public void Kinds_of_part_the_code_speaks_of_are_the_vocabularys()
+    {
+        var spoken = typeof(PartKinds).GetFields().Select(f => (string)f.GetRawConstantValue()!).ToList();
+        Assert.NotEmpty(spoken);
+        Assert.All(spoken, k => Assert.NotNull(TestShop.Shop.Words.FindKind(k)));
+    }
 }

@@ -67,7 +67,7 @@ public sealed partial class TourTests(TestHost host) : IClassFixture<TestHost>
             }
         }
         // The belt goes once round the drum, tight as well as slack.
-        foreach (var belt in scene.Parts.Where(p => p.Kind == "belt").SelectMany(p => p.Solids))
+        foreach (var belt in scene.Parts.Where(p => p.Kind == PartKinds.Belt).SelectMany(p => p.Solids))
         {
             var drum = layout.Drive.Drum;
             Assert.All(belt.Slack, p =>

@@ -37,7 +37,8 @@ function run(line, folder) {
     const hear = (chunk) => {
       said += chunk;
       // Once: it has more to say, and a second would meet a process that no longer listens for one.
-      if (serves && /ready at/.test(said) && !child.killed) child.kill("SIGTERM");
+      if (serves && /ready at/.test(said) && !child.killed)
+        child.kill("SIGTERM");
     };
     child.stdout.on("data", hear);
     child.stderr.on("data", hear);

@@ -25,10 +25,10 @@ internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<Operati
             n switch
             {
                 FindingNeed.Closed => done.Count == 0,
-                FindingNeed.DrumIn => layout.Parts.Where(p => p.Kind == "drum").All(p => !off.Contains(p.Id)),
+                FindingNeed.DrumIn => layout.Parts.Where(p => p.Kind == PartKinds.Drum).All(p => !off.Contains(p.Id)),
                 FindingNeed.FrontOn => Front.All(p => !off.Contains(p)),
                 FindingNeed.BeltOn => layout
-                    .Parts.Where(p => p.Kind == "belt")
+                    .Parts.Where(p => p.Kind == PartKinds.Belt)
                     .All(p => !off.Contains(p.Id) && !slack.Contains(p.Id)),
                 // As likely as not it does not start: then it is seen first what it does.
                 FindingNeed.Starts => does[(int)MachineDoes.Dead] + does[(int)MachineDoes.Hums] < 0.5,
@@ -39,5 +39,8 @@ internal sealed class MachineStanding(Layout layout, IReadOnlyCollection<Operati
 
     /// <summary>What carries felt or glides of the drum's front.</summary>
     private IEnumerable<PartId> Front =>
-        layout.Parts.Where(p => p.Kind is "front-felt" or "glide" && !p.On.IsNone).Select(p => p.On).Distinct();
+        layout
+            .Parts.Where(p => p.Kind is PartKinds.FrontFelt or PartKinds.Glide && !p.On.IsNone)
+            .Select(p => p.On)
+            .Distinct();
 }

@@ -49,12 +49,18 @@ public sealed record DriveRates(double DrumRpm, double MotorRpm, int Hertz, doub
         string PartOf(string kind) => layout.PartsOfKind([kind]).FirstOrDefault()?.Id ?? "";
         string Named(PartId part, string otherwise) => layout.FindPart(part)?.Name ?? otherwise;
 
-        Add(Mechanism.Drum, "drum", "Drum", PartOf("drum"), 1);
-        if (layout.PartsOfKind(["baffle"]).Sum(p => p.Count) is > 0 and var baffles)
+        Add(Mechanism.Drum, "drum", "Drum", PartOf(PartKinds.Drum), 1);
+        if (layout.PartsOfKind([PartKinds.Baffle]).Sum(p => p.Count) is > 0 and var baffles)
         {
-            Add(Mechanism.Baffles, "baffles", $"{baffles} baffles", PartOf("baffle"), baffles);
+            Add(Mechanism.Baffles, "baffles", $"{baffles} baffles", PartOf(PartKinds.Baffle), baffles);
         }
-        Add(Mechanism.BeltPass, "belt", "Belt, once round", PartOf("belt"), Math.PI * drum / drive.Belt.LengthMm);
+        Add(
+            Mechanism.BeltPass,
+            "belt",
+            "Belt, once round",
+            PartOf(PartKinds.Belt),
+            Math.PI * drum / drive.Belt.LengthMm
+        );
         foreach (var roller in drive.Rollers)
         {
             Add(
@@ -67,7 +73,7 @@ public sealed record DriveRates(double DrumRpm, double MotorRpm, int Hertz, doub
         }
         if (drive.Tensioner.Idler is { } idler)
         {
-            var part = PartOf("idler-pulley");
+            var part = PartOf(PartKinds.IdlerPulley);
             Add(
                 Mechanism.Idler,
                 "idler",
@@ -76,10 +82,16 @@ public sealed record DriveRates(double DrumRpm, double MotorRpm, int Hertz, doub
                 drum / BeltPath.PitchDiameterMm(idler, drive.Belt)
             );
         }
-        Add(Mechanism.Motor, "motor", "Motor and blower", PartOf("motor"), motorPerDrum);
+        Add(Mechanism.Motor, "motor", "Motor and blower", PartOf(PartKinds.Motor), motorPerDrum);
         if (layout.Air is { Blades: > 0 } air)
         {
-            Add(Mechanism.Blades, "blades", "Blades of the blower", PartOf("blower-wheel"), motorPerDrum * air.Blades);
+            Add(
+                Mechanism.Blades,
+                "blades",
+                "Blades of the blower",
+                PartOf(PartKinds.BlowerWheel),
+                motorPerDrum * air.Blades
+            );
         }
         lines.Add(new("mains", "Hum of the mains, twice", "", null, 2.0 * hertz, Mechanism.Mains));
         return new(turns, motor, hertz, creep, [.. lines.OrderBy(l => l.PerSecond)]);

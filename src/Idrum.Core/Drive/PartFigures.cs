@@ -14,7 +14,7 @@ public static class PartFigures
     public static string Of(Part part, Layout layout)
     {
         var (drive, said) = (layout.Drive, new List<string>());
-        if (part.Kind == "belt")
+        if (part.Kind == PartKinds.Belt)
         {
             var belt = drive.Belt;
             said.Add(
@@ -27,7 +27,7 @@ public static class PartFigures
         {
             said.Add(Text($"{roller.DiameterMm:0.#} mm across"));
         }
-        if (part.Kind == "idler-pulley" && drive.Tensioner.Idler is { } idler)
+        if (part.Kind == PartKinds.IdlerPulley && drive.Tensioner.Idler is { } idler)
         {
             said.Add(Text($"{idler.DiameterMm:0.#} mm across"));
         }

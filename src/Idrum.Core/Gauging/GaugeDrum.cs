@@ -69,7 +69,7 @@ public static partial class Gauge
         var speaks = new List<(PartId, double)>();
         foreach (var part in task.Protocol.PartsOf(task.Layout))
         {
-            if (part.Kind == "drum")
+            if (part.Kind == PartKinds.Drum)
             {
                 if (gap.Told)
                 {
@@ -110,8 +110,8 @@ public static partial class Gauge
     private static bool? AtRear(Layout layout, Part part)
     {
         var bounds = layout.Solids.Where(s => s.Part == part.Id && s.At.Count > 0).Select(s => s.Bounds()).ToList();
-        return part.Kind is "front-felt" or "glide" ? false
-            : part.Kind is "rear-felt" or "sleeve" or "cup" or "ball-hitch" ? true
+        return part.Kind is PartKinds.FrontFelt or PartKinds.Glide ? false
+            : part.Kind is PartKinds.RearFelt or PartKinds.Sleeve or PartKinds.Cup or PartKinds.BallHitch ? true
             : bounds.Count == 0 || layout.Size.Count != 3 ? null
             : (bounds.Min(b => b.Low[2]) + bounds.Max(b => b.High[2])) / 2 > layout.Size[2] / 2;
     }
@@ -143,13 +143,13 @@ public static partial class Gauge
         var round = new GaugeLimit("rim off its axis", "mm", 0, 1.5);
         var speaks = task
             .Protocol.PartsOf(task.Layout)
-            .Where(p => p.Kind != "drum")
+            .Where(p => p.Kind != PartKinds.Drum)
             .Select(p => (p.Id, Factor(gap.Sag, limit)))
             .Concat(
                 gap.Told
                     ? task
                         .Protocol.PartsOf(task.Layout)
-                        .Where(p => p.Kind == "drum")
+                        .Where(p => p.Kind == PartKinds.Drum)
                         .Select(p => (p.Id, Math.Max(Factor(gap.Eccentric, round), Factor(gap.Oval, round))))
                     : []
             );

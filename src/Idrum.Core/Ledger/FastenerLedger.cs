@@ -122,7 +122,7 @@ public sealed record FastenerLedger
                     .. rows.Where(r =>
                         !input.Settled.Any(s =>
                             s.FastenerId == r.Group.Id
-                            && s.Way == "in"
+                            && s.Way == CountWay.In
                             && s.Count == r.In
                             && !OddCounts.LeavesOpen(s.Why)
                         )

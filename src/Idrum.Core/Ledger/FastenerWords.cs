@@ -17,7 +17,7 @@ public static class FastenerWords
             {
                 group.Size.Length > 0 ? $"{group.Head.Word()} {group.Size}" : group.Head.Word(),
                 group.LengthMm > 0 ? $"{Length.Show(group.LengthMm, inch)} long" : "",
-                group.Thread == "left-hand" ? "left-hand thread" : "",
+                group.IsLeftHand ? "left-hand thread" : "",
                 group.Finish,
             }.Where(s => s.Length > 0)
         );

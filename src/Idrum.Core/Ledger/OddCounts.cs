@@ -20,23 +20,23 @@ public static class OddCounts
     public static IReadOnlyList<(string Id, string Words)> Reasons(string way, bool more) =>
         (way, more) switch
         {
-            ("out", false) =>
+            (CountWay.Out, false) =>
             [
-                ("was-missing", "It was missing already"),
-                ("left-in", "It stays in its hole"),
-                ("fell-in", "It fell inside: still to be found"),
+                (OddReason.WasMissing, "It was missing already"),
+                (OddReason.LeftIn, "It stays in its hole"),
+                (OddReason.FellIn, "It fell inside: still to be found"),
             ],
-            ("out", true) => [("one-more", "This machine has more of them")],
-            ("in", false) =>
+            (CountWay.Out, true) => [(OddReason.OneMore, "This machine has more of them")],
+            (CountWay.In, false) =>
             [
-                ("left-over", "Left over: no hole asks for it"),
-                ("lost", "Lost: looked for, not found"),
-                ("to-find", "Still to be found"),
+                (OddReason.LeftOver, "Left over: no hole asks for it"),
+                (OddReason.Lost, "Lost: looked for, not found"),
+                (OddReason.ToFind, "Still to be found"),
             ],
             _ =>
             [
-                ("from-stock", "Taken from stock for a missing one"),
-                ("from-other", "Taken from another tray by mistake: to be exchanged"),
+                (OddReason.FromStock, "Taken from stock for a missing one"),
+                (OddReason.FromOther, "Taken from another tray by mistake: to be exchanged"),
             ],
         };
 
@@ -45,7 +45,7 @@ public static class OddCounts
         Reasons(way, true).Concat(Reasons(way, false)).FirstOrDefault(r => r.Id == why).Words;
 
     /// <summary>Whether a reason leaves something to be done, so that the count is not settled yet.</summary>
-    public static bool LeavesOpen(string why) => why is "fell-in" or "to-find" or "from-other";
+    public static bool LeavesOpen(string why) => why is OddReason.FellIn or OddReason.ToFind or OddReason.FromOther;
 
     /// <summary>Odd counts of a ledger that nobody has explained, in the order of the trays.</summary>
     public static IReadOnlyList<OddCount> Of(FastenerLedger ledger, LedgerInput input) =>
@@ -74,11 +74,11 @@ public static class OddCounts
         {
             if (row.Out != row.Expected)
             {
-                yield return new(row, "out", row.Expected, row.Out);
+                yield return new(row, CountWay.Out, row.Expected, row.Out);
             }
             if (row.Balance != 0)
             {
-                yield return new(row, "in", row.Out, row.In!.Value);
+                yield return new(row, CountWay.In, row.Out, row.In!.Value);
             }
         }
     }

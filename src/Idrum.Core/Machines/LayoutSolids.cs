@@ -89,17 +89,7 @@ internal static class LayoutSolids
         {
             return true;
         }
-        var across = Enumerable
-            .Range(0, 3)
-            .Where(k =>
-                k
-                != (
-                    a.Axis == "x" ? 0
-                    : a.Axis == "y" ? 1
-                    : 2
-                )
-            )
-            .ToArray();
+        var across = Enumerable.Range(0, 3).Where(k => k != a.AxisAt).ToArray();
         var apart = double.Hypot(a.At[across[0]] - b.At[across[0]], a.At[across[1]] - b.At[across[1]]);
         return apart < (a.DiameterMm + b.DiameterMm) / 2
             && apart + a.DiameterMm / 2 > b.InnerMm / 2

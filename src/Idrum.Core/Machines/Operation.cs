@@ -334,6 +334,10 @@ public sealed record FastenerGroup
     /// <summary>What is turned or pulled.</summary>
     public required FastenerHead Head { get; init; }
 
+    /// <summary>Whether it is loosened the other way round.</summary>
+    [JsonIgnore]
+    public bool IsLeftHand => Thread == "left-hand";
+
     /// <summary>Driver or wrench size as printed on the tool, e.g. <c>8 mm</c> or <c>5/16 in</c>; may be
     /// empty.</summary>
     public string Size { get; init; } = "";

@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Idrum.Core.Machines;
 
 /// <summary>Kinds of solid a machine is drawn of.</summary>
@@ -41,6 +43,10 @@ public sealed record Solid
     /// <summary>Cylinder, ring, tube: x, y or z.</summary>
     public string Axis { get; init; } = "z";
 
+    /// <summary>Place of the axis among x, y and z.</summary>
+    [JsonIgnore]
+    public int AxisAt => "xyz".IndexOf(Axis, StringComparison.Ordinal);
+
     /// <summary>Outer diameter; of a path its thickness.</summary>
     public double DiameterMm { get; init; }
 
@@ -76,10 +82,7 @@ public sealed record Solid
                     [.. Enumerable.Range(0, 3).Select(k => Points.Max(p => p[k]) + r)]
                 );
         }
-        var along =
-            Axis == "x" ? 0
-            : Axis == "y" ? 1
-            : 2;
+        var along = AxisAt;
         var low = Enumerable.Range(0, 3).Select(k => k == along ? At[k] : At[k] - DiameterMm / 2).ToArray();
         var high = Enumerable.Range(0, 3).Select(k => k == along ? At[k] + LengthMm : At[k] + DiameterMm / 2).ToArray();
         return (low, high);

@@ -94,7 +94,7 @@ public sealed partial record ShopTerms
         errors.If(MainsHertz is not (50 or 60), "mainsHertz", "The mains have 50 or 60 Hz.");
         errors.Text(Letterhead, "letterhead", 600);
         errors.If(Paper is not ("A4" or "Letter"), "paper", "Paper is A4 or Letter.");
-        errors.If(Units is not ("mm" or "inch"), "units", "Units are mm or inch.");
+        errors.If(Units is not (LengthUnit.Mm or LengthUnit.Inch), "units", "Units are mm or inch.");
         errors.If(Temperature is not ("C" or "F"), "temperature", "Temperatures are in C or F.");
         errors.If(
             TimeZone.Length > 0 && !TimeZoneInfo.TryFindSystemTimeZoneById(TimeZone, out _),

@@ -271,10 +271,10 @@ public static class Drill
             return null;
         }
         // As many that turn the other way as that turn the usual one, where there are some.
-        var left = threads.Where(f => f.Thread == "left-hand").ToList();
+        var left = threads.Where(f => f.IsLeftHand).ToList();
         var from = left.Count > 0 && random.NextDouble() < 0.5 ? left : threads;
         var asked = from[random.Next(from.Count)];
-        var isLeft = asked.Thread == "left-hand";
+        var isLeft = asked.IsLeftHand;
         return new(
             $"turn/{layout.Id}/{asked.Id}",
             "turn",

@@ -108,7 +108,7 @@ public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList
     }
 
     private bool BeltOff =>
-        Out.Any(o => o.TakesOff.Concat(o.Loosens).Select(Layout.FindPart).Any(p => p is { Kind: "belt" }));
+        Out.Any(o => o.TakesOff.Concat(o.Loosens).Select(Layout.FindPart).Any(p => p is { Kind: PartKinds.Belt }));
 
     private HandTask? Belt =>
         BeltOff
@@ -128,7 +128,7 @@ public sealed class HandsOn(MachineKnowledge machine, Fault fault, IReadOnlyList
         : laid.Right ? new("", 0)
         : new(
             $"The belt lies wrong. {laid.Say}",
-            machine.Planner.MinutesToFree(Layout.PartsOfKind(["belt"]).Select(p => p.Id), Bits.None) ?? 0
+            machine.Planner.MinutesToFree(Layout.PartsOfKind([PartKinds.Belt]).Select(p => p.Id), Bits.None) ?? 0
         );
 
     private List<(Operation Operation, Plug Plug)> Parted =>

@@ -21,29 +21,29 @@ public static class NoiseBench
     /// <summary>How a fault is heard, and of which source.</summary>
     private static readonly Dictionary<FaultId, (Mechanism Mechanism, string Sound)> Heard = new()
     {
-        ["roller-flat"] = (Mechanism.Roller, "thump"),
-        ["roller-dry"] = (Mechanism.Roller, "chirp"),
-        ["shaft-grooved"] = (Mechanism.Roller, "chirp"),
-        ["roller-seized"] = (Mechanism.Roller, "squeal"),
-        ["retainer-missing"] = (Mechanism.Roller, "rattle"),
-        ["idler-dry"] = (Mechanism.Idler, "chirp"),
-        ["idler-seized"] = (Mechanism.Idler, "squeal"),
-        ["idler-loose"] = (Mechanism.Idler, "rattle"),
-        ["track-debris"] = (Mechanism.Drum, "double"),
-        ["drum-lip"] = (Mechanism.Drum, "thump"),
-        ["baffle-loose"] = (Mechanism.Drum, "thump"),
-        ["hitch-loose"] = (Mechanism.Drum, "thump"),
-        ["rear-felt-folded"] = (Mechanism.Drum, "thump"),
-        ["rear-felt-worn"] = (Mechanism.Drum, "scrape"),
-        ["front-felt-worn"] = (Mechanism.Drum, "scrape"),
-        ["glides-worn"] = (Mechanism.Drum, "scrape"),
-        ["belt-worn"] = (Mechanism.BeltPass, "thump"),
-        ["belt-misrouted"] = (Mechanism.BeltPass, "thump"),
-        ["blower-loose"] = (Mechanism.Motor, "flutter"),
-        ["blower-broken"] = (Mechanism.Motor, "thump"),
-        ["motor-bearings"] = (Mechanism.Motor, "grind"),
-        ["motor-start"] = (Mechanism.Mains, "hum"),
-        ["capacitor-weak"] = (Mechanism.Mains, "hum"),
+        ["roller-flat"] = (Mechanism.Roller, SoundWord.Thump),
+        ["roller-dry"] = (Mechanism.Roller, SoundWord.Chirp),
+        ["shaft-grooved"] = (Mechanism.Roller, SoundWord.Chirp),
+        ["roller-seized"] = (Mechanism.Roller, SoundWord.Squeal),
+        ["retainer-missing"] = (Mechanism.Roller, SoundWord.Rattle),
+        ["idler-dry"] = (Mechanism.Idler, SoundWord.Chirp),
+        ["idler-seized"] = (Mechanism.Idler, SoundWord.Squeal),
+        ["idler-loose"] = (Mechanism.Idler, SoundWord.Rattle),
+        ["track-debris"] = (Mechanism.Drum, SoundWord.Double),
+        ["drum-lip"] = (Mechanism.Drum, SoundWord.Thump),
+        ["baffle-loose"] = (Mechanism.Drum, SoundWord.Thump),
+        ["hitch-loose"] = (Mechanism.Drum, SoundWord.Thump),
+        ["rear-felt-folded"] = (Mechanism.Drum, SoundWord.Thump),
+        ["rear-felt-worn"] = (Mechanism.Drum, SoundWord.Scrape),
+        ["front-felt-worn"] = (Mechanism.Drum, SoundWord.Scrape),
+        ["glides-worn"] = (Mechanism.Drum, SoundWord.Scrape),
+        ["belt-worn"] = (Mechanism.BeltPass, SoundWord.Thump),
+        ["belt-misrouted"] = (Mechanism.BeltPass, SoundWord.Thump),
+        ["blower-loose"] = (Mechanism.Motor, SoundWord.Flutter),
+        ["blower-broken"] = (Mechanism.Motor, SoundWord.Thump),
+        ["motor-bearings"] = (Mechanism.Motor, SoundWord.Grind),
+        ["motor-start"] = (Mechanism.Mains, SoundWord.Hum),
+        ["capacitor-weak"] = (Mechanism.Mains, SoundWord.Hum),
     };
 
     /// <summary>Faults that can be heard on a machine.</summary>
@@ -133,7 +133,9 @@ public static class NoiseBench
     public static IReadOnlyList<FaultId> FeltOf(Layout layout) =>
         [
             .. FaultsOf(layout)
-                .Where(f => Heard[f].Sound is "thump" or "double" && Heard[f].Mechanism != Mechanism.Motor),
+                .Where(f =>
+                    Heard[f].Sound is SoundWord.Thump or SoundWord.Double && Heard[f].Mechanism != Mechanism.Motor
+                ),
         ];
 
     /// <summary>What a phone on the cabinet feels: some 60 readings a second at uneven times, rounded to 0.1 m/s² as
@@ -171,7 +173,7 @@ public static class NoiseBench
                 one,
                 turns,
                 sources[random.Next(sources.Count)].PerDrumTurn ?? 1,
-                sound == "double" ? [0, Spacing(layout)] : [0],
+                sound == SoundWord.Double ? [0, Spacing(layout)] : [0],
                 random,
                 0.01,
                 [.. Modes(random, 9, 26).Select(m => (m.Hz, m.Decay * 3, m.Share))]
@@ -267,7 +269,7 @@ public static class NoiseBench
         var to = new float[n];
         switch (sound)
         {
-            case "thump":
+            case SoundWord.Thump:
                 Knocks(
                     to,
                     turns,
@@ -278,27 +280,27 @@ public static class NoiseBench
                     Modes(random, 70, 420)
                 );
                 break;
-            case "double":
+            case SoundWord.Double:
                 // Over the one roller, then over the other: some quarter turn apart.
                 Knocks(to, turns, ratio, [0, Spacing(layout)], random, 0.008, Modes(random, 90, 600));
                 break;
-            case "rattle":
+            case SoundWord.Rattle:
                 Knocks(to, turns, ratio, [0, 0.31, 0.55], random, 0.06, Modes(random, 900, 4200));
                 break;
-            case "flutter":
+            case SoundWord.Flutter:
                 // A wheel loose on its shaft strikes once a turn.
                 Knocks(to, turns, ratio, [0], random, 0.05, Modes(random, 600, 3000));
                 break;
-            case "chirp":
+            case SoundWord.Chirp:
                 Chirps(to, turns, ratio, random, order.Warmth);
                 break;
-            case "squeal":
+            case SoundWord.Squeal:
                 Squeal(to, turns, ratio, random, 0.1);
                 break;
-            case "scrape":
+            case SoundWord.Scrape:
                 Scrape(to, turns, ratio, random, 700, 4000, 0.85);
                 break;
-            case "grind":
+            case SoundWord.Grind:
                 Scrape(to, turns, ratio, random, 300, 2600, 0.6);
                 break;
             default:

@@ -3,6 +3,7 @@ using Idrum.Core.Diagnosis;
 using Idrum.Core.Drive;
 using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Known;
+using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 using Idrum.Core.Shop;
@@ -47,8 +48,8 @@ public sealed class PracticeJob
     // What is heard in it, and the sound that is asked after.
     private static readonly Dictionary<string, string> Recorded = new()
     {
-        ["chirp-rate"] = "chirp",
-        ["thump-rate"] = "thump",
+        ["chirp-rate"] = SoundWord.Chirp,
+        ["thump-rate"] = SoundWord.Thump,
         ["motor-sound"] = "other",
     };
 

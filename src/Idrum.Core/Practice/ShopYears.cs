@@ -56,7 +56,10 @@ public sealed record ShopYears(int Seed, double Years, int Machines)
     /// <summary>The law by which parts of a kind live here: shape and scale, years, at <see cref="Loads"/> a week.</summary>
     /// <param name="part">A part that wears.</param>
     public static (double Shape, double Scale) TruthOf(Part part) =>
-        (part.Kind is "belt" or "drum-roller" ? 2.4 : 1.8, Math.Max(2, part.LifeYears) * 5 / Loads * 0.9);
+        (
+            part.Kind is PartKinds.Belt or PartKinds.DrumRoller ? 2.4 : 1.8,
+            Math.Max(2, part.LifeYears) * 5 / Loads * 0.9
+        );
 
     /// <summary>The jobs, machine by machine, each as its acts.</summary>
     /// <param name="shop">What the shop knows.</param>

@@ -94,7 +94,7 @@ public sealed record Supplier
                 Covers = new Dictionary<PartId, int> { [i.Id] = 1 },
                 Price = i.Part.Price,
                 Bag = i.Part.SoldWith,
-                Bulk = i.Part.Kind is "motor" or "drum",
+                Bulk = i.Part.Kind is PartKinds.Motor or PartKinds.Drum,
             });
         return
         [

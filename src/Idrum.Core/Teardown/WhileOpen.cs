@@ -37,7 +37,7 @@ public static class WhileOpen
                     Math.Max(0, planner.StateAfterFreeing([.. request.Targets, p.Part.Id], done).Count - all)
                 ))
                 .OrderBy(p => p.Minutes)
-                .ThenByDescending(p => p.Part.Kind == "belt"),
+                .ThenByDescending(p => p.Part.Kind == PartKinds.Belt),
         ];
     }
 
@@ -54,6 +54,6 @@ public static class WhileOpen
             .SelectMany(o => o.Frees.Concat(o.TakesOff))
             .ToHashSet();
         free.ExceptWith(settled);
-        return layout.Parts.Where(p => p.Wears && free.Contains(p.Id)).OrderByDescending(p => p.Kind == "belt");
+        return layout.Parts.Where(p => p.Wears && free.Contains(p.Id)).OrderByDescending(p => p.Kind == PartKinds.Belt);
     }
 }

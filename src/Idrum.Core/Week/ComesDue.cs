@@ -71,7 +71,7 @@ public sealed record ComesDue(DueKind Kind, DateOnly Day, DateTimeOffset? At, st
                 Add(DueKind.PartDue, terms.DayOf(line.Due!.Value), $"{line.Open} × {line.Name} to come");
             }
             if (
-                state.Lines.Values.Any(l => l.CameAt is not null && l.Source != "van")
+                state.Lines.Values.Any(l => l.CameAt is not null && l.Source != BoughtFrom.Van)
                 && state.Lines.Values.All(l => l.Open == 0)
                 && Supplies.Rows(state, layout) is var rows
                 && rows.Any(r => r.Here > 0 && r.Fitted < r.Needed)

@@ -112,7 +112,11 @@ public static class MachineDrawing
             if (!figure.Cut.Contains(run.Item.Part.Id))
             {
                 Solid(svg, run.Item, [run.Solid], scene, request, Classes(run.Item, request, false));
-                if (close && run.Item.Part.Kind is "drum" or "bulkhead" && !request.Focus.Contains(run.Item.Part.Id))
+                if (
+                    close
+                    && run.Item.Part.Kind is PartKinds.Drum or PartKinds.Bulkhead
+                    && !request.Focus.Contains(run.Item.Part.Id)
+                )
                 {
                     svg.Append(
                         CultureInfo.InvariantCulture,
@@ -192,7 +196,7 @@ public static class MachineDrawing
                 .OrderByDescending(s => s.Value.Cells)
                 .Select(s => (figure.Scene.Items[s.Key], s.Value))
                 .Where(s => !request.Focus.Contains(s.Item1.Part.Id) && !figure.Cut.Contains(s.Item1.Part.Id))
-                .Where(s => s.Item1.Part.Kind != "cabinet")
+                .Where(s => s.Item1.Part.Kind != PartKinds.Cabinet)
                 .Take(3)
         )
         {
@@ -303,7 +307,7 @@ public static class MachineDrawing
                 var point = P3.Of(group.At[k]);
                 var at = scene.View.Map(point);
                 MarkSvg.Append(svg, at, group.Head, group.LoosenOnly || stays, unit, Hidden(figure, point, request));
-                if (group.Thread == "left-hand")
+                if (group.IsLeftHand)
                 {
                     MarkSvg.Turn(svg, at, unit, scene.Inward);
                 }

@@ -54,9 +54,9 @@ internal sealed class Scene
             .Select(p => p!.On)
             .ToHashSet();
         // A belt that is off lies round the drum, wherever that is.
-        var drums = layout.PartsOfKind(["drum"]).Select(d => d.Id).ToList();
+        var drums = layout.PartsOfKind([PartKinds.Drum]).Select(d => d.Id).ToList();
         var noDrum = drums.All(d => Out(d) && !offsets.ContainsKey(d));
-        bool Off(Part p) => noDrum && p.Kind == "belt" && slack.Contains(p.Id) && !offsets.ContainsKey(p.Id);
+        bool Off(Part p) => noDrum && p.Kind == PartKinds.Belt && slack.Contains(p.Id) && !offsets.ContainsKey(p.Id);
         if (request.Focus.Select(layout.FindPart).Any(p => p is not null && Off(p)))
         {
             carriers.UnionWith(drums);

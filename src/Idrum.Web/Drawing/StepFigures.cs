@@ -118,7 +118,7 @@ internal static class StepFigures
         }
         var scene = whole;
         // A belt is followed where the hands are, through what is before it.
-        var belt = poor.All(id => layout.FindPart(id)?.Kind == "belt") && poor.Count > 0;
+        var belt = poor.All(id => layout.FindPart(id)?.Kind == PartKinds.Belt) && poor.Count > 0;
         if (Worth(whole) < LeastFree && !belt)
         {
             var best = Projection

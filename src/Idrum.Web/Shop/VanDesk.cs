@@ -59,7 +59,7 @@ public sealed class VanDesk : IDisposable
         var whole = CountedAt ?? DateTimeOffset.MinValue;
         // Each from when it was counted itself: what another's count knows nothing of is still taken off.
         var since = places.Select(p => p.CountedAt ?? whole).ToList();
-        foreach (var line in store.Since(since.Min()).SelectMany(LinesOf).Where(l => l.Source == "van"))
+        foreach (var line in store.Since(since.Min()).SelectMany(LinesOf).Where(l => l.Source == BoughtFrom.Van))
         {
             // Logs from when there was one van, and vans that are gone: it is the first one's.
             var place = line.From is { } from ? at.GetValueOrDefault(from.Id) : 0;

@@ -63,7 +63,7 @@ public static class FollowUp
                         job.Version,
                         $"{job.State.Number}: last day to return {r.Over} × {r.Line.Name}",
                         "",
-                        $"Ordered for {job.State.Machine.Place}, {(r.Line.Wrong > 0 ? "did not fit" : "not used")}. Number {r.Line.ArticleId}."
+                        $"Ordered for {job.State.Machine.Place}, {(r.Line.Wrong > 0 ? "did not fit" : r.Line.Astray ? "was not for this machine" : "not used")}. Number {r.Line.ArticleId}."
                     )
                 )
             );

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
@@ -85,7 +86,7 @@ public sealed class JobView
 
     public Layout Layout => Machine.Layout;
 
-    public bool Inch => State.Machine.Units == "inch";
+    public bool Inch => State.Machine.Units == LengthUnit.Inch;
 
     /// <summary>Causes, checks and advice; worked out beforehand by <see cref="DiagnoseAsync"/>.</summary>
     public DiagnosisResult Diagnosis =>
@@ -135,7 +136,7 @@ public sealed class JobView
             if (
                 Last
                     is not (
-                        ProblemNoted { What: "stuck" or "absent" or "already-done" or "left-out" }
+                        ProblemNoted { What: Problem.Stuck or Problem.Absent or Problem.AlreadyDone or Problem.LeftOut }
                         or WaysChosen
                         or SchoolChosen
                     )

@@ -190,7 +190,7 @@ public sealed class JobPackage
 
     /// <summary>Why it cannot be told what follows.</summary>
     private static string Unknown(ForeseenChoice choice) =>
-        choice.What == "stuck"
+        choice.What == Problem.Stuck
             ? "this step is stuck and there is no other way in"
             : "what you found needs a new plan from the shop";
 
@@ -206,7 +206,7 @@ public sealed class JobPackage
         {
             foreseen = choice.Foreseen,
             why = choice.Foreseen ? null : Unknown(choice),
-            wasDone = choice.What == "already-done",
+            wasDone = choice.What == Problem.AlreadyDone,
             drops = choice.Drops,
             staysOut = choice.StaysOut,
             way = way is null ? null : Way(way, $"~{++ways}", false),

@@ -84,7 +84,7 @@ public static class Say
             {
                 layout.Title,
                 s.Machine.Place,
-                s.Machine.HeatedBy + (s.Machine.Connection == "hard-wired" ? ", hard-wired" : ""),
+                s.Machine.HeatedBy + (s.Machine.Connection == SupplyBy.HardWired ? ", hard-wired" : ""),
             }.Where(t => t.Length > 0)
         );
 

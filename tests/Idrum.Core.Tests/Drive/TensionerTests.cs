@@ -49,7 +49,7 @@ public class TensionerTests
         var layout = TestShop.Machine(layoutId).Layout;
         var t = layout.Drive.Tensioner;
         if (
-            layout.Solids.FirstOrDefault(s => layout.FindPart(s.Part)?.Kind is "idler-spring" or "motor-spring")
+            layout.Solids.FirstOrDefault(s => layout.FindPart(s.Part)?.Kind is PartKinds.IdlerSpring or "motor-spring")
             is not { } spring
         )
         {

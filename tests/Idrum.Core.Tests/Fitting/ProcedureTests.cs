@@ -70,14 +70,14 @@ public class ProcedureTests
     [Fact]
     public void A_wheel_is_taken_off_as_it_sits_a_left_hand_nut_clockwise_a_clamp_and_ring_without_one()
     {
-        foreach (var (layout, part) in Wearing.Where(w => w.Part.Kind == "blower-wheel"))
+        foreach (var (layout, part) in Wearing.Where(w => w.Part.Kind == PartKinds.BlowerWheel))
         {
             var nut = layout
                 .Operations.SelectMany(o => o.TakesOff.Contains(part.Id) ? o.Fasteners : [])
                 .Any(f => f.Thread == "left-hand");
             foreach (
                 var about in layout
-                    .Parts.Where(p => p is { Kind: "motor", Wears: true, SoldAs: not SoldAs.Assembly })
+                    .Parts.Where(p => p is { Kind: PartKinds.Motor, Wears: true, SoldAs: not SoldAs.Assembly })
                     .Append(part)
             )
             {
@@ -105,7 +105,7 @@ public class ProcedureTests
     [Fact]
     public void Every_roller_lies_in_its_stack_and_whatever_comes_over_is_in_it()
     {
-        foreach (var (layout, part) in Wearing.Where(w => w.Part.Kind == "drum-roller"))
+        foreach (var (layout, part) in Wearing.Where(w => w.Part.Kind == PartKinds.DrumRoller))
         {
             Assert.Single(part.Stack, p => p.Own);
             Assert.True(part.Stack.Count >= 4, $"{layout.Id} {part.Id}");

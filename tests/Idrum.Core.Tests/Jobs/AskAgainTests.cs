@@ -96,7 +96,7 @@ public class AskAgainTests : JobStory
             e.Message.Contains("still open")
         );
         // On gas never, whatever is said; and power spends the signature.
-        var gas = State with { Machine = State.Machine with { Energy = "gas" } };
+        var gas = State with { Machine = State.Machine with { Energy = HeatSource.Gas } };
         Assert.StartsWith("Gas", TopUpRun.Hinders(gas, Machine, At));
         var wet = State with
         {

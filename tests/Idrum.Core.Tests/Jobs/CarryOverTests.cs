@@ -1,5 +1,8 @@
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
+using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 
@@ -33,10 +36,14 @@ public class CarryOverTests
             state,
             TestShop.Shop.MachineOf(state).Layout,
             after.For(card.FactsOf(after), new Dictionary<string, string>()),
-            safety
+            safety,
+            number => Sold(to, number)
         );
         return Logs.Apply(state, new MachineCorrected(card) { LayoutHash = Variants.HashOf(after), Carried = carried });
     }
+
+    private static IReadOnlyDictionary<PartId, int>? Sold(string layoutId, string article) =>
+        TestShop.Shop.Supplier.For(TestShop.Machine(layoutId).Layout, "").FirstOrDefault(a => a.Id == article)?.Covers;
 
     [Fact]
     public void From_a_layout_to_its_variant_the_steps_in_common_stay_done_and_their_screws_counted()
@@ -100,20 +107,23 @@ public class CarryOverTests
             state,
             TestShop.Shop.MachineOf(state).Layout,
             TestShop.Machine("quenby-qd62").Layout,
-            []
+            [],
+            _ => null
         );
         Assert.Contains(carried.Lost, l => l.Contains("Sleeve bearing", StringComparison.Ordinal));
         var felt = Stripped("quenby-qc36", "front-felt", 1);
         Assert.Equal(
             "front-felt",
-            CarryOver.Of(felt, TestShop.Shop.MachineOf(felt).Layout, TestShop.Machine("marlune-mg61").Layout, []).Parts[
-                "front-felt"
-            ]
+            CarryOver
+                .Of(felt, TestShop.Shop.MachineOf(felt).Layout, TestShop.Machine("marlune-mg61").Layout, [], _ => null)
+                .Parts["front-felt"]
         );
         var rollers = Stripped("ostrel-ot50", "roller-left", 1);
         Assert.Contains(
             CarryOver
-                .Of(rollers, TestShop.Shop.MachineOf(rollers).Layout, TestShop.Machine("quenby-qd62").Layout, [])
+                .Of(rollers, TestShop.Shop.MachineOf(rollers).Layout, TestShop.Machine("quenby-qd62").Layout, [], _ =>
+                    null
+                )
                 .Lost,
             l => l.StartsWith("Left drum roller", StringComparison.Ordinal)
         );
@@ -157,5 +167,138 @@ public class CarryOverTests
             },
         };
         Assert.Contains(JobRules.Check(history, merged, TestShop.Shop, Logs.Now), e => e.Pointer == "machine.layoutId");
+    }
+
+    /// <summary>Looked at, measured, with a limit set, heard and bought for: everything that names a part.</summary>
+    private static JobState Known(string layoutId, bool opened)
+    {
+        var machine = TestShop.Machine(layoutId);
+        var book = machine.Handbook.Gauging;
+        var worn = machine.Layout.Parts.Where(p => p.Wears).ToList();
+        var state = opened
+            ? Stripped(layoutId, worn[0].Id, 2)
+            : Logs.Apply(
+                JobState.Empty,
+                new JobOpened("J-1", new MachineCard { LayoutId = layoutId, Place = "Cellar" })
+            );
+        foreach (var part in worn)
+        {
+            foreach (
+                var look in machine.Diagnostician.Model.Findings.Where(f => f.SeesKinds.Contains(part.Kind)).Take(1)
+            )
+            {
+                state = Logs.Apply(state, new PartSeen(part.Id, look.Id, look.Outcomes[0].Id));
+            }
+            foreach (var protocol in book.Protocols.Where(p => !p.Whole && p.PartsOf(machine.Layout).Contains(part)))
+            {
+                state = Logs.Apply(
+                    state,
+                    new GaugeRead(protocol.Id, part.Id, protocol.Positions[0].Id, protocol.Low, "")
+                );
+                state = Logs.Apply(state, new GaugeLimitSet(protocol.Id, part.Id, protocol.Low + 1, "so it says"));
+            }
+        }
+        foreach (var article in TestShop.Shop.Supplier.For(machine.Layout, "").DistinctBy(a => a.Id))
+        {
+            var line = new PartsBought(
+                article.Id,
+                article.Name,
+                article.Covers,
+                2,
+                article.Price,
+                BoughtFrom.Supplier,
+                3,
+                14
+            )
+            {
+                Id = Guid.NewGuid(),
+                At = Logs.Now,
+            };
+            state = Logs.Apply(state, line);
+            state = Logs.Apply(state, new OrderSettled(line.Id.ToString("N"), OrderEnd.Came, 1) { At = Logs.Now });
+        }
+        return state;
+    }
+
+    public static IEnumerable<object[]> Whole =>
+        TestShop.Shop.Layouts.SelectMany(l => new object[][] { [l.Id, true], [l.Id, false] });
+
+    [Theory]
+    [MemberData(nameof(Whole))]
+    public void Whatever_it_turns_out_to_be_nothing_is_said_of_a_part_it_lacks_or_of_what_is_not_sold_for_it(
+        string layoutId,
+        bool opened
+    )
+    {
+        var state = Known(layoutId, opened);
+        var had = Supplies.Left(state, TestShop.Shop.MachineOf(state).Layout).Sum(r => r.Over);
+        foreach (var other in TestShop.Shop.Layouts.Where(l => l.Id != layoutId))
+        {
+            var after = Corrected(state, other.Id);
+            var machine = TestShop.Shop.MachineOf(after);
+            var named = after
+                .Seen.Keys.Select(s => s.Part)
+                .Concat(after.Gauged.Select(g => g.PartId).Where(p => !p.IsNone))
+                .Concat(after.GaugeLimits.Keys.Select(g => g.Part))
+                .Concat(after.Orders.Keys)
+                .Concat(after.Lines.Values.SelectMany(l => l.Covers.Keys.Concat(l.For)))
+                .Concat(after.Targets);
+            Assert.All(named, p => Assert.NotNull(machine.Layout.FindPart(p)));
+            Assert.Empty(after.GaugeLimits);
+            // A look at a part speaks of the same kind of part.
+            Assert.Equal(after.Seen.Count, after.Seen.Keys.Select(s => (s.Part, s.Finding)).Distinct().Count());
+            // What is here and what comes goes into this machine; what does not goes back, and nobody pays for it.
+            foreach (var line in after.Lines.Values)
+            {
+                Assert.Equal(Sold(other.Id, line.ArticleId) is null, line.Astray);
+                Assert.Equal(line.Astray, line.Covers.IsEmpty);
+            }
+            var over = Supplies.LeftOver(after, machine.Layout).Where(r => r.Line.Astray).ToList();
+            Assert.Equal(after.Lines.Values.Where(l => l.Astray), over.Select(r => r.Line));
+            Assert.Equal(had, Supplies.Left(after, machine.Layout).Sum(r => r.Over));
+            var price = Estimates.PriceOf(after, machine, TestShop.Shop.Terms, 60, 1);
+            Assert.DoesNotContain(price.Lines, l =>
+                l.Kind == "part" && after.Lines.Values.Any(x => x.Astray && x.Name == l.What)
+            );
+            Assert.All(GaugedSet.Of(after, machine), s => Assert.NotNull(s.Part));
+            // And it was the first one after all.
+            var again = Corrected(after, layoutId);
+            Assert.Equal(
+                state.Lines.Values.Select(l => (l.LineId, l.Astray, l.Came, l.Open)),
+                again.Lines.Values.Select(l => (l.LineId, l.Astray, l.Came, l.Open))
+            );
+            Assert.All(again.Lines.Values, l => Assert.Equal(state.Lines[l.LineId].Covers, l.Covers));
+        }
+    }
+
+    [Theory]
+    [InlineData("quenby-qd62", false)]
+    [InlineData("ostrel-ot50", true)]
+    public void A_recording_was_judged_by_how_often_the_parts_of_one_machine_come_round(string to, bool stands)
+    {
+        var state = Known("ostrel-ot50", false);
+        state = Logs.Apply(
+            state,
+            new SoundRecorded("", SoundWord.Thump, "", false)
+            {
+                At = Logs.Now,
+                Heard = new(
+                    20,
+                    -20,
+                    1,
+                    0.02,
+                    true,
+                    "",
+                    [new("roller", "Left drum roller", ["roller-left"], 5.1, 0.97)]
+                ),
+            }
+        );
+        var after = Corrected(state, to);
+        Assert.Equal(stands, after.Sounds[0].Heard!.Enough);
+        Assert.Equal(stands, HeardSound.Of(after.Sounds[0]) is not null);
+        Assert.Equal(
+            !stands,
+            after.Sounds[0].Heard!.Say.Contains(TestShop.Machine("ostrel-ot50").Layout.Title, StringComparison.Ordinal)
+        );
     }
 }

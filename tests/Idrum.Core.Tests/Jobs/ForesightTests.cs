@@ -122,7 +122,8 @@ public sealed class ForesightTests
                         {
                             Id = Guid.NewGuid(),
                             At = before.State.LastAt,
-                            Groups = choice.What == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null,
+                            Groups =
+                                choice.What == Problem.AlreadyDone ? [.. operation.Removed.Select(f => f.Id)] : null,
                         }
                     );
                     Assert.Equal(
@@ -131,9 +132,11 @@ public sealed class ForesightTests
                     );
                     if (choice.Way is { } other)
                     {
-                        Assert.DoesNotContain(other.Out, s => s.Key == way.Out[i].Key && choice.What != "left-out");
+                        Assert.DoesNotContain(other.Out, s =>
+                            s.Key == way.Out[i].Key && choice.What != Problem.LeftOut
+                        );
                         // A count of what somebody else took out is settled before a panel hides it.
-                        if (choice.What != "already-done")
+                        if (choice.What != Problem.AlreadyDone)
                         {
                             Ends(Walk(noted, other.Out.Concat(other.Fit).Concat(other.Back)), machine);
                         }
@@ -146,7 +149,7 @@ public sealed class ForesightTests
                         .Drops.Select(k => k["out:".Length..])
                         .Where(o => !opened.State.Out.Contains(o))
                         .ToHashSet();
-                    if (choice.What != "already-done")
+                    if (choice.What != Problem.AlreadyDone)
                     {
                         Ends(
                             Walk(
@@ -187,7 +190,7 @@ public sealed class ForesightTests
                 (s, i) =>
                     Foresight.ChoicesAt(s, [.. way.Out.Skip(i + 1).Select(x => x.Key)], machine, CancellationToken.None)
             )
-            .Where(c => c is { What: "stuck", Way: not null })
+            .Where(c => c is { What: Problem.Stuck, Way: not null })
             .ToList();
         Assert.NotEmpty(others);
         Assert.All(others, c => Assert.DoesNotContain(c.Way!.Out, s => c.Drops.Contains(s.Key)));

@@ -120,17 +120,17 @@ public class HeardRhythmTests
     }
 
     [Theory]
-    [InlineData("roller", "none", "gone", "Gone")]
-    [InlineData("roller", "roller", "left", "Still there")]
-    [InlineData("roller", "idler", "new", "Something else")]
-    [InlineData("none", "none", "quiet", "No part")]
-    [InlineData("roller", null, "not-heard", "Record the same spot")]
-    [InlineData(null, "roller", "new", "Heard after the repair")]
-    [InlineData(null, "none", "quiet", "nothing was recorded before")]
+    [InlineData("roller", "none", HeardAgain.Gone, "Gone")]
+    [InlineData("roller", "roller", HeardAgain.Left, "Still there")]
+    [InlineData("roller", "idler", HeardAgain.New, "Something else")]
+    [InlineData("none", "none", HeardAgain.Quiet, "No part")]
+    [InlineData("roller", null, HeardAgain.NotHeard, "Record the same spot")]
+    [InlineData(null, "roller", HeardAgain.New, "Heard after the repair")]
+    [InlineData(null, "none", HeardAgain.Quiet, "nothing was recorded before")]
     public void The_noise_after_the_repair_stands_beside_the_one_before(
         string? before,
         string? after,
-        string verdict,
+        HeardAgain verdict,
         string words
     )
     {

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Ledger;
@@ -232,7 +233,7 @@ public class JobRulesTests
             );
         }
         var remark = Assert.Single(
-            FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks
+            FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == LengthUnit.Inch).Remarks
         );
         Assert.Contains("Swapped", remark, StringComparison.Ordinal);
         Assert.Contains("13 against 19 mm", remark, StringComparison.Ordinal);
@@ -242,7 +243,9 @@ public class JobRulesTests
         Do(new ProblemNoted("front-screws", "found-screw", "front-side", 1, ""));
         Assert.Contains(
             "Extra",
-            Assert.Single(FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch").Remarks),
+            Assert.Single(
+                FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == LengthUnit.Inch).Remarks
+            ),
             StringComparison.Ordinal
         );
     }
@@ -289,7 +292,7 @@ public class JobRulesTests
                     : Back()
             );
         }
-        var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch");
+        var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == LengthUnit.Inch);
         Assert.Contains(
             "Missing: 1 × cross no. 2, 19 mm long, zinc of tray B",
             Assert.Single(ledger.Remarks),
@@ -323,12 +326,12 @@ public class JobRulesTests
             Do(new OperationDone(next.Id, next.Removed.ToDictionary(f => f.Id, f => State.Ledger.Expected(f))));
         }
         var rows = FastenerLedger
-            .Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch")
+            .Of(State.Ledger, Machine.Layout, State.Machine.Units == LengthUnit.Inch)
             .Rows.Where(r => r.OperationId == "duct-cover-off")
             .ToList();
         Assert.Equal([2, 2], rows.Select(r => r.Out));
         Assert.Equal(2, rows.Select(r => r.Tray).Distinct().Count());
-        var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == "inch");
+        var ledger = FastenerLedger.Of(State.Ledger, Machine.Layout, State.Machine.Units == LengthUnit.Inch);
         var (low, up) = (
             ledger.Rows.Single(r => r.Group.Id == "duct-low").Group,
             ledger.Rows.Single(r => r.Group.Id == "duct-up").Group

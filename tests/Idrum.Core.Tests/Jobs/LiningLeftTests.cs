@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -9,7 +10,7 @@ public class LiningLeftTests
 {
     private static readonly Idrum.Core.Shop.MachineKnowledge Machine = TestShop.Machine("marlune-ml45");
     private static readonly DateTimeOffset Noon = new(2026, 11, 1, 12, 0, 0, TimeSpan.Zero);
-    private static readonly string Felt = Machine.Layout.PartsOfKind(["front-felt"]).First().Id;
+    private static readonly string Felt = Machine.Layout.PartsOfKind([PartKinds.FrontFelt]).First().Id;
 
     private static JobState Job(double? years, double? loads, params double[] thick) =>
         JobHistory

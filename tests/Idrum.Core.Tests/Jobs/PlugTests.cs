@@ -1,5 +1,6 @@
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
+using Idrum.Core.Machines;
 
 namespace Idrum.Core.Tests.Jobs;
 
@@ -28,7 +29,7 @@ public class PlugTests : JobStory
         internal Left(string layoutId)
         {
             var layout = TestShop.Shop.FindLayout(layoutId)!;
-            Open(layoutId, "squeal", layout.Parts.First(p => p.Kind == "belt").Id);
+            Open(layoutId, "squeal", layout.Parts.First(p => p.Kind == PartKinds.Belt).Id);
             Strip();
             Do(new PartFitted(State.Targets[0], FittedAs.Replaced, "", [], ""));
             while (JobPlan.WayBack(State, Machine) is [var move, ..])

@@ -142,7 +142,7 @@ public static class RandomWalk
                 {
                     LayoutId = other.Id,
                     AgeYears = random.Next(20),
-                    Energy = "electric",
+                    Energy = HeatSource.Electric,
                     Facts = [],
                 };
                 return other.Id == state.Machine.LayoutId

@@ -1,4 +1,5 @@
 using Idrum.Core.Diagnosis;
+using Idrum.Core.Machines;
 using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 
@@ -128,7 +129,7 @@ public class HandsOnTests
                     );
                     glued++;
                 }
-                else if (task.Kind == "belt")
+                else if (task.Kind == PartKinds.Belt)
                 {
                     var wrong = task.Places.Select(p => p.Id).Where(id => id != hands.Right("belt")).ToList();
                     Assert.NotEmpty(wrong);

@@ -23,22 +23,22 @@ public class ArticleTests
     public void One_place_at_another_price_or_with_other_words_is_still_the_same_roller()
     {
         var dearer = With(p => p.Id == "rear-roller-left" ? p with { Price = 19, SoldWith = "Single" } : p);
-        var item = Assert.Single(PartItem.All(dearer), i => i.Part.Kind == "drum-roller");
+        var item = Assert.Single(PartItem.All(dearer), i => i.Part.Kind == PartKinds.DrumRoller);
         Assert.Equal(4, item.Places.Count);
         Assert.Equal("QD62-ROLLER", item.ArticleOn(dearer));
         Assert.Equal(4, PartItem.Need(dearer, item.Places.Select(p => p.Id))[item.Id]);
         Assert.Empty(PartItem.Unclear(dearer));
         // Where nobody states the article, price and bag are all there is to go by: kept apart, and said.
         var unsaid = With(p => dearer.FindPart(p.Id)! with { Article = "" });
-        Assert.Equal(2, PartItem.All(unsaid).Count(i => i.Part.Kind == "drum-roller"));
-        Assert.Contains(PartItem.Unclear(unsaid), g => g.All(p => p.Kind == "drum-roller") && g.Count == 4);
+        Assert.Equal(2, PartItem.All(unsaid).Count(i => i.Part.Kind == PartKinds.DrumRoller));
+        Assert.Contains(PartItem.Unclear(unsaid), g => g.All(p => p.Kind == PartKinds.DrumRoller) && g.Count == 4);
     }
 
     [Fact]
     public void A_variant_shares_its_parents_articles_unless_it_brings_another_part()
     {
         string Motor(string id) =>
-            PartItem.All(TestShop.Machine(id).Layout).Single(i => i.Part.Kind == "motor").ArticleOn(Layout);
+            PartItem.All(TestShop.Machine(id).Layout).Single(i => i.Part.Kind == PartKinds.Motor).ArticleOn(Layout);
         Assert.Equal(Motor("ostrel-ot50"), Motor("ostrel-ot56"));
         Assert.NotEqual(Motor("quenby-qd62"), Motor("quenby-qd68"));
         // What is sold for two machines has one name and one way of being counted on both.

@@ -1,3 +1,4 @@
+using Idrum.Core.Machines;
 using Idrum.Core.Supply;
 
 namespace Idrum.Core.Tests.Shop;
@@ -34,7 +35,7 @@ public class SmallUseTests
             }
             Assert.Equal(0, Of("TI", "belt"));
             Assert.Equal(0, Of("GL-CC", "motor"));
-            Assert.Equal(layout.PartsOfKind(["motor"]).Any() ? 1.0 / 15 : 0, Of("TI", "motor"), 6);
+            Assert.Equal(layout.PartsOfKind([PartKinds.Motor]).Any() ? 1.0 / 15 : 0, Of("TI", "motor"), 6);
         }
     }
 

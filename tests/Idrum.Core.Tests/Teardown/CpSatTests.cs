@@ -95,7 +95,7 @@ public class CpSatTests
                     .Select(i => new Part
                     {
                         Id = "p" + i,
-                        Kind = "belt",
+                        Kind = PartKinds.Belt,
                         Name = "P",
                     }),
             ],

@@ -53,7 +53,7 @@ public class HardPlanTests
                     .Select(p => new Part
                     {
                         Id = p,
-                        Kind = "belt",
+                        Kind = PartKinds.Belt,
                         Name = p,
                         Wears = true,
                     }),

@@ -72,7 +72,7 @@ public class RandomFactsTests
                     new()
                     {
                         Id = "p",
-                        Kind = "belt",
+                        Kind = PartKinds.Belt,
                         Name = "P",
                     },
                 ],
@@ -188,7 +188,7 @@ public class RandomFactsTests
                     new()
                     {
                         Id = "p",
-                        Kind = "belt",
+                        Kind = PartKinds.Belt,
                         Name = "P",
                     },
                 ],

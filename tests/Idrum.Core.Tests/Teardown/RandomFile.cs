@@ -101,7 +101,7 @@ internal static class RandomFile
                 new()
                 {
                     Id = "p",
-                    Kind = "belt",
+                    Kind = PartKinds.Belt,
                     Name = "P",
                     Wears = true,
                 },

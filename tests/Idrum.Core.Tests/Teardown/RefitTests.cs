@@ -90,7 +90,7 @@ public class RefitTests
                 new()
                 {
                     Id = "p",
-                    Kind = "belt",
+                    Kind = PartKinds.Belt,
                     Name = "P",
                     Wears = true,
                 },

@@ -136,7 +136,7 @@ public class ToolOrderTests
                 new()
                 {
                     Id = "p",
-                    Kind = "belt",
+                    Kind = PartKinds.Belt,
                     Name = "P",
                     Wears = true,
                 },

@@ -349,7 +349,7 @@ public class WayBackTests
                 new()
                 {
                     Id = "p",
-                    Kind = "belt",
+                    Kind = PartKinds.Belt,
                     Name = "P",
                 },
             ],
@@ -536,7 +536,7 @@ public class WayBackTests
                 new()
                 {
                     Id = "p",
-                    Kind = "belt",
+                    Kind = PartKinds.Belt,
                     Name = "P",
                 },
             ],

@@ -38,7 +38,7 @@ public sealed record AskAgain(Finding Finding, string Before, IReadOnlyList<Outc
         }
         var catalog = machine.Diagnostician.Model.Catalog;
         var newFelt = machine
-            .Layout.PartsOfKind(["front-felt", "rear-felt"])
+            .Layout.PartsOfKind([PartKinds.FrontFelt, "rear-felt"])
             .Any(p => state.Fitted.GetValueOrDefault(p.Id)?.Action == FittedAs.Replaced);
         var gone = machine.Handbook.Proofs.Any(p =>
             p.OfComplaint && state.Proofs.GetValueOrDefault(p.Id)?.Outcome == ProofOutcome.Right

@@ -90,7 +90,7 @@ public sealed record CustomerWord(
             .Parts.Where(p =>
                 p.Wears
                 && !renewed.Contains(p.Id)
-                && p.Kind is "drum-roller" or "glide"
+                && p.Kind is PartKinds.DrumRoller or PartKinds.Glide
                 && renewed.Exists(r => layout.FindPart(r)?.Kind == p.Kind)
             )
             .Select(p => p.Name)

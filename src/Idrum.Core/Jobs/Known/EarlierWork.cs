@@ -31,7 +31,7 @@ public sealed record EarlierWork(string FindingId, string Outcome, string Number
         )
         {
             var changed = job.Fitted.Where(f => f.Value.Action == FittedAs.Replaced).Select(f => f.Key).ToHashSet();
-            var rollers = machine.Layout.PartsOfKind(["drum-roller"]).ToList();
+            var rollers = machine.Layout.PartsOfKind([PartKinds.DrumRoller]).ToList();
             var anew = rollers.Count(r => changed.Contains(r.Id));
             Tell(
                 "earlier-roller",
@@ -39,7 +39,10 @@ public sealed record EarlierWork(string FindingId, string Outcome, string Number
                     : anew == rollers.Count ? "all"
                     : "one"
             );
-            Tell("earlier-belt", machine.Layout.PartsOfKind(["belt"]).Any(b => changed.Contains(b.Id)) ? "yes" : "");
+            Tell(
+                "earlier-belt",
+                machine.Layout.PartsOfKind([PartKinds.Belt]).Any(b => changed.Contains(b.Id)) ? "yes" : ""
+            );
             Tell("opened-before", job.Removals.Count > 0 ? "yes" : "");
 
             void Tell(string finding, string outcome)

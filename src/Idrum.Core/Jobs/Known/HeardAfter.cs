@@ -2,6 +2,25 @@ using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Core.Jobs.Known;
 
+/// <summary>What became of a noise after the repair.</summary>
+public enum HeardAgain
+{
+    /// <summary>It is gone.</summary>
+    Gone,
+
+    /// <summary>It is there as before.</summary>
+    Left,
+
+    /// <summary>There is another.</summary>
+    New,
+
+    /// <summary>No part comes round in it, before or after.</summary>
+    Quiet,
+
+    /// <summary>Nobody recorded after the repair.</summary>
+    NotHeard,
+}
+
 /// <summary>The noise before the repair beside the noise after it.</summary>
 /// <param name="Before">The last recording before the first part was fitted; null where none was made.</param>
 /// <param name="After">The last one since; null where none was made.</param>
@@ -26,29 +45,32 @@ public sealed record HeardAfter(SoundRecorded? Before, SoundRecorded? After)
     internal static DateTimeOffset? Since(JobState state) =>
         state.Fitted.IsEmpty ? null : state.Fitted.Values.Min(f => f.Happened);
 
-    /// <summary>gone, left, new, quiet or not-heard.</summary>
-    public string Verdict =>
+    /// <summary>What became of the noise.</summary>
+    public HeardAgain Verdict =>
         (Before?.Heard?.Named?.Mechanism, After?.Heard) switch
         {
-            (_, null) => "not-heard",
-            ({ } was, { Named: { } now }) when now.Mechanism == was => "left",
-            (_, { Named: not null }) => "new",
-            (null, _) => "quiet",
-            _ => "gone",
+            (_, null) => HeardAgain.NotHeard,
+            ({ } was, { Named: { } now }) when now.Mechanism == was => HeardAgain.Left,
+            (_, { Named: not null }) => HeardAgain.New,
+            (null, _) => HeardAgain.Quiet,
+            _ => HeardAgain.Gone,
         };
 
     /// <summary>The same in a sentence.</summary>
     public string Words =>
         Verdict switch
         {
-            "gone" =>
+            HeardAgain.Gone =>
                 $"Gone: {Name(Before!)} is not heard any more ({Sure(1 - After!.Heard!.None)} that any part sounds).",
-            "left" => $"Still there: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}, as before.",
-            "new" when Before is null =>
+            HeardAgain.Left =>
+                $"Still there: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}, as before.",
+            HeardAgain.New when Before is null =>
                 $"Heard after the repair: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}.",
-            "quiet" when Before is null => "No part comes round in it after the repair; nothing was recorded before.",
-            "new" => $"Something else now: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}.",
-            "quiet" => "No part comes round in it, before or after.",
+            HeardAgain.Quiet when Before is null =>
+                "No part comes round in it after the repair; nothing was recorded before.",
+            HeardAgain.New =>
+                $"Something else now: {Name(After!)}, {HeardRhythm.InTen(After!.Heard!.Named!.Probability)}.",
+            HeardAgain.Quiet => "No part comes round in it, before or after.",
             _ => $"Before: {Name(Before!)}. Record the same spot again, at the same warmth, to compare.",
         };
 

@@ -72,7 +72,7 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
         [.. state.Rhythms.Select(r => Of(r, layout)).OfType<HeardRhythm>()];
 
     /// <summary>The check it answers.</summary>
-    public string FindingId => Act.Sound == "chirp" ? "chirp-rate" : "thump-rate";
+    public string FindingId => Act.Sound == SoundWord.Chirp ? "chirp-rate" : "thump-rate";
 
     /// <summary>In a line: the rate and the likeliest part.</summary>
     public string Words =>
@@ -105,14 +105,14 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
                 .Max();
         var none = Match.None / SourceMatch.NoneBefore;
         var likelihoods =
-            Act.Sound == "chirp"
+            Act.Sound == SoundWord.Chirp
                 ? new Dictionary<string, double>
                 {
                     ["none"] = Math.Max(none, Of(Mechanism.Drum, Mechanism.Baffles, Mechanism.BeltPass)),
                     ["fast"] = Of(Mechanism.Idler, Mechanism.Motor),
                     ["roller"] = Of(Mechanism.Roller),
                 }
-            : Act.Sound == "double"
+            : Act.Sound == SoundWord.Double
                 ? new Dictionary<string, double>
                 {
                     ["none"] = none,

@@ -1,5 +1,6 @@
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Jobs.Log;
+using Idrum.Core.Listening;
 
 namespace Idrum.Core.Jobs.Known;
 
@@ -82,7 +83,7 @@ public static class HeardSound
         double P(string sounds) => Says(sounds, named, felt);
         return sound switch
         {
-            "chirp" => new(
+            SoundWord.Chirp => new(
                 "chirp-rate",
                 new Dictionary<string, double>
                 {
@@ -92,15 +93,15 @@ public static class HeardSound
                 },
                 EvidenceSource.Recording
             ),
-            "thump" or "double" => new(
+            SoundWord.Thump or SoundWord.Double => new(
                 "thump-rate",
                 new Dictionary<string, double>
                 {
                     ["none"] = Math.Max(P("none"), Math.Max(P("motor"), P("idler"))),
-                    ["drum"] = P("drum") * (sound == "double" ? 0.1 : 1),
-                    ["belt"] = P("belt-pass") * (sound == "double" ? 0.1 : 1),
-                    ["double"] = P("drum") * (sound == "double" ? 1 : 0.2),
-                    ["roller"] = P("roller") * (sound == "double" ? 0.1 : 1),
+                    ["drum"] = P("drum") * (sound == SoundWord.Double ? 0.1 : 1),
+                    ["belt"] = P("belt-pass") * (sound == SoundWord.Double ? 0.1 : 1),
+                    ["double"] = P("drum") * (sound == SoundWord.Double ? 1 : 0.2),
+                    ["roller"] = P("roller") * (sound == SoundWord.Double ? 0.1 : 1),
                 },
                 EvidenceSource.Recording
             ),

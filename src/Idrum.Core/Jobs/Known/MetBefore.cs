@@ -20,7 +20,7 @@ public sealed record MetBefore(OperationId OperationId, string Words, string Num
                 .SelectMany(j =>
                     j.Problems.Where(p =>
                             p.OfThisMachine
-                            || p.What is "extra-screw" or "missing-screw" or "absent" or "stuck"
+                            || p.What is Problem.ExtraScrew or Problem.MissingScrew or Problem.Absent or Problem.Stuck
                             || p.MustBeMended && j.Owed.GetValueOrDefault(p.Id.ToString())?.Outcome != OwedOutcome.Done
                         )
                         .Select(p => new MetBefore(

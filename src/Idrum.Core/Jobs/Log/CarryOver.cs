@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Ledger;
+using Idrum.Core.Listening;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -25,6 +27,21 @@ public sealed record CarryOver
     /// <summary>Part worked on or found → part of the other layout it stands for.</summary>
     public IReadOnlyDictionary<PartId, PartId> Parts { get; init; } = new Dictionary<PartId, PartId>();
 
+    /// <summary>Part looked at, measured or bought for → part of the other layout it stands for; null in acts from before
+    /// that was carried over, which leave all of it as it was.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyDictionary<PartId, PartId>? Looked { get; init; }
+
+    /// <summary>Line of parts bought → what one of it is on the other machine: part → how many; nothing where it goes into
+    /// none of it. Null in acts from before.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyDictionary<string, IReadOnlyDictionary<PartId, int>>? Bought { get; init; }
+
+    /// <summary>What is said of recordings whose rates were those of another machine; empty where all that turns is
+    /// alike.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public string? Recorded { get; init; }
+
     /// <summary>Whether what was signed as safe covers all that the other machine asks for; else it is signed
     /// anew.</summary>
     public bool StaysSafe { get; init; }
@@ -42,7 +59,15 @@ public sealed record CarryOver
     /// <param name="before">The machine as it was thought to be, conditions decided.</param>
     /// <param name="after">The machine as it is, conditions decided.</param>
     /// <param name="safety">Ids of the safety items the machine asks for as it is.</param>
-    public static CarryOver Of(JobState state, Layout before, Layout after, IEnumerable<string> safety)
+    /// <param name="sold">What an article is on the machine as it is: part → how many; null where it is not sold for
+    /// it.</param>
+    public static CarryOver Of(
+        JobState state,
+        Layout before,
+        Layout after,
+        IEnumerable<string> safety,
+        Func<string, IReadOnlyDictionary<PartId, int>?> sold
+    )
     {
         var (operations, strays, lost) = (new List<OperationId>(), new List<string>(), new List<string>());
         var fasteners = new Dictionary<string, string>();
@@ -77,7 +102,7 @@ public sealed record CarryOver
                 }
                 else if (isOut && count - (removal.In?.GetValueOrDefault(id) ?? 0) is > 0 and var left)
                 {
-                    var kind = group is null ? id : FastenerWords.Kind(group, state.Machine.Units == "inch");
+                    var kind = group is null ? id : FastenerWords.Kind(group, state.Machine.Units == LengthUnit.Inch);
                     strays.Add(
                         string.Create(
                             CultureInfo.InvariantCulture,
@@ -93,27 +118,81 @@ public sealed record CarryOver
                     .Select(p => $"Plug “{p.Name}”, parted at “{known!.Name}”")
             );
         }
+        string NameOf(PartId id) => before.FindPart(id)?.Name ?? id;
+        var places = new Dictionary<PartId, PartId>();
+        // The same place, else the only one of its kind that nothing else stands for.
+        PartId? Place(PartId id)
+        {
+            if (places.TryGetValue(id, out var known))
+            {
+                return known;
+            }
+            var alike = after.Parts.Where(p => p.Kind == before.FindPart(id)?.Kind).ToList();
+            var there = alike.Find(p => p.Id == id)
+                ?? (alike.Count == 1 && !places.ContainsValue(alike[0].Id) ? alike[0] : null);
+            return there is null ? null : places[id] = there.Id;
+        }
         var parts = new Dictionary<PartId, PartId>();
         foreach (
             var id in state.Targets.Concat(state.Fitted.Keys).Concat(state.Found.SelectMany(f => f.Parts)).Distinct()
         )
         {
-            var part = before.FindPart(id);
-            var alike = after.Parts.Where(p => p.Kind == part?.Kind).ToList();
-            if (alike.Find(p => p.Id == id) is { } same)
+            if (Place(id) is { } place)
             {
-                parts[id] = same.Id;
-            }
-            else if (alike.Count == 1 && !parts.ContainsValue(alike[0].Id))
-            {
-                parts[id] = alike[0].Id;
+                parts[id] = place;
             }
             else
             {
+                lost.Add($"{NameOf(id)} was chosen or worked on; {after.Title} has no such part. Decide anew on Find.");
+            }
+        }
+        var looked = new Dictionary<PartId, PartId>();
+        foreach (var id in LookedAt(state))
+        {
+            if (Place(id) is { } place)
+            {
+                looked[id] = place;
+            }
+            else
+            {
+                lost.Add($"{NameOf(id)} was seen or measured; {after.Title} has no such part, so it counts no more.");
+            }
+        }
+        lost.AddRange(
+            state.GaugeLimits.Keys.Select(l =>
+                $"The limit set for {Lower(NameOf(l.Part))} was {before.Title}'s: set it anew if there is one."
+            )
+        );
+        foreach (var id in state.Lines.Values.SelectMany(l => l.For).Concat(state.Orders.Keys).Distinct())
+        {
+            if (Place(id) is { } place)
+            {
+                looked[id] = place;
+            }
+        }
+        var bought = new Dictionary<string, IReadOnlyDictionary<PartId, int>>();
+        foreach (var line in state.Lines.Values.Where(l => l.Covers.Count > 0 || l.Astray))
+        {
+            bought[line.LineId] = sold(line.ArticleId) ?? new Dictionary<PartId, int>();
+            if (bought[line.LineId].Count == 0 && line.Quantity - line.Missing - line.Returned > 0)
+            {
                 lost.Add(
-                    $"{part?.Name ?? id} was chosen or worked on; {after.Title} has no such part. Decide anew on Find."
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{line.Name}, {line.Quantity - line.Missing - line.Returned} of them, {(line.Open > 0 ? "ordered" : "had")} for {before.Title}: not sold for {after.Title}. {(line.Open > 0 ? "Call the order off, or send it back." : "It goes back.")}"
+                    )
                 );
             }
+        }
+        var heard =
+            state.Sounds.Any(s => s.Heard is { Sources.Count: > 0 }) && !TurnAlike(before, after)
+                ? $"It was judged by how often the parts of {before.Title} come round. Record it again."
+                : null;
+        if (heard is not null)
+        {
+            lost.Add(
+                $"What was recorded was judged by how often the parts of {before.Title} come round: record it again."
+            );
         }
         return new()
         {
@@ -121,11 +200,33 @@ public sealed record CarryOver
             Steps = [.. state.StepsIn.Where(s => operations.Contains(s.Operation) && s.In(after) is not null)],
             Fasteners = fasteners,
             Parts = parts,
+            Looked = looked,
+            Bought = bought,
+            Recorded = heard,
             StaysSafe = safety.All(state.SafetyItems.Contains),
             Strays = strays,
             Lost = lost,
         };
     }
+
+    // What was seen or measured at a part, and of which part a recording speaks.
+    private static IEnumerable<PartId> LookedAt(JobState state) =>
+        state.Seen.Keys.Select(s => s.Part).Concat(state.Gauged.Select(g => g.PartId).Where(p => !p.IsNone)).Distinct();
+
+    // Whether all that comes round does so equally often, so that what was heard says the same of both.
+    private static bool TurnAlike(Layout before, Layout after)
+    {
+        var (was, now) = (SoundSource.Of(before, 50), SoundSource.Of(after, 50));
+        return was.Count == now.Count
+            && was.Zip(now)
+                .All(p =>
+                    p.First.Mechanism == p.Second.Mechanism
+                    && p.First.PartIds.SequenceEqual(p.Second.PartIds)
+                    && Math.Abs(p.First.Hz / p.Second.Hz - 1) < SoundSource.Same
+                );
+    }
+
+    private static string Lower(string name) => name.Length == 0 ? "" : char.ToLowerInvariant(name[0]) + name[1..];
 
     /// <summary>What carries over when a job's machine turns out to be another.</summary>
     /// <param name="state">The job.</param>
@@ -135,11 +236,13 @@ public sealed record CarryOver
     {
         var layout = shop.FindLayout(card.LayoutId)!;
         var after = layout.For(card.FactsOf(layout), new Dictionary<string, string>());
+        var articles = shop.Supplier.For(after, card.Tag).ToList();
         return Of(
             state,
             shop.MachineOf(state).Layout,
             after,
-            shop.Handbook.SafetyOf(after, card.Connection, card.HeatedBy).Select(i => i.Id)
+            shop.Handbook.SafetyOf(after, card.Connection, card.HeatedBy).Select(i => i.Id),
+            number => articles.Find(a => a.Id == number)?.Covers
         );
     }
 
@@ -151,9 +254,71 @@ public sealed record CarryOver
         && Parts.Values.All(p => after.FindPart(p) is not null)
         && Fasteners.Values.Distinct().Count() == Fasteners.Count
         && Parts.Values.Distinct().Count() == Parts.Count
+        && (Looked is null || Looked.Values.All(p => after.FindPart(p) is not null))
+        && (
+            Bought is null
+            || Bought.All(b => state.Lines.ContainsKey(b.Key) && b.Value.Keys.All(p => after.FindPart(p) is not null))
+        )
         && Steps.All(s => Operations.Contains(s.Operation) && s.In(after) is not null)
         && Strays.Concat(Lost).All(t => t.Length <= FieldErrors.LongText)
         && Strays.Count + Lost.Count <= 4 * EventShape.MostEntries;
+
+    /// <summary>The job with what was seen, measured, heard and bought as it is on the other layout. Limits set by hand
+    /// were the other machine's.</summary>
+    internal JobState Carry(JobState state)
+    {
+        if (Looked is null || Bought is null)
+        {
+            return state;
+        }
+        var carried = state with
+        {
+            Seen = state
+                .Seen.Where(s => Looked.ContainsKey(s.Key.Part))
+                .ToImmutableSortedDictionary(s => s.Key with { Part = Looked[s.Key.Part] }, s => s.Value),
+            Gauged =
+            [
+                .. state
+                    .Gauged.Where(g => g.PartId.IsNone || Looked.ContainsKey(g.PartId))
+                    .Select(g => g.PartId.IsNone ? g : g with { PartId = Looked[g.PartId] }),
+            ],
+            GaugeLimits = state.GaugeLimits.Clear(),
+            Sounds = Recorded is null
+                ? state.Sounds
+                :
+                [
+                    .. state.Sounds.Select(s =>
+                        s.Heard is null
+                            ? s
+                            : s with
+                            {
+                                Heard = s.Heard with { Enough = false, Say = Recorded, Sources = [] },
+                            }
+                    ),
+                ],
+            Orders = state
+                .Orders.Where(o => Looked.ContainsKey(o.Key) && !state.Lines.Values.Any(l => l.For.Contains(o.Key)))
+                .ToImmutableSortedDictionary(o => Looked[o.Key], o => o.Value),
+        };
+        return state
+            .Lines.Values.Where(l => Bought.ContainsKey(l.LineId))
+            .Aggregate(carried, (s, l) => s.With(Line(l)));
+
+        OrderLine Line(OrderLine line)
+        {
+            var covers = Bought[line.LineId].ToImmutableSortedDictionary();
+            var meant = line.For.Where(Looked.ContainsKey).Select(p => Looked[p]).ToImmutableList();
+            return line with
+            {
+                Covers = covers,
+                Astray = covers.IsEmpty,
+                For =
+                    covers.IsEmpty ? []
+                    : meant.IsEmpty ? [.. covers.Keys]
+                    : meant,
+            };
+        }
+    }
 
     /// <summary>The job on the other layout. What was left out, stuck or not there was said of the machine it was
     /// thought to be, and is asked

@@ -33,13 +33,13 @@ public sealed partial record MachineCard
     public double? UsesPerWeek { get; init; }
 
     /// <summary>electric or gas.</summary>
-    public string Energy { get; init; } = "electric";
+    public string Energy { get; init; } = HeatSource.Electric;
 
     /// <summary>plug or hard-wired.</summary>
-    public string Connection { get; init; } = "plug";
+    public string Connection { get; init; } = SupplyBy.Plug;
 
     /// <summary>mm or inch.</summary>
-    public string Units { get; init; } = "mm";
+    public string Units { get; init; } = LengthUnit.Mm;
 
     /// <summary>Facts of this machine where its layout lets them vary: <c>fact=value</c>; the bare id of a fact means
     /// yes.</summary>
@@ -59,7 +59,8 @@ public sealed partial record MachineCard
 
     /// <summary>What heats it: gas where either the energy or a fact says so, for what is safe hangs on it.</summary>
     [JsonIgnore]
-    public string HeatedBy => Energy == "gas" || Facts.Contains("gas") || Facts.Contains("gas=yes") ? "gas" : Energy;
+    public string HeatedBy =>
+        Energy == HeatSource.Gas || Facts.Contains("gas") || Facts.Contains("gas=yes") ? HeatSource.Gas : Energy;
 
     /// <summary>Value of every fact that its layout lets vary: as named; gas where it burns gas; of a yes-or-no fact
     /// not named, no.</summary>
@@ -76,7 +77,7 @@ public sealed partial record MachineCard
                 f => f.Id,
                 f =>
                     f.Id == "gas"
-                        ? HeatedBy == "gas"
+                        ? HeatedBy == HeatSource.Gas
                             ? "yes"
                             : "no"
                         : named.GetValueOrDefault(f.Id) ?? (f.Value is "yes" or "no" ? "no" : f.Value)
@@ -108,14 +109,14 @@ public sealed partial record MachineCard
         {
             errors.Range(uses, at + ".usesPerWeek", 0, 200);
         }
-        errors.If(Energy is not ("electric" or "gas"), at + ".energy", "Electric or gas.");
+        errors.If(Energy is not (HeatSource.Electric or HeatSource.Gas), at + ".energy", "Electric or gas.");
         errors.If(
-            HeatedBy == "gas" && layout?.Facts.Any(f => f is { Id: "gas", Varies: true }) == false,
+            HeatedBy == HeatSource.Gas && layout?.Facts.Any(f => f is { Id: "gas", Varies: true }) == false,
             at + ".energy",
             "This machine is made for electric heating only."
         );
-        errors.If(Connection is not ("plug" or "hard-wired"), at + ".connection", "Plug or hard-wired.");
-        errors.If(Units is not ("mm" or "inch"), at + ".units", "Millimetres or inches.");
+        errors.If(Connection is not (SupplyBy.Plug or SupplyBy.HardWired), at + ".connection", "Plug or hard-wired.");
+        errors.If(Units is not (LengthUnit.Mm or LengthUnit.Inch), at + ".units", "Millimetres or inches.");
         foreach (var fact in Facts.Select(f => f.Split('=', 2)).Where(_ => layout is not null))
         {
             errors.If(

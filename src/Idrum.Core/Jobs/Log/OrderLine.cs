@@ -36,6 +36,9 @@ public sealed record OrderLine(
     /// <summary>Which van it is out of; null from the supplier, and in logs from when there was but one.</summary>
     public TakenFrom? From { get; init; }
 
+    /// <summary>Whether it was bought for the machine this one was thought to be, and goes into nothing here.</summary>
+    public bool Astray { get; init; }
+
     /// <summary>How many came.</summary>
     public int Came { get; init; }
 
@@ -58,5 +61,5 @@ public sealed record OrderLine(
     public int Open => Quantity - Came - Wrong - Missing;
 
     /// <summary>Until when it is taken back; null where it need not go back to anyone.</summary>
-    public DateTimeOffset? ReturnBy => Source == "van" ? null : CameAt?.AddDays(ReturnDays);
+    public DateTimeOffset? ReturnBy => Source == BoughtFrom.Van ? null : CameAt?.AddDays(ReturnDays);
 }

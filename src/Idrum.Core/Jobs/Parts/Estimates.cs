@@ -145,7 +145,8 @@ public static class Estimates
         foreach (var rest in Supplies.Left(state, machine.Layout))
         {
             var count =
-                rest.Line.Covers.Count == 0 ? rest.Line.Quantity - rest.Line.Missing - rest.Line.Returned
+                rest.Line.Astray ? 0
+                : rest.Line.Covers.Count == 0 ? rest.Line.Quantity - rest.Line.Missing - rest.Line.Returned
                 : used ? rest.Used
                 : rest.Line.Quantity
                     - rest.Line.Missing

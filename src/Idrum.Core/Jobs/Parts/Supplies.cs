@@ -144,11 +144,12 @@ public static class Supplies
         return [.. state.Lines.Values.Select(l => rests[l.LineId])];
     }
 
-    /// <summary>What lies here and is no longer wanted: it did not fit, or all the job wants is in.</summary>
+    /// <summary>What lies here and is no longer wanted: it did not fit, was for another machine, or all the job wants is in.</summary>
     public static IEnumerable<Rest> LeftOver(JobState state, Layout layout)
     {
         var allIn = Rows(state, layout).All(r => r.Needed <= r.Fitted);
-        return Left(state, layout).Where(r => r.Over > 0 && r.Line.Covers.Count > 0 && (r.Line.Wrong > 0 || allIn));
+        return Left(state, layout)
+            .Where(r => r.Over > 0 && (r.Line.Astray || r.Line.Covers.Count > 0 && (r.Line.Wrong > 0 || allIn)));
     }
 
     /// <summary>Parts of a job an article is for: all places of its things that want one, its own where none

@@ -53,7 +53,7 @@ public sealed record ForeseenWay(
 public static class Foresight
 {
     private const int MostSteps = 120;
-    private static readonly string[] Choices = ["absent", "already-done", "left-out", "stuck"];
+    private static readonly string[] Choices = [Problem.Absent, Problem.AlreadyDone, Problem.LeftOut, Problem.Stuck];
 
     /// <summary>The way from here as planned: everything even, every part replaced.</summary>
     /// <param name="history">The job.</param>
@@ -173,7 +173,7 @@ public static class Foresight
         var plan = JobPlan.Of(step.Before.State, machine, cancellation);
         foreach (var what in Choices)
         {
-            if (what == "left-out" && !JobPlan.MayLeaveOut(step.Before.State, machine.Layout, plan, operation))
+            if (what == Problem.LeftOut && !JobPlan.MayLeaveOut(step.Before.State, machine.Layout, plan, operation))
             {
                 continue;
             }
@@ -181,11 +181,11 @@ public static class Foresight
             {
                 Id = IdOf(0, what + step.Key),
                 At = step.Act.At,
-                Groups = what == "already-done" ? [.. operation.Removed.Select(f => f.Id)] : null,
+                Groups = what == Problem.AlreadyDone ? [.. operation.Removed.Select(f => f.Id)] : null,
             };
             var after = step.Before.Add(noted);
             var next = JobPlan.Of(after.State, machine, cancellation);
-            if (next is null || what == "stuck" && next.Removal.Any(o => o.Id == operation.Id))
+            if (next is null || what == Problem.Stuck && next.Removal.Any(o => o.Id == operation.Id))
             {
                 list.Add(new(what, [], false, null, false));
                 continue;
@@ -194,7 +194,7 @@ public static class Foresight
             var staysOut = after.State.Out.Contains(operation.Id);
             // The order of the rest stays as it was where the steps are the same: what is not there takes no step's
             // place.
-            var same = what != "stuck" && rest.Where(ids.Contains).Count() == ids.Count;
+            var same = what != Problem.Stuck && rest.Where(ids.Contains).Count() == ids.Count;
             var way = same ? null : WayFrom(after, machine, cancellation);
             list.Add(
                 new(what, same ? [step.Key, .. rest.Except(ids)] : [step.Key], staysOut, way, same || way is not null)

@@ -255,7 +255,7 @@ public static class JobWalk
                         yield return (
                             new ProblemNoted(
                                 operation.Id,
-                                "extra-screw",
+                                Problem.ExtraScrew,
                                 script.ExtraAt,
                                 1,
                                 "One more than the layout says."

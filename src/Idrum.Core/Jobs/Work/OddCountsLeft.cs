@@ -13,7 +13,7 @@ public static class OddCountsLeft
     public static bool Hides(Operation operation, Layout layout) =>
         operation
             .TakesOff.Concat(operation.Loosens)
-            .Any(p => layout.FindPart(p)?.Kind is "panel" or "bulkhead" or "duct");
+            .Any(p => layout.FindPart(p)?.Kind is PartKinds.Panel or PartKinds.Bulkhead or PartKinds.Duct);
 
     /// <summary>Counts that must be settled before a panel hides them.</summary>
     public static IReadOnlyList<string> BeforeClosing(JobState state, MachineKnowledge machine) =>
@@ -26,11 +26,11 @@ public static class OddCountsLeft
         {
             yield return remark;
         }
-        foreach (var odd in OddCounts.Of(ledger, state.Ledger).Where(o => o.Way == "out"))
+        foreach (var odd in OddCounts.Of(ledger, state.Ledger).Where(o => o.Way == CountWay.Out))
         {
             yield return Say(odd) + ".";
         }
-        foreach (var (odd, _) in OddCounts.StillOpen(ledger, state.Ledger).Where(o => o.Count.Way == "out"))
+        foreach (var (odd, _) in OddCounts.StillOpen(ledger, state.Ledger).Where(o => o.Count.Way == CountWay.Out))
         {
             yield return Say(odd) + ": one fell inside and is still to be found.";
         }
@@ -38,7 +38,7 @@ public static class OddCountsLeft
 
     /// <summary>An odd count in words.</summary>
     public static string Say(OddCount odd) =>
-        odd.Way == "out"
+        odd.Way == CountWay.Out
             ? $"{odd.Counted} came out at {odd.Row.Group.Where}, {odd.Wanted} were expected"
             : $"{odd.Counted} went in at {odd.Row.Group.Where}, {odd.Wanted} came out";
 }

@@ -37,7 +37,7 @@ public sealed record Owed(string Id, Station Station, string Do, string Why, Ope
         foreach (var p in state.Problems.Where(p => p.MustBeMended))
         {
             var where = layout.FindOperation(p.OperationId)?.Name ?? p.OperationId;
-            yield return p.What == "tie-cut"
+            yield return p.What == Problem.TieCut
                 ? new(
                     p.Id.ToString(),
                     Station.Rebuild,

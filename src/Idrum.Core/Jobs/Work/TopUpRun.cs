@@ -29,7 +29,7 @@ public static class TopUpRun
     public static string? Hinders(JobState state, MachineKnowledge machine, DateTimeOffset at)
     {
         var layout = machine.Layout;
-        if (state.Machine.HeatedBy == "gas" || layout.Has("gas"))
+        if (state.Machine.HeatedBy == HeatSource.Gas || layout.Has("gas"))
         {
             return "Gas: it is not run with a panel open.";
         }
@@ -59,5 +59,7 @@ public static class TopUpRun
 
     private static bool OnlyTop(Operation operation, Layout layout) =>
         operation.Region == TopRegion
-        && operation.TakesOff.Concat(operation.Loosens).All(p => layout.FindPart(p)?.Kind is "panel" or "lint-screen");
+        && operation
+            .TakesOff.Concat(operation.Loosens)
+            .All(p => layout.FindPart(p)?.Kind is PartKinds.Panel or PartKinds.LintScreen);
 }

@@ -132,7 +132,9 @@ public sealed class FindModel(JobServices services) : JobPage(services)
         var rates = DriveRates.Of(View.Layout, Terms.MainsHertz);
         string Turns(IEnumerable<RateLine> lines) =>
             string.Join(", ", lines.Select(l => $"{Say.Lower(l.Name)} {N(l.PerDrumTurn!.Value, "0.0")}"));
-        var wheels = rates.Lines.Where(l => l.Id == "idler" || View.Layout.FindPart(l.Part)?.Kind == "drum-roller");
+        var wheels = rates.Lines.Where(l =>
+            l.Id == "idler" || View.Layout.FindPart(l.Part)?.Kind == PartKinds.DrumRoller
+        );
         return findingId switch
         {
             "drum-count" => $"20 turns take {N(rates.SecondsFor(20), "0.0")} s on this machine at {rates.Hertz} Hz.",

@@ -263,12 +263,12 @@ public sealed class FitModel(JobServices services) : JobPage(services)
     /// <summary>Whether a blower wheel sits on the shaft of what is changed here, and the motor can be had without
     /// it.</summary>
     public bool HasWheel =>
-        Part?.Kind is "motor" or "blower-wheel"
-        && View.Layout.Parts.Any(p => p is { Kind: "motor", SoldAs: not SoldAs.Assembly })
-        && View.Layout.Parts.Any(p => p.Kind == "blower-wheel");
+        Part?.Kind is PartKinds.Motor or PartKinds.BlowerWheel
+        && View.Layout.Parts.Any(p => p is { Kind: PartKinds.Motor, SoldAs: not SoldAs.Assembly })
+        && View.Layout.Parts.Any(p => p.Kind == PartKinds.BlowerWheel);
 
     /// <summary>Price of the motor alone, by the layout.</summary>
-    public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor")?.Price;
+    public double? MotorPrice => View.Layout.Parts.FirstOrDefault(p => p.Kind == PartKinds.Motor)?.Price;
 
     /// <summary>Small parts that come over from the old one, and those that need not as something bought brings or
     /// replaces them.</summary>
@@ -295,7 +295,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
             .Money.Supplier.For(View.Layout, State.Machine.Tag)
             .FirstOrDefault(a =>
                 a.Covers.Count == 2
-                && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is "motor" or "blower-wheel")
+                && a.Covers.Keys.All(k => View.Layout.FindPart(k)?.Kind is PartKinds.Motor or PartKinds.BlowerWheel)
             );
 
     /// <summary>Ways in which the part is sold for itself, as coil or ready-built can, the cheapest in money and
@@ -332,7 +332,7 @@ public sealed class FitModel(JobServices services) : JobPage(services)
         (Foreseen ? MotorPrice : Number("motorPrice")) is { } motor
         && (Foreseen ? Unit?.Price : Number("unitPrice")) is { } unit
         && (Foreseen ? Services.Money.Terms.RatePerHour : Number("ratePerHour")) is { } rate
-        && View.Layout.Parts.FirstOrDefault(p => p.Kind == "motor") is { } turned
+        && View.Layout.Parts.FirstOrDefault(p => p.Kind == PartKinds.Motor) is { } turned
         && View.Machine.Handbook.For(turned, View.Layout) is { } how
             ? new(motor, unit, how.MinutesOf("motor"), how.MinutesOf("unit"), rate)
             : null;

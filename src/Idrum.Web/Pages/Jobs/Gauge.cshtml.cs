@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Known;
@@ -54,7 +55,7 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
     public static IReadOnlyList<string> UnitsOf(string own, string units)
     {
         var like = GaugeUnits.Like(own).Where(u => u is not ("inch" or "lb" or "Ω" or "kΩ" or "MΩ" or "µF")).ToList();
-        var usual = own == "mm" && units == "inch" ? "in" : own;
+        var usual = own == "mm" && units == LengthUnit.Inch ? "in" : own;
         return [usual, .. like.Where(u => u != usual)];
     }
 

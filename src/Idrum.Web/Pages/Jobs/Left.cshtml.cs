@@ -30,11 +30,11 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     {
         get
         {
-            if (State.Machine.HeatedBy == "gas")
+            if (State.Machine.HeatedBy == HeatSource.Gas)
             {
                 yield return "Gas: the valve stays closed; it is opened again by someone who may do it.";
             }
-            if (State.Machine.Connection == "hard-wired")
+            if (State.Machine.Connection == SupplyBy.HardWired)
             {
                 yield return "Hard-wired: the breaker stays off, with a note on it.";
             }

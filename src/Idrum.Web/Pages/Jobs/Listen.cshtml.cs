@@ -98,7 +98,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
 
     /// <summary>Whether the last recording tells Find that it squeals when warm, and Find does not know it.</summary>
     public bool Warm =>
-        Latest is { Course.ComesLater: true, Sound: "chirp" or "other" }
+        Latest is { Course.ComesLater: true, Sound: SoundWord.Chirp or SoundWord.Other }
         && !State.Complaints.Contains("squeal-warm")
         && !State.Answers.ContainsKey("squeal-warm");
 

@@ -51,7 +51,7 @@ public sealed class MachineModel(JobServices services, ShopSnapshot shop) : JobP
                     ),
                 ],
                 Energy =
-                    State.Machine.HeatedBy == "gas" && !Other.Facts.Any(f => f is { Id: "gas", Varies: true })
+                    State.Machine.HeatedBy == HeatSource.Gas && !Other.Facts.Any(f => f is { Id: "gas", Varies: true })
                         ? "electric"
                         : State.Machine.HeatedBy,
             };

@@ -17,7 +17,7 @@ public sealed class ReportModel(JobServices services) : JobPage(services)
         [
             .. Supplies
                 .Left(State, View.Layout)
-                .Where(r => r.Over > 0 && r.Line.Covers.Count > 0)
+                .Where(r => r.Over > 0 && (r.Line.Astray || r.Line.Covers.Count > 0))
                 .Select(r =>
                     $"{r.Over} × {r.Line.Name}{(r.Line.ReturnBy is { } by ? $", back by {Say.Day(by)}" : ", back into the van")}"
                 ),

@@ -18,7 +18,11 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
     internal override ActEffect Effect =>
         new()
         {
-            Does = [new("settle"), new("add") { When = PlaceChange.Where(("why", ["found"]), ("way", ["out"])) }],
+            Does =
+            [
+                new("settle"),
+                new("add") { When = PlaceChange.Where(("why", [OddReason.Found]), ("way", [CountWay.Out])) },
+            ],
             Beside = true,
             FloorTakesBack = true,
         };
@@ -39,25 +43,25 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
             return;
         }
         errors.If(
-            OddCounts.Reasons(odd.Way, odd.More).All(r => r.Id != Why) && Why != "found",
+            OddCounts.Reasons(odd.Way, odd.More).All(r => r.Id != Why) && Why != OddReason.Found,
             "why",
             "Choose one of the reasons."
         );
-        errors.If(Why == "found" && odd.More, "why", "Only a screw that is missing can be found.");
+        errors.If(Why == OddReason.Found && odd.More, "why", "Only a screw that is missing can be found.");
     }
 
     internal override JobState Apply(JobState state)
     {
         var removal = state.Removals.FirstOrDefault(r => r.Out.ContainsKey(FastenerId));
-        if (removal is null && (Way == "in" || Why == "found"))
+        if (removal is null && (Way == CountWay.In || Why == OddReason.Found))
         {
             return state;
         }
-        if (removal is not null && Why == "found")
+        if (removal is not null && Why == OddReason.Found)
         {
             // One more lies in its tray, or sits in its hole.
             var more =
-                Way == "out"
+                Way == CountWay.Out
                     ? removal with
                     {
                         Out = removal.Out.SetItem(FastenerId, removal.Out[FastenerId] + 1),
@@ -68,7 +72,7 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
                     };
             return state with { Removals = state.Removals.Replace(removal, more) };
         }
-        var count = Way == "out" ? state.OutCount(FastenerId) : removal!.In!.GetValueOrDefault(FastenerId);
+        var count = Way == CountWay.Out ? state.OutCount(FastenerId) : removal!.In!.GetValueOrDefault(FastenerId);
         return state with
         {
             Settled = state

@@ -37,12 +37,10 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
         {
             var other = check.Shop.FindPinned(LayoutHash ?? "") ?? check.Shop.FindLayout(Machine.LayoutId);
             errors.If(
-                state.Removals.Count > 0
-                    && (
-                        Carried is null
-                        || other is null
-                        || !Carried.Fits(state, other.For(Machine.FactsOf(other), new Dictionary<string, string>()))
-                    ),
+                Carried is null
+                    ? state.Removals.Count > 0
+                    : other is null
+                        || !Carried.Fits(state, other.For(Machine.FactsOf(other), new Dictionary<string, string>())),
                 "machine.layoutId",
                 "What was done so far does not fit this layout."
             );
@@ -75,12 +73,12 @@ public sealed record MachineCorrected(MachineCard Machine) : JobEvent
     internal override JobState Apply(JobState state) =>
         Machine.LayoutId == state.Machine.LayoutId ? state with { Machine = Machine }
         : Carried is not null && state.Removals.Count > 0
-            ? Carried.Apply(state) with
+            ? Carried.Carry(Carried.Apply(state)) with
             {
                 Machine = Machine,
                 LayoutHash = LayoutHash ?? "",
             }
-        : state with
+        : (Carried?.Carry(state) ?? state) with
         {
             Machine = Machine,
             LayoutHash = LayoutHash ?? "",

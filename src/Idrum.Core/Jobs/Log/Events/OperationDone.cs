@@ -39,7 +39,7 @@ public sealed record OperationDone(OperationId OperationId, IReadOnlyDictionary<
             [
                 new("take") { From = "out", By = PlaceChange.Fields(("operation", "operationId")) },
                 new("trays"),
-                new("count") { Way = "out" },
+                new("count") { Way = CountWay.Out },
             ],
             FloorTakesBack = true,
         };

@@ -26,7 +26,11 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
     internal override void Check(JobCheck check)
     {
         var errors = check.Errors;
-        errors.If(Outcome is not ("came" or "wrong" or "missing"), "outcome", "It came, came wrong, or cannot be had.");
+        errors.If(
+            Outcome is not (OrderEnd.Came or OrderEnd.Wrong or OrderEnd.Missing),
+            "outcome",
+            "It came, came wrong, or cannot be had."
+        );
         if (!check.State.Lines.TryGetValue(LineId, out var line))
         {
             errors.Add("lineId", "There is no such order.");
@@ -35,7 +39,7 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
         if (PaidEach is { } paid)
         {
             errors.Range(paid, "paidEach", 0, 100_000);
-            errors.If(Outcome == "missing", "paidEach", "What cannot be had costs nothing.");
+            errors.If(Outcome == OrderEnd.Missing, "paidEach", "What cannot be had costs nothing.");
         }
         errors.If(Quantity < 1, "quantity", "One at least.");
         errors.If(
@@ -58,8 +62,8 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
         return state.With(
             Outcome switch
             {
-                "came" => line with { Came = line.Came + Quantity, CameAt = Happened },
-                "wrong" => line with { Wrong = line.Wrong + Quantity, CameAt = Happened },
+                OrderEnd.Came => line with { Came = line.Came + Quantity, CameAt = Happened },
+                OrderEnd.Wrong => line with { Wrong = line.Wrong + Quantity, CameAt = Happened },
                 _ => line with { Missing = line.Missing + Quantity },
             }
         );
@@ -69,8 +73,8 @@ public sealed record OrderSettled(string LineId, string Outcome, int Quantity) :
     public override string Words(MachineKnowledge machine) =>
         Outcome switch
         {
-            "came" => $"{Quantity} of an order came",
-            "wrong" => $"{Quantity} of an order came and did not fit",
+            OrderEnd.Came => $"{Quantity} of an order came",
+            OrderEnd.Wrong => $"{Quantity} of an order came and did not fit",
             _ => $"{Quantity} of an order cannot be had",
         };
 }

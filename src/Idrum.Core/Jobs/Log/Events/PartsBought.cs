@@ -49,10 +49,14 @@ public sealed record PartsBought(
         errors.Text(Way, "way", FieldErrors.ShortText);
         errors.Range(Quantity, "quantity", 1, 99);
         errors.Range(Price, "price", 0, 100_000);
-        errors.If(Source is not ("supplier" or "van"), "source", "It comes from the supplier or from the van.");
+        errors.If(
+            Source is not (BoughtFrom.Supplier or BoughtFrom.Van),
+            "source",
+            "It comes from the supplier or from the van."
+        );
         if (From is { } from)
         {
-            errors.If(Source != "van", "from", "Only what is taken from a van is out of one.");
+            errors.If(Source != BoughtFrom.Van, "from", "Only what is taken from a van is out of one.");
             errors.Text(from.Id, "from", FieldErrors.ShortText, true);
             errors.Text(from.Name, "from", FieldErrors.ShortText, true);
         }
@@ -83,19 +87,19 @@ public sealed record PartsBought(
                 Quantity,
                 Price,
                 Source,
-                Source == "van" ? null : Happened.AddDays(DueInDays),
+                Source == BoughtFrom.Van ? null : Happened.AddDays(DueInDays),
                 ReturnDays
             )
             {
-                Came = Source == "van" ? Quantity : 0,
+                Came = Source == BoughtFrom.Van ? Quantity : 0,
                 Way = Way,
                 For = [.. For ?? Covers.Keys],
                 From = From,
-                CameAt = Source == "van" ? Happened : null,
+                CameAt = Source == BoughtFrom.Van ? Happened : null,
             }
         );
 
     /// <inheritdoc />
     public override string Words(MachineKnowledge machine) =>
-        $"{(Source == "van" ? $"Taken from {From?.Name ?? StockPlace.Only.Name}" : "Ordered")}: {Quantity} × {Name}";
+        $"{(Source == BoughtFrom.Van ? $"Taken from {From?.Name ?? StockPlace.Only.Name}" : "Ordered")}: {Quantity} × {Name}";
 }

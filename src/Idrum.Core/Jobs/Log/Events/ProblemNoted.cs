@@ -8,9 +8,7 @@ namespace Idrum.Core.Jobs.Log;
 
 /// <summary>Reality differed from the plan.</summary>
 /// <param name="OperationId">At which step.</param>
-/// <param name="What">extra-screw, missing-screw, found-screw, already-done (by someone before), absent (not on this
-/// machine), left-out (wanted first, nothing blocks), stuck, broken, tie-cut (a cable tie), other-wires (colours or
-/// places other than the layout's), other-screw (of another kind than the layout's) or other.</param>
+/// <param name="What">One of <see cref="Problem"/>.</param>
 /// <param name="FastenerId">Fastener group for screws, else empty.</param>
 /// <param name="Count">How many screws.</param>
 /// <param name="Text">In words.</param>
@@ -31,12 +29,14 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
         {
             Does =
             [
-                new("shift") { Sign = 1, When = PlaceChange.Where(("what", ["extra-screw"])) },
-                new("shift") { Sign = -1, When = PlaceChange.Where(("what", ["missing-screw"])) },
+                new("shift") { Sign = 1, When = PlaceChange.Where(("what", [Problem.ExtraScrew])) },
+                new("shift") { Sign = -1, When = PlaceChange.Where(("what", [Problem.MissingScrew])) },
                 new("choose")
                 {
                     By = PlaceChange.Fields(("operation", "operationId"), ("choice", "what")),
-                    When = PlaceChange.Where(("what", ["absent", "already-done", "left-out", "stuck"])),
+                    When = PlaceChange.Where(
+                        ("what", [Problem.Absent, Problem.AlreadyDone, Problem.LeftOut, Problem.Stuck])
+                    ),
                 },
             ],
             Beside = true,
@@ -51,9 +51,9 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
             Text,
             "text",
             FieldErrors.LongText,
-            What is "broken" or "other" or "left-out" or "other-wires" or "other-screw"
+            What is Problem.Broken or Problem.Other or Problem.LeftOut or Problem.OtherWires or Problem.OtherScrew
         );
-        if (What is "extra-screw" or "missing-screw" or "found-screw")
+        if (What is Problem.ExtraScrew or Problem.MissingScrew or Problem.FoundScrew)
         {
             var group = operation?.Fasteners.FirstOrDefault(f => f.Id == FastenerId);
             errors.If(
@@ -63,12 +63,12 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
             );
             errors.Range(Count, "count", 1, 20);
             errors.If(
-                group is not null && What == "missing-screw" && state.Ledger.Expected(group) < Count,
+                group is not null && What == Problem.MissingScrew && state.Ledger.Expected(group) < Count,
                 "count",
                 "More missing than there are."
             );
             errors.If(
-                What == "found-screw" && state.Removals.All(r => r.OperationId != OperationId || r.In is null),
+                What == Problem.FoundScrew && state.Removals.All(r => r.OperationId != OperationId || r.In is null),
                 "operationId",
                 "This step has not been put back, so nothing of it is missing."
             );
@@ -78,28 +78,28 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
             errors.If(
                 What
                     is not (
-                        "already-done"
-                        or "absent"
-                        or "left-out"
-                        or "stuck"
-                        or "broken"
-                        or "tie-cut"
-                        or "other-wires"
-                        or "other-screw"
-                        or "other"
+                        Problem.AlreadyDone
+                        or Problem.Absent
+                        or Problem.LeftOut
+                        or Problem.Stuck
+                        or Problem.Broken
+                        or Problem.TieCut
+                        or Problem.OtherWires
+                        or Problem.OtherScrew
+                        or Problem.Other
                     ),
                 "what",
                 "What differs is an extra, missing or found screw, a screw of another kind, something done already, not here, left out, stuck, broken, a tie cut, other wires, or other."
             );
             errors.If(
-                What == "left-out"
+                What == Problem.LeftOut
                     && operation is not null
                     && !JobPlan.MayLeaveOut(state, check.Machine.Layout, JobPlan.Of(state, check.Machine), operation),
                 "what",
                 "It is in the way of a step to come."
             );
             errors.If(
-                What is "already-done" or "absent" or "left-out" && state.Out.Contains(OperationId),
+                What is Problem.AlreadyDone or Problem.Absent or Problem.LeftOut && state.Out.Contains(OperationId),
                 "what",
                 "This step is out already."
             );
@@ -108,7 +108,7 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
                 errors.Add("groups", $"No fasteners '{FieldErrors.Short(id)}' come out at this step.");
             }
             errors.If(
-                What is "already-done" or "absent" && state.SafeBy.Length == 0,
+                What is Problem.AlreadyDone or Problem.Absent && state.SafeBy.Length == 0,
                 "operationId",
                 "Make the machine safe and sign for it first."
             );
@@ -120,9 +120,9 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
         state = state with { Problems = state.Problems.Add(this) };
         return What switch
         {
-            "extra-screw" => Shift(Count),
-            "missing-screw" => Shift(-Count),
-            "found-screw" => state with
+            Problem.ExtraScrew => Shift(Count),
+            Problem.MissingScrew => Shift(-Count),
+            Problem.FoundScrew => state with
             {
                 Removals =
                 [
@@ -136,11 +136,11 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
                     ),
                 ],
             },
-            "absent" => state with { Absent = state.Absent.Add(OperationId) },
-            "left-out" => state with { LeftOut = state.LeftOut.Add(OperationId) },
-            "stuck" => state with { Stuck = state.Stuck.Add(OperationId) },
+            Problem.Absent => state with { Absent = state.Absent.Add(OperationId) },
+            Problem.LeftOut => state with { LeftOut = state.LeftOut.Add(OperationId) },
+            Problem.Stuck => state with { Stuck = state.Stuck.Add(OperationId) },
             // What came out with it nobody counted: the ledger asks for it at once.
-            "already-done" => state with
+            Problem.AlreadyDone => state with
             {
                 Out = state.Out.Add(OperationId),
                 Removals = state
@@ -176,28 +176,28 @@ public sealed record ProblemNoted(OperationId OperationId, string What, string F
 
     /// <summary>Whether it must be mended or renewed before the machine is whole again.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool MustBeMended => What is "broken" or "tie-cut";
+    public bool MustBeMended => What is Problem.Broken or Problem.TieCut;
 
     /// <summary>Whether this machine is so, and will be so the next time.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool OfThisMachine => What is "other-wires" or "other-screw" or "other";
+    public bool OfThisMachine => What is Problem.OtherWires or Problem.OtherScrew or Problem.Other;
 
     /// <summary>What differed, in words.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public string WhatWords =>
         What switch
         {
-            "extra-screw" => "Extra screw",
-            "missing-screw" => "Screw missing",
-            "found-screw" => "Screw found",
-            "stuck" => "Stuck",
-            "already-done" => "Already done by someone",
-            "absent" => "Not on this machine",
-            "broken" => "Broken",
-            "tie-cut" => "Cable tie cut",
-            "other-wires" => "Other wires",
-            "other-screw" => "Screw of another kind",
-            "left-out" => "Left out",
+            Problem.ExtraScrew => "Extra screw",
+            Problem.MissingScrew => "Screw missing",
+            Problem.FoundScrew => "Screw found",
+            Problem.Stuck => "Stuck",
+            Problem.AlreadyDone => "Already done by someone",
+            Problem.Absent => "Not on this machine",
+            Problem.Broken => "Broken",
+            Problem.TieCut => "Cable tie cut",
+            Problem.OtherWires => "Other wires",
+            Problem.OtherScrew => "Screw of another kind",
+            Problem.LeftOut => "Left out",
             _ => "Different",
         };
 }

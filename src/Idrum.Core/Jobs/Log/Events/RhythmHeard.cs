@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json.Serialization;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Known;
+using Idrum.Core.Listening;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
@@ -35,7 +36,7 @@ public sealed record RhythmHeard(
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Marked { get; init; }
 
-    private static readonly string[] Sounds = ["chirp", "thump", "double"];
+    private static readonly string[] Sounds = [SoundWord.Chirp, SoundWord.Thump, SoundWord.Double];
 
     internal override bool StandsAlone => true;
 
@@ -103,8 +104,8 @@ public sealed record RhythmHeard(
     public string Name =>
         Sound switch
         {
-            "chirp" => "chirp",
-            "thump" => "thump",
+            SoundWord.Chirp => "chirp",
+            SoundWord.Thump => "thump",
             _ => "double knock",
         };
 }

@@ -177,7 +177,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
     : JobEvent,
         ICarriesAttachment
 {
-    private static readonly string[] Sounds = ["chirp", "thump", "double", "other"];
+    private static readonly string[] Sounds = [SoundWord.Chirp, SoundWord.Thump, SoundWord.Double, SoundWord.Other];
 
     /// <summary>Spots at which it may be recorded.</summary>
     public static IReadOnlyDictionary<string, string> Spots { get; } =
@@ -244,7 +244,7 @@ public sealed record SoundRecorded(string SoundId, string Sound, string Spot, bo
             "Say what you hear: a chirp, a thump, a double knock or else."
         );
         check.Errors.If(
-            Felt && Sound is "chirp" or "other",
+            Felt && Sound is SoundWord.Chirp or SoundWord.Other,
             "sound",
             "Squeals, hum and the blower are heard and not felt: record them. What is felt thumps or knocks."
         );

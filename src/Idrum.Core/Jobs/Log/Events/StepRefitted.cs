@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Work;
+using Idrum.Core.Ledger;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
 
@@ -35,7 +36,7 @@ public sealed record StepRefitted(
                     By = PlaceChange.Fields(("operation", "operationId"), ("step", "stepId")),
                 },
                 new("stage") { To = "back" },
-                new("count") { Way = "in" },
+                new("count") { Way = CountWay.In },
             ],
             FloorTakesBack = true,
         };
