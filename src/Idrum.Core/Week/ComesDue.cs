@@ -66,13 +66,13 @@ public sealed record ComesDue(DueKind Kind, DateOnly Day, DateTimeOffset? At, st
                     cured
                 );
             }
-            foreach (var line in state.Lines.Values.Where(l => l.Open > 0 && l.Due is not null))
+            foreach (var line in state.Lines.Values.Where(l => l is { Open: > 0, Due: not null, Astray: false }))
             {
                 Add(DueKind.PartDue, terms.DayOf(line.Due!.Value), $"{line.Open} × {line.Name} to come");
             }
             if (
-                state.Lines.Values.Any(l => l.CameAt is not null && l.Source != BoughtFrom.Van)
-                && state.Lines.Values.All(l => l.Open == 0)
+                state.Lines.Values.Any(l => l.CameAt is not null && l.Source != BoughtFrom.Van && !l.Astray)
+                && state.Lines.Values.All(l => l.Open == 0 || l.Astray)
                 && Supplies.Rows(state, layout) is var rows
                 && rows.Any(r => r.Here > 0 && r.Fitted < r.Needed)
                 && rows.All(r => r.Short == 0)
