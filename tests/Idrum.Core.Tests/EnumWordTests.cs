@@ -76,4 +76,11 @@ public class EnumWordTests
         Assert.Contains("faults.json, $.faults[", wrong.Message, StringComparison.Ordinal);
         Assert.Contains("'mend' is none of replace, clean, adjust, refer.", wrong.Message, StringComparison.Ordinal);
     }
+
+    [Fact]
+    public void No_value_goes_into_a_text_of_the_core_by_itself()
+    {
+        var found = EnumTexts.Of(typeof(Fault).Assembly);
+        Assert.True(found.Count == 0, string.Join("\n", found));
+    }
 }

@@ -310,7 +310,13 @@ public sealed class WeekTests : IAsyncLifetime
         var ask = host.Shop.Terms.DayOf(closed.Closed!.Happened).AddDays(7);
         var page = await host.Client.GetStringAsync($"/week?from={Iso(ask)}");
         Assert.Contains("J-0138</a> Ask: still quiet?", page);
-        await host.PostFormAsync("/week", ("do", "seen"), ("job", "J-0138"), ("kind", "StillQuiet"), ("day", Iso(ask)));
+        await host.PostFormAsync(
+            "/week",
+            ("do", "seen"),
+            ("job", "J-0138"),
+            ("kind", "still-quiet"),
+            ("day", Iso(ask))
+        );
         Assert.DoesNotContain(
             "J-0138</a> Ask: still quiet?",
             await host.Client.GetStringAsync($"/week?from={Iso(ask)}")

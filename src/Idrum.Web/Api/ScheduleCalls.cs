@@ -254,15 +254,7 @@ public static class ScheduleCalls
             {
                 ChoreKind.Out => new ScheduleItem(step.Operation, null, null, null, null, i.Start, i.End),
                 ChoreKind.In => new(step.Operation, step.Step, null, null, null, i.Start, i.End),
-                var kind => new(
-                    null,
-                    null,
-                    part,
-                    JsonNamingPolicy.CamelCase.ConvertName($"{kind}"),
-                    null,
-                    i.Start,
-                    i.End
-                ),
+                var kind => new(null, null, part, kind.Word(), null, i.Start, i.End),
             };
         });
         var waits = visit.Glue.SelectMany(g =>

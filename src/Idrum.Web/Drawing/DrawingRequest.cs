@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Machines;
 
@@ -41,7 +42,7 @@ public sealed record DrawingRequest
         string.Join(
             '|',
             string.Join(',', Views),
-            string.Join(',', Conditions.OrderBy(c => c.Key).Select(c => c.Key + c.Value)),
+            string.Join(',', Conditions.OrderBy(c => c.Key).Select(c => c.Key + c.Value.Word())),
             string.Join(',', Focus.Order()),
             string.Join(',', ComingOff.Order()),
             string.Join(',', Exploded.Select(o => o.Id)),

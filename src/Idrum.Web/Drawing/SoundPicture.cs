@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Idrum.Core.Basics;
 using Idrum.Core.Drive;
 using Idrum.Core.Listening;
 using Microsoft.AspNetCore.Html;
@@ -72,7 +73,7 @@ public static class SoundPicture
             var at = X(source.Hz * scale);
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"<text class=\"{(hot ? "hotname" : "")}\" x=\"{at:0.#}\" y=\"{14 + 14 * (shown.IndexOf(source) % 2)}\" text-anchor=\"{(at > Wide - 60 ? "end" : at < 40 ? "start" : "middle")}\">{source.Mechanism}</text>"
+                $"<text class=\"{(hot ? "hotname" : "")}\" x=\"{at:0.#}\" y=\"{14 + 14 * (shown.IndexOf(source) % 2)}\" text-anchor=\"{(at > Wide - 60 ? "end" : at < 40 ? "start" : "middle")}\">{source.Mechanism.Word()}</text>"
             );
         }
         return new(svg.Append("</svg>").ToString());

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Parts;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
@@ -51,7 +52,7 @@ public static class VisitDrawing
         {
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"<rect class=\"{item.Chore.Kind.ToString().ToLowerInvariant()}\" x=\"{X(item.Start)}\" y=\"{Head}\" width=\"{Width(item.Start, item.End)}\" height=\"{Row - 8}\"><title>{WebUtility.HtmlEncode(item.Words)}</title></rect>"
+                $"<rect class=\"{item.Chore.Kind.Word()}\" x=\"{X(item.Start)}\" y=\"{Head}\" width=\"{Width(item.Start, item.End)}\" height=\"{Row - 8}\"><title>{WebUtility.HtmlEncode(item.Words)}</title></rect>"
             );
         }
         for (var i = 0; i < visit.Glue.Count; i++)

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Shop;
 using Idrum.Storage;
@@ -54,7 +55,7 @@ internal static class WarmUp
             if (open.FirstOrDefault(j => j.Station == station) is { } job)
             {
                 var at = "/jobs/" + Uri.EscapeDataString(job.Number) + "/";
-                yield return at + station.ToString().ToLowerInvariant();
+                yield return at + station.Word();
                 if (station is Station.Strip or Station.Rebuild)
                 {
                     yield return at + "floor";

@@ -57,7 +57,7 @@ public static class ShopExport
                     place = Plain(j.Place),
                     machine = Plain(j.LayoutId),
                     tag = Plain(j.Tag),
-                    station = j.Station.ToString(),
+                    station = j.Station.Named(),
                     closed = j.Closed,
                     opened = j.OpenedAt.ToString("O"),
                     last = j.LastAt.ToString("O"),

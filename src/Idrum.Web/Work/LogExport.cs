@@ -91,7 +91,7 @@ public static class LogExport
             j.Number,
             j.OpenedAt.ToString("O", CultureInfo.InvariantCulture),
             j.LastAt.ToString("O", CultureInfo.InvariantCulture),
-            j.Closed ? "Closed" : j.Station.ToString(),
+            j.Closed ? "Closed" : j.Station.Named(),
             j.Place,
             j.LayoutId,
             j.Tag,

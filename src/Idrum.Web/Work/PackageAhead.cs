@@ -1,4 +1,5 @@
 using System.Threading.Channels;
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 using Idrum.Web.Drawing;
 using Idrum.Web.Pages.Jobs;
@@ -48,7 +49,7 @@ public sealed partial class PackageAhead(
         string.Join(
             '|',
             view.ShopVersion,
-            view.State.Station,
+            view.State.Station.Word(),
             string.Join(',', view.State.Targets.Order()),
             view.State.Stuck.Count,
             view.State.Absent.Count,

@@ -29,6 +29,14 @@ public enum Station
     Close,
 }
 
+/// <summary>Stations in words.</summary>
+public static class StationName
+{
+    /// <summary>What a station is called on pages and in files for people.</summary>
+    /// <param name="station">The station.</param>
+    public static string Named(this Station station) => station.ToString();
+}
+
 /// <summary>From a job to what the shop knows of its machine.</summary>
 public static class JobMachine
 {

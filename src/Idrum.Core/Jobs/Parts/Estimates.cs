@@ -68,7 +68,9 @@ public static class Estimates
             new(
                 "travel",
                 "Trip",
-                parts.Short > 0 && parts.FromVan is null || state.Lines.Values.Any(l => l.Open > 0 && !l.Astray) ? 2 : 1,
+                parts.Short > 0 && parts.FromVan is null || state.Lines.Values.Any(l => l.Open > 0 && !l.Astray)
+                    ? 2
+                    : 1,
                 "trip",
                 terms.TripCharge
             )

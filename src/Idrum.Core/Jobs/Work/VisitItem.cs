@@ -1,3 +1,5 @@
+using Idrum.Core.Basics;
+
 namespace Idrum.Core.Jobs.Work;
 
 /// <summary>What kind of thing is done on the rest of a visit.</summary>
@@ -34,7 +36,7 @@ public enum ChoreKind
 public readonly record struct VisitChore(ChoreKind Kind, string About = "")
 {
     /// <summary>Its name among the chores that are put in time.</summary>
-    internal string Id => $"{Kind} {About}";
+    internal string Id => $"{Kind.Word()} {About}";
 }
 
 /// <summary>One act of the rest of a visit.</summary>

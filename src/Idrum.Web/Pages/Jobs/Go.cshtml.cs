@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -9,8 +10,6 @@ public sealed class GoModel(JobDesk desk) : PageModel
 {
     public IActionResult OnGet([FromRoute] string number) =>
         desk.Open(number) is { } view
-            ? LocalRedirect(
-                $"/jobs/{Uri.EscapeDataString(view.State.Number)}/{view.State.Station.ToString().ToLowerInvariant()}"
-            )
+            ? LocalRedirect($"/jobs/{Uri.EscapeDataString(view.State.Number)}/{view.State.Station.Word()}")
             : NotFound();
 }

@@ -44,6 +44,6 @@ public sealed class LeftModel(JobServices services) : JobPage(services)
     /// <summary>The next thing to do, in words.</summary>
     public string Next =>
         LeftOpen.GoesOnAt(State, View.Machine, HttpContext.RequestAborted) is var (station, what) && what.Length > 0
-            ? $"{station}: {what}."
+            ? $"{station.Named()}: {what}."
             : "Prove it.";
 }

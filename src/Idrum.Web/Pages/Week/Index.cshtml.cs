@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Idrum.Core.Basics;
 using Idrum.Core.Week;
 using Idrum.Storage;
 using Idrum.Web.Devices;
@@ -53,8 +54,7 @@ public sealed class IndexModel(WeekDesk desk, WeekStore week, WeekCalendar calen
         {
             case "seen":
                 if (
-                    Enum.TryParse<DueKind>(form["kind"], out var kind)
-                    && Enum.IsDefined(kind)
+                    EnumWord.Read<DueKind>(form["kind"]) is { } kind
                     && DayOf(form["day"]) is { } day
                     && Core.Jobs.Log.JobNumber.Fits(form["job"].ToString())
                 )

@@ -32,5 +32,5 @@ public sealed record StationEntered(Station Station) : JobEvent
     internal override JobState Apply(JobState state) => state.Enter(Station);
 
     /// <inheritdoc />
-    public override string Words(MachineKnowledge machine) => $"Went to {Station}";
+    public override string Words(MachineKnowledge machine) => $"Went to {Station.Named()}";
 }
