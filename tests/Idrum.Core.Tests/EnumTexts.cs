@@ -4,7 +4,7 @@ using System.Reflection.Emit;
 namespace Idrum.Core.Tests;
 
 /// <summary>Where compiled code puts a value of a set into a text by itself, so that its name in the code is read instead of its
-/// word: an interpolation of it, or a value handed on as an object.</summary>
+/// word: an interpolation of it, a value added to a text or asked for its name, or handed on as an object.</summary>
 public static class EnumTexts
 {
     private static readonly Dictionary<int, OpCode> Codes = typeof(OpCodes)
@@ -32,20 +32,24 @@ public static class EnumTexts
                 {
                     continue;
                 }
-                found.AddRange(
-                    Tokens(body.GetILAsByteArray()!)
-                        .Select(t => Set(method, t.Code, t.Token))
-                        .OfType<Type>()
-                        .Select(set => $"{type.FullName}.{method.Name}: {set.Name}")
-                );
+                var before = (Code: OpCodes.Nop, Token: 0);
+                foreach (var at in Tokens(body.GetILAsByteArray()!))
+                {
+                    if (Set(method, before, at) is { } set)
+                    {
+                        found.Add($"{type.FullName}.{method.Name}: {set.Name}");
+                    }
+                    before = at;
+                }
             }
         }
         return [.. found.Distinct()];
     }
 
     /// <summary>The set whose value goes into a text here; null where none does.</summary>
-    private static Type? Set(MethodBase method, OpCode code, int token)
+    private static Type? Set(MethodBase method, (OpCode Code, int Token) before, (OpCode Code, int Token) at)
     {
+        var (code, token) = at;
         Type[] types = method.DeclaringType is { IsGenericType: true } owner ? owner.GetGenericArguments() : [];
         Type[] methods = method is MethodInfo { IsGenericMethod: true } generic ? generic.GetGenericArguments() : [];
         var value =
@@ -54,6 +58,10 @@ public static class EnumTexts
             && method.Module.ResolveMethod(token, types, methods)
                 is MethodInfo { Name: "AppendFormatted", IsGenericMethod: true } call
                 ? call.GetGenericArguments()[0]
+            : before.Code == OpCodes.Constrained
+            && code == OpCodes.Callvirt
+            && method.Module.ResolveMethod(token, types, methods)?.Name == "ToString"
+                ? method.Module.ResolveType(before.Token, types, methods)
             : null;
         value = value is null ? null : Nullable.GetUnderlyingType(value) ?? value;
         return value is { IsEnum: true } && value.Namespace?.StartsWith("Idrum", StringComparison.Ordinal) == true

@@ -28,6 +28,14 @@ public enum DueKind
     ReturnBy,
 }
 
+/// <summary>Kinds of what comes due, as they are stored.</summary>
+public static class DueKindName
+{
+    /// <summary>As the database and the calendars of those who follow it have known it all along.</summary>
+    /// <param name="kind">The kind.</param>
+    public static string Stored(this DueKind kind) => Enum.GetName(kind)!;
+}
+
 /// <summary>One thing that comes due.</summary>
 /// <param name="Kind">What it is.</param>
 /// <param name="Day">Day of the shop's calendar.</param>

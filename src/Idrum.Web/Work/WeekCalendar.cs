@@ -106,8 +106,7 @@ public sealed class WeekCalendar(
         foreach (var due in desk.Due(desk.Today, desk.Today.AddDays(DaysBack)))
         {
             yield return FollowUp.OfDay(
-                // As those who follow the calendar have it since before kinds had words.
-                $"{due.JobNumber}-{due.Kind.ToString()}-{due.Day:yyyyMMdd}",
+                $"{due.JobNumber}-{due.Kind.Stored()}-{due.Day:yyyyMMdd}",
                 due.Day,
                 // The day is part of its id: nothing else of it changes.
                 100,

@@ -217,7 +217,7 @@ public sealed class WeekDesk(
                 .SelectMany(s => ComesDue.Of(s, shop.MachineOf(s), shop.Terms, now))
                 .Concat(closed)
                 .DistinctBy(d => (d.JobNumber, d.Kind, d.Day, d.Text))
-                .Where(d => !done.Contains((d.JobNumber, d.Kind.ToString(), d.Day)))
+                .Where(d => !done.Contains((d.JobNumber, d.Kind.Stored(), d.Day)))
                 .Where(d =>
                     d.Day <= last
                     && (

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
 using Idrum.Core.Shop;
@@ -34,7 +35,11 @@ public static class StationName
 {
     /// <summary>What a station is called on pages and in files for people.</summary>
     /// <param name="station">The station.</param>
-    public static string Named(this Station station) => station.ToString();
+    public static string Named(this Station station)
+    {
+        var word = station.Word();
+        return char.ToUpperInvariant(word[0]) + word[1..];
+    }
 }
 
 /// <summary>From a job to what the shop knows of its machine.</summary>

@@ -59,7 +59,7 @@ public sealed class IndexModel(WeekDesk desk, WeekStore week, WeekCalendar calen
                     && Core.Jobs.Log.JobNumber.Fits(form["job"].ToString())
                 )
                 {
-                    week.SeenTo(form["job"]!, kind.ToString(), day, clock.GetUtcNow(), HttpContext.Caller().Person);
+                    week.SeenTo(form["job"]!, kind.Stored(), day, clock.GetUtcNow(), HttpContext.Caller().Person);
                     return this.SeeOther("/week" + (from.Length > 0 ? "?from=" + Uri.EscapeDataString(from) : ""));
                 }
                 Wrong = "What was seen to is not named.";
