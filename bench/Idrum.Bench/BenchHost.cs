@@ -62,9 +62,9 @@ internal sealed class BenchHost : IAsyncDisposable
         return host;
     }
 
-    /// <summary>Times at a share of the sorted list, milliseconds.</summary>
+    /// <summary>Times at a share of the sorted list, milliseconds; no number where none was taken in the time there was.</summary>
     internal static double At(List<double> times, double share) =>
-        times.Order().ElementAt(Math.Min(times.Count - 1, (int)(times.Count * share)));
+        times.Count == 0 ? double.NaN : times.Order().ElementAt(Math.Min(times.Count - 1, (int)(times.Count * share)));
 
     public async ValueTask DisposeAsync()
     {
