@@ -301,4 +301,24 @@ public class CarryOverTests
             after.Sounds[0].Heard!.Say.Contains(TestShop.Machine("ostrel-ot50").Layout.Title, StringComparison.Ordinal)
         );
     }
+
+    [Fact]
+    public void Two_places_never_become_one_where_the_other_machine_has_but_one_of_them()
+    {
+        var state = Known("ostrel-ot50", false);
+        var before = TestShop.Shop.MachineOf(state).Layout;
+        var carried = CarryOver.Of(
+            state,
+            before,
+            before with
+            {
+                Parts = [.. before.Parts.Where(p => p.Id != "roller-left")],
+            },
+            [],
+            _ => null
+        );
+        Assert.Equal(carried.Looked!.Count, carried.Looked.Values.Distinct().Count());
+        Assert.Contains(carried.Lost, l => l.StartsWith("Left drum roller was seen", StringComparison.Ordinal));
+        Assert.NotEmpty(carried.Carry(state).Seen);
+    }
 }

@@ -120,7 +120,7 @@ public sealed record CarryOver
         }
         string NameOf(PartId id) => before.FindPart(id)?.Name ?? id;
         var places = new Dictionary<PartId, PartId>();
-        // The same place, else the only one of its kind that nothing else stands for.
+        // The same place, else the only one of its kind that nothing else stands for, now or by its own id.
         PartId? Place(PartId id)
         {
             if (places.TryGetValue(id, out var known))
@@ -129,7 +129,11 @@ public sealed record CarryOver
             }
             var alike = after.Parts.Where(p => p.Kind == before.FindPart(id)?.Kind).ToList();
             var there = alike.Find(p => p.Id == id)
-                ?? (alike.Count == 1 && !places.ContainsValue(alike[0].Id) ? alike[0] : null);
+                ?? (
+                    alike is [var only] && !places.ContainsValue(only.Id) && before.FindPart(only.Id)?.Kind != only.Kind
+                        ? only
+                        : null
+                );
             return there is null ? null : places[id] = there.Id;
         }
         var parts = new Dictionary<PartId, PartId>();
