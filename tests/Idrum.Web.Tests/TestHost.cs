@@ -47,15 +47,34 @@ public sealed partial class TestHost : IAsyncLifetime
 
     public string DatabasePath => Path.Combine(folder, "idrum.db");
 
-    /// <summary>The demo's jobs, worked once for all hosts of a run: each starts from a copy.</summary>
-    private static readonly Lazy<Task<string>> Worked = new(async () =>
+    // A felt of the demo is coated as it is made: a copy that has lain for long shows a window that is over.
+    private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(90);
+
+    private static readonly Lock Making = new();
+
+    private static (Task<string> Folder, long At)? made;
+
+    /// <summary>The demo's jobs, worked for the hosts that start within <see cref="Fresh"/>: each starts from a copy.</summary>
+    private static Task<string> WorkedAsync()
     {
-        var made = Directory.CreateTempSubdirectory("idrum-worked").FullName;
+        lock (Making)
+        {
+            if (made is not { } last || System.Diagnostics.Stopwatch.GetElapsedTime(last.At) > Fresh)
+            {
+                made = last = (WorkAsync(), System.Diagnostics.Stopwatch.GetTimestamp());
+            }
+            return last.Folder;
+        }
+    }
+
+    private static async Task<string> WorkAsync()
+    {
+        var folder = Directory.CreateTempSubdirectory("idrum-worked").FullName;
         await using (
             var app = await IdrumHost.BuildAsync(
                 new()
                 {
-                    DataFolder = made,
+                    DataFolder = folder,
                     ContentFolder = Path.Combine(AppContext.BaseDirectory, "content"),
                     Demo = true,
                 },
@@ -63,15 +82,15 @@ public sealed partial class TestHost : IAsyncLifetime
             )
         ) { }
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(made, true);
-        return made;
-    });
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(folder, true);
+        return folder;
+    }
 
     public async Task InitializeAsync()
     {
         if (Demo && !File.Exists(DatabasePath) && ContentFolder == Path.Combine(AppContext.BaseDirectory, "content"))
         {
-            foreach (var file in Directory.GetFiles(await Worked.Value, "idrum.db*"))
+            foreach (var file in Directory.GetFiles(await WorkedAsync(), "idrum.db*"))
             {
                 File.Copy(file, Path.Combine(folder, Path.GetFileName(file)));
             }
