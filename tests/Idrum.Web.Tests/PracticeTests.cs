@@ -191,4 +191,20 @@ public sealed partial class PracticeTests(TestHost host) : IClassFixture<TestHos
         Assert.Null(host.Get<PracticeStore>().Due("", kind, DateTimeOffset.UtcNow.AddHours(20)));
         Assert.NotNull(host.Get<PracticeStore>().Due("", kind, DateTimeOffset.UtcNow.AddDays(1.1)));
     }
+
+    [Fact]
+    public async Task A_form_with_an_act_that_is_none_leaves_the_exercise_as_it_stood_and_says_so()
+    {
+        var (address, page) = await BeginAsync();
+        var refused = await host.PostFormAsync(
+            address,
+            ("kind", "repair-all"),
+            ("id", ""),
+            ("made", Field(page, "made"))
+        );
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        var said = await refused.Content.ReadAsStringAsync();
+        Assert.Contains("That is no act of this exercise.", said, StringComparison.Ordinal);
+        Assert.Equal(Field(page, "made"), Field(said, "made"));
+    }
 }

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Machines;
 using Idrum.Core.Money;
 
@@ -136,7 +137,7 @@ internal sealed class Adviser(
                 return Of(check) with
                 {
                     Reason =
-                        $"{move.Why} {Takes(check)}{(check.Tells.Count > 0 ? $": it shows whether “{Lower(check.Tells[0])}”" : "")}.",
+                        $"{move.Why} {Takes(check)}{(check.Tells.Count > 0 ? $": it shows whether “{Wording.Inside(check.Tells[0])}”" : "")}.",
                 };
             }
         }
@@ -449,7 +450,7 @@ internal sealed class Adviser(
     {
         var good = suspects
             .All.Where(suspects.SeenGood)
-            .Select(f => $"{Lower(model.Faults[f].Name)} (a look misses {OneIn(suspects.Missed(f))})")
+            .Select(f => $"{Wording.Inside(model.Faults[f].Name)} (a look misses {OneIn(suspects.Missed(f))})")
             .Take(4)
             .ToList();
         return good.Count == 0 ? "" : $" Seen good: {string.Join(", ", good)}.";
@@ -489,7 +490,7 @@ internal sealed class Adviser(
             return make(
                 AdviceKind.Open,
                 part.Id,
-                $"{more}{look.TeardownMinutes:0} min to open and close; then one sees whether it is “{Lower(model.Faults[fault].Name)}” ({Share(shown[fault])}), and all else in reach there."
+                $"{more}{look.TeardownMinutes:0} min to open and close; then one sees whether it is “{Wording.Inside(model.Faults[fault].Name)}” ({Share(shown[fault])}), and all else in reach there."
             );
         }
         // No look tells any more: the likeliest of what is worth trying, in reach here or not.
@@ -618,8 +619,9 @@ internal sealed class Adviser(
     {
         var saves = acts.Stop.Cost - check.ExpectedCost;
         var shows =
-            check.Tells.Count > 1 ? $": it shows whether “{Lower(check.Tells[0])}” or “{Lower(check.Tells[1])}”"
-            : check.Tells.Count > 0 ? $": it shows whether “{Lower(check.Tells[0])}”"
+            check.Tells.Count > 1
+                ? $": it shows whether “{Wording.Inside(check.Tells[0])}” or “{Wording.Inside(check.Tells[1])}”"
+            : check.Tells.Count > 0 ? $": it shows whether “{Wording.Inside(check.Tells[0])}”"
             : "";
         return new(
             AdviceKind.Check,
@@ -633,7 +635,4 @@ internal sealed class Adviser(
 
     private static string Share(double p) =>
         p >= 0.95 ? "as good as certain" : $"so in {Math.Max(1, Math.Round(10 * p)):0} of 10 such machines";
-
-    private static string Lower(string s) =>
-        s.Length > 1 && char.IsLower(s[1]) ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 }

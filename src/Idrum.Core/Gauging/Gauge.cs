@@ -319,11 +319,7 @@ public static partial class Gauge
         {
             return (0.2, protocol.High, "The label names some amperes");
         }
-        return (
-            protocol.Low,
-            protocol.High,
-            $"{protocol.Name}, {char.ToLowerInvariant(position.Name[0])}{position.Name[1..]}"
-        );
+        return (protocol.Low, protocol.High, $"{protocol.Name}, {position.Name.Inside()}");
     }
 
     // Beyond, near or good by one number that grows or falls towards a limit.

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Gauging;
 using Idrum.Core.Shop;
@@ -420,7 +421,7 @@ public sealed class Exercise
         return kind switch
         {
             MoveKind.Check => catalog.FindFinding(id)?.Name ?? id,
-            MoveKind.Measure => $"Measured: {Lower(catalog.FindFinding(id)?.Name ?? id)}",
+            MoveKind.Measure => $"Measured: {Wording.Inside(catalog.FindFinding(id)?.Name ?? id)}",
             MoveKind.Hands => id.Split(':')[0] switch
             {
                 "glue" => "Joined",
@@ -428,14 +429,12 @@ public sealed class Exercise
                 "plugs" => "Plugs joined",
                 _ => "Screws in",
             },
-            MoveKind.Open => $"Open to the {Lower(Knowledge.Layout.FindPart(id)?.Name ?? id)}",
-            MoveKind.Repair => $"Put right: {Lower(catalog.FindFault(id)?.Name ?? id)}",
+            MoveKind.Open => $"Open to the {Wording.Inside(Knowledge.Layout.FindPart(id)?.Name ?? id)}",
+            MoveKind.Repair => $"Put right: {Wording.Inside(catalog.FindFault(id)?.Name ?? id)}",
             MoveKind.HandOver => "Hand it over",
             MoveKind.Isolate => "Supply off and secured",
             MoveKind.Power => "Supply on",
             _ => "End it: nothing found",
         };
     }
-
-    private static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
 }

@@ -130,7 +130,7 @@ public sealed record Supplier
                     (
                         s,
                         handbook.Adhesives.First(a => a.Id == g.Key).Tubes(g.Sum(p => FeltDm2(layout))),
-                        string.Join(", ", g.Select(p => p.Part.Name.ToLowerInvariant()))
+                        string.Join(", ", g.Select(p => p.Part.Name.Inside()))
                     )
                 )
         );
@@ -142,7 +142,7 @@ public sealed record Supplier
                     1,
                     string.Join(
                         ", ",
-                        parts.Where(p => s.Kinds.Contains(p.Kind)).Select(p => p.Name.ToLowerInvariant()).Distinct()
+                        parts.Where(p => s.Kinds.Contains(p.Kind)).Select(p => p.Name.Inside()).Distinct()
                     )
                 )
             )

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Parts;
@@ -66,7 +67,7 @@ public sealed record ComesDue(DueKind Kind, DateOnly Day, DateTimeOffset? At, st
             {
                 var parts = state
                     .Glue.Where(g => g.Value.RunFrom == cured)
-                    .Select(g => CustomerWord.Lower(layout.FindPart(g.Key)?.Name ?? g.Key));
+                    .Select(g => Wording.Inside(layout.FindPart(g.Key)?.Name ?? g.Key));
                 Add(
                     DueKind.Cured,
                     terms.DayOf(cured),

@@ -54,7 +54,7 @@ public static class MachineDrawing
         if (beside.Count > 0)
         {
             html.Append("<p class=\"beside\">Lies beside it: ")
-                .Append(Text(string.Join(", ", beside.Select(Lower))))
+                .Append(Text(string.Join(", ", beside.Select(Wording.Inside))))
                 .Append("</p>");
         }
         return html.Append("</div>").ToString();
@@ -72,8 +72,10 @@ public static class MachineDrawing
         {
             words.Insert(
                 0,
-                string.Join(", ", figure.Scene.Lying.Select(id => Lower(figure.Scene.Layout.FindPart(id)!.Name)))
-                    + " as it lies there, "
+                string.Join(
+                    ", ",
+                    figure.Scene.Lying.Select(id => Wording.Inside(figure.Scene.Layout.FindPart(id)!.Name))
+                ) + " as it lies there, "
             );
         }
         if (figure.Cut.Count > 0)
@@ -200,7 +202,7 @@ public static class MachineDrawing
                 .Take(3)
         )
         {
-            var words = Lower(item.Part.Name);
+            var words = Wording.Inside(item.Part.Name);
             var (half, high) = (words.Length * 20 * scale, 45 * scale);
             var u = Math.Clamp(spot.Middle.U, frame.Left + half, Math.Max(frame.Left + half, frame.Right - half));
             var box = (u - half, spot.Middle.V - high, u + half, spot.Middle.V + high / 3);
@@ -224,8 +226,6 @@ public static class MachineDrawing
     /// <summary>Whether the motion is drawn: once for each view.</summary>
     private static bool Pointed(StepFigure figure, StepFigure first) =>
         figure == first || figure.Scene != first.Scene || Sighted(figure.Scene) is null;
-
-    private static string Lower(string name) => char.ToLowerInvariant(name[0]) + name[1..];
 
     private static void Solid(
         StringBuilder svg,
@@ -451,8 +451,7 @@ public static class MachineDrawing
 
     private static string Words(Scene scene, DrawingRequest request)
     {
-        string Name(PartId id) =>
-            scene.Layout.FindPart(id)?.Name is { Length: > 0 } n ? char.ToLowerInvariant(n[0]) + n[1..] : id;
+        string Name(PartId id) => scene.Layout.FindPart(id)?.Name is { Length: > 0 } n ? n.Inside() : id;
         var words = new StringBuilder(scene.Layout.Title).Append(' ').Append(scene.View.Words).Append('.');
         void Say(string head, IEnumerable<PartId> ids)
         {

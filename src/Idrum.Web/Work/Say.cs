@@ -94,7 +94,7 @@ public static class Say
         : step.IsWhole ? Lower(o.Do)
         : $"back: {Lower(o.FindStep(step.Step)?.Do ?? o.Do)}";
 
-    public static string Lower(string s) => s.Length > 0 ? char.ToLowerInvariant(s[0]) + s[1..] : s;
+    public static string Lower(string s) => s.Inside();
 
     /// <summary>Who did an act and on what, as an ending; empty where nobody was named and it was done at the shop's
     /// computer.</summary>

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Gauging;
 using Idrum.Core.Jobs.Log;
@@ -47,11 +48,11 @@ public sealed record CustomerWord(
     {
         var layout = machine.Layout;
         var catalog = machine.Diagnostician.Model.Catalog;
-        string Name(PartId part) => Lower(layout.FindPart(part)?.Name ?? part);
+        string Name(PartId part) => Wording.Inside(layout.FindPart(part)?.Name ?? part);
         var day = terms.DayOf(state.Closed?.Happened ?? now);
         var found = state
             .Found.Where(f => f.Decision is Decided.Change && catalog.FindFault(f.FaultId) is not null)
-            .Select(f => Lower(catalog.FindFault(f.FaultId)!.Name))
+            .Select(f => Wording.Inside(catalog.FindFault(f.FaultId)!.Name))
             .ToList();
         var renewed = state.Fitted.Values.Where(f => f.Action == FittedAs.Replaced).Select(f => f.PartId).ToList();
         var righted = state
@@ -155,6 +156,4 @@ public sealed record CustomerWord(
             ],
         };
     }
-
-    internal static string Lower(string text) => text.Length > 0 ? char.ToLowerInvariant(text[0]) + text[1..] : text;
 }

@@ -1,3 +1,4 @@
+using Idrum.Core.Basics;
 using Idrum.Core.Jobs.Log;
 
 namespace Idrum.Core.Jobs.Known;
@@ -77,7 +78,5 @@ public sealed record HeardAfter(SoundRecorded? Before, SoundRecorded? After)
     private static string Sure(double p) => p < 0.005 ? "less than 1 in 100" : $"{Math.Round(100 * p):0} in 100";
 
     private static string Name(SoundRecorded s) =>
-        s.Heard?.Named is { } named
-            ? char.ToLowerInvariant(named.Name[0]) + named.Name[1..]
-            : "no part that comes round";
+        s.Heard?.Named is { } named ? named.Name.Inside() : "no part that comes round";
 }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Idrum.Core.Basics;
 using Idrum.Core.Diagnosis;
 using Idrum.Core.Drive;
 using Idrum.Core.Jobs.Log;
@@ -82,8 +83,7 @@ public sealed record HeardRhythm(RhythmHeard Act, double Hz, double Low, double 
         );
 
     /// <summary>The parts of a group by name.</summary>
-    public static string Named(SourceGroup group) =>
-        string.Join(" or ", group.Sources.Select(s => char.ToLowerInvariant(s.Name[0]) + s.Name[1..]));
+    public static string Named(SourceGroup group) => string.Join(" or ", group.Sources.Select(s => s.Name.Inside()));
 
     /// <summary>A probability as people say it.</summary>
     public static string InTen(double probability) =>

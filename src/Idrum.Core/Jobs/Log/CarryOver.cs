@@ -164,7 +164,7 @@ public sealed record CarryOver
         }
         lost.AddRange(
             state.GaugeLimits.Keys.Select(l =>
-                $"The limit set for {Lower(NameOf(l.Part))} was {before.Title}'s: set it anew if there is one."
+                $"The limit set for {Wording.Inside(NameOf(l.Part))} was {before.Title}'s: set it anew if there is one."
             )
         );
         foreach (var id in state.Lines.Values.SelectMany(l => l.For).Concat(state.Orders.Keys).Distinct())
@@ -229,8 +229,6 @@ public sealed record CarryOver
                     && Math.Abs(p.First.Hz / p.Second.Hz - 1) < SoundSource.Same
                 );
     }
-
-    private static string Lower(string name) => name.Length == 0 ? "" : char.ToLowerInvariant(name[0]) + name[1..];
 
     /// <summary>What carries over when a job's machine turns out to be another.</summary>
     /// <param name="state">The job.</param>

@@ -83,14 +83,12 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
         }
         if (EnumWord.Read<MoveKind>(Request.Form["kind"]) is not { } kind)
         {
-            return BadRequest();
+            return Refuse("That is no act of this exercise. Choose one of those on the page.");
         }
         var move = new ExerciseMove(kind, kind == MoveKind.Hands ? HandsSaid() : Request.Form["id"].ToString());
-        Wrong = await gate.RunAsync(_ => Exercise.Try(move), cancellation);
-        if (Wrong.Length > 0)
+        if (await gate.RunAsync(_ => Exercise.Try(move), cancellation) is { Length: > 0 } wrong)
         {
-            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
-            return Page();
+            return Refuse(wrong);
         }
         store.Keep(
             Kept with
@@ -103,6 +101,13 @@ public sealed class ExerciseModel(PracticeStore store, ShopSnapshot shop, WorkGa
             }
         );
         return this.SeeOther($"/practice/{id}");
+    }
+
+    private PageResult Refuse(string why)
+    {
+        Wrong = why;
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
     }
 
     /// <summary>What the hands' form says, as an exercise keeps it.</summary>

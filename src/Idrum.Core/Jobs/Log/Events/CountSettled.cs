@@ -86,6 +86,6 @@ public sealed record CountSettled(string FastenerId, string Way, string Why, str
     {
         var group = machine.Layout.Operations.SelectMany(o => o.Fasteners).FirstOrDefault(f => f.Id == FastenerId);
         var said = OddCounts.WordsOf(Way, Why) ?? "Found and fitted";
-        return $"Count at {group?.Where ?? FastenerId}: {char.ToLowerInvariant(said[0])}{said[1..]}";
+        return $"Count at {group?.Where ?? FastenerId}: {said.Inside()}";
     }
 }

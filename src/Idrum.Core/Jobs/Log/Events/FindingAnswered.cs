@@ -37,6 +37,6 @@ public sealed record FindingAnswered(string FindingId, string Outcome) : JobEven
             Outcome == "unknown"
                 ? "can't tell"
                 : finding?.Outcomes.FirstOrDefault(o => o.Id == Outcome)?.Label ?? "taken back";
-        return $"{finding?.Name ?? FindingId}: {char.ToLowerInvariant(outcome[0])}{outcome[1..]}";
+        return $"{finding?.Name ?? FindingId}: {outcome.Inside()}";
     }
 }

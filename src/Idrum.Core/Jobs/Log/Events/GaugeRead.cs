@@ -87,12 +87,9 @@ public sealed record GaugeRead(
             : book.InstrumentOf(protocol, Instrument).Unit;
         return string.Create(
             CultureInfo.InvariantCulture,
-            $"{of}, {Lower(at?.Name ?? Position)}: {(Open ? "open" : string.Create(CultureInfo.InvariantCulture, $"{Value:0.###} {unit}"))}"
+            $"{of}, {Wording.Inside(at?.Name ?? Position)}: {(Open ? "open" : string.Create(CultureInfo.InvariantCulture, $"{Value:0.###} {unit}"))}"
         );
     }
-
-    private static string Lower(string words) =>
-        words.Length == 0 ? words : char.ToLowerInvariant(words[0]) + words[1..];
 }
 
 /// <summary>A limit was set for one part of this machine instead of the layout's, and why.</summary>

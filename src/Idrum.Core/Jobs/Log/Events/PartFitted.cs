@@ -104,8 +104,8 @@ public sealed record PartFitted(
                 _ => !Supplies.IsHere(state, check.Machine.Layout, part, Source is { Length: > 0 }),
                 Source is null ? "action" : "source",
                 Source == PartSource.Van
-                    ? $"No {part.Name.ToLowerInvariant()} was taken out of the van for this job, and the van holds none. Say where it is from."
-                    : $"No {part.Name.ToLowerInvariant()} is here: as many as came are fitted. Record what came, or say where this one is from."
+                    ? $"No {part.Name.Inside()} was taken out of the van for this job, and the van holds none. Say where it is from."
+                    : $"No {part.Name.Inside()} is here: as many as came are fitted. Record what came, or say where this one is from."
             );
         }
         foreach (var item in Transferred.Where(i => !part.Transfer.Contains(i)))

@@ -46,6 +46,6 @@ public sealed record PartSeen(PartId PartId, string FindingId, string Outcome) :
     {
         var finding = machine.Diagnostician.Model.Catalog.FindFinding(FindingId);
         var outcome = finding?.Outcomes.FirstOrDefault(o => o.Id == Outcome)?.Label ?? "taken back";
-        return $"{machine.Layout.FindPart(PartId)?.Name ?? PartId}, {(finding?.Name ?? FindingId).ToLowerInvariant()}: {char.ToLowerInvariant(outcome[0])}{outcome[1..]}";
+        return $"{machine.Layout.FindPart(PartId)?.Name ?? PartId}, {(finding?.Name ?? FindingId).Inside()}: {outcome.Inside()}";
     }
 }

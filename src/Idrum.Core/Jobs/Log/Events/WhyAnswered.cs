@@ -51,6 +51,6 @@ public sealed record WhyAnswered(FaultId FaultId, string Because, string Text) :
     public override string Words(MachineKnowledge machine)
     {
         var catalog = machine.Diagnostician.Model.Catalog;
-        return $"Why {catalog.FindFault(FaultId)?.Name.ToLowerInvariant() ?? FaultId}: {catalog.FindFault(Because)?.Name.ToLowerInvariant() ?? "nothing else found"}{(Text.Length > 0 ? ". " + Text : "")}";
+        return $"Why {catalog.FindFault(FaultId)?.Name.Inside() ?? FaultId}: {catalog.FindFault(Because)?.Name.Inside() ?? "nothing else found"}{(Text.Length > 0 ? ". " + Text : "")}";
     }
 }
