@@ -1,4 +1,8 @@
 using System.Globalization;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Practice;
+using Idrum.Core.Shop;
 using Idrum.Core.Tests.Diagnosis;
 using Idrum.Web.Hosting;
 
@@ -28,7 +32,19 @@ internal static class MannersPart
             }
         }
         var jobs = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 1000;
-        var shop = ContentFolder.Read(BenchHost.Content).Read().Shop;
+        var bare = ContentFolder.Read(BenchHost.Content).Read().Shop;
+        // What closed jobs teach moves likelihoods; what the trade forbids stays forbidden.
+        var lessons = new ShopYears(2, 1, 60)
+            .Jobs(bare, [.. bare.Layouts.Select(l => l.Id)], DateTimeOffset.UnixEpoch.AddYears(56))
+            .Select(j => LessonOfJob.Of(JobHistory.Of(j.Log), bare.Catalog)!)
+            .ToList();
+        return Task.FromResult(
+            Play(bare, (jobs + 1) / 2, "by the files") & Play(bare.Learn(lessons)(bare), jobs / 2, "taught by a year")
+        );
+    }
+
+    private static bool Play(ShopSnapshot shop, int jobs, string how)
+    {
         var each = Math.Max(1, (int)Math.Ceiling((double)jobs / shop.Layouts.Count));
         var (acts, right, wrong) = (0, 0, 0);
         Parallel.ForEach(shop.Layouts, layout =>
@@ -39,7 +55,7 @@ internal static class MannersPart
                 if (judge.Job(70_000 + seed) is { } why)
                 {
                     Interlocked.Increment(ref wrong);
-                    Console.WriteLine($"  {layout.Id}, {70_000 + seed}: {why}");
+                    Console.WriteLine($"  {layout.Id}, {70_000 + seed}, {how}: {why}");
                 }
             }
             Interlocked.Add(ref acts, judge.Acts);
@@ -49,9 +65,9 @@ internal static class MannersPart
         Console.WriteLine(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"manners, {all} jobs on {shop.Layouts.Count} machines: {acts} acts of advice, {wrong} jobs with one that the trade forbids; {100.0 * right / all:0.0} % ended right"
+                $"manners, {how}, {all} jobs on {shop.Layouts.Count} machines: {acts} acts of advice, {wrong} jobs with one that the trade forbids; {100.0 * right / all:0.0} % ended right"
             )
         );
-        return Task.FromResult(wrong == 0);
+        return wrong == 0;
     }
 }

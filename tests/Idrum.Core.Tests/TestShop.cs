@@ -1,4 +1,8 @@
 using Idrum.Core.Content;
+using Idrum.Core.Jobs.Known;
+using Idrum.Core.Jobs.Log;
+using Idrum.Core.Logbook;
+using Idrum.Core.Practice;
 using Idrum.Core.Shop;
 using Idrum.Core.Supply;
 
@@ -28,6 +32,21 @@ public static class TestShop
     private static readonly Lazy<(ShopSnapshot Shop, LayoutIntake Reader)> Loaded = new(static () => Content!.Read());
 
     public static ShopSnapshot Shop => Loaded.Value.Shop;
+
+    private static readonly Lazy<ShopSnapshot> Wiser = new(static () =>
+        Shop.Learn([
+            .. new ShopYears(2, 1, 60)
+                .Jobs(
+                    Shop,
+                    [.. Shop.Layouts.Select(l => l.Id)],
+                    new DateTimeOffset(2026, 11, 30, 8, 0, 0, TimeSpan.Zero)
+                )
+                .Select(j => LessonOfJob.Of(JobHistory.Of(j.Log), Shop.Catalog)!),
+        ])(Shop)
+    );
+
+    /// <summary>The same after a year of closed jobs on all machines.</summary>
+    public static ShopSnapshot Taught => Wiser.Value;
 
     public static LayoutIntake Reader => Loaded.Value.Reader;
 

@@ -284,6 +284,26 @@ public sealed class ApiTests(TestHost host) : IClassFixture<TestHost>
         Assert.Equal(JsonValueKind.Number, check.GetProperty("expectedCost").ValueKind);
     }
 
+    [Fact]
+    public async Task A_shop_whose_jobs_taught_it_still_runs_nothing_that_smells_burnt()
+    {
+        Assert.NotNull(host.Shop.Learned);
+        foreach (var layout in host.Shop.Layouts)
+        {
+            var d = await TestHost.JsonAsync(
+                await host.PostJsonAsync(
+                    "/api/v1/diagnosis",
+                    new { layoutId = layout.Id, findings = new { burning = "yes" } }
+                )
+            );
+            string[] before = ["smell", "chute", "blower-torch", "drum-hand"];
+            Assert.Contains(d.GetProperty("advice").GetProperty("id").GetString(), before);
+            Assert.DoesNotContain(d.GetProperty("checks").EnumerateArray(), c =>
+                host.Shop.Catalog.FindFinding(c.GetProperty("checkId").GetString()!)!.Runs
+            );
+        }
+    }
+
     [Theory]
     [InlineData("""{"layoutId":"ghost"}""", "layoutId")]
     [InlineData("""{"layoutId":"ostrel-ot50","findings":{"ghost":"yes"}}""", "findings/ghost")]

@@ -385,7 +385,10 @@ public sealed class Learning
             .ToList();
         var world = catalog.World with { NothingWrong = catalog.World.NothingWrong * nothing.Ratio(Jobs * 0.05) };
         DiagnosisCatalog For(Func<Fault, double> ratio) =>
-            new(
+            // Only what jobs can teach is set anew: what the trade does first stays as the files say it.
+            catalog with
+            {
+                Faults =
                 [
                     .. catalog.Faults.Select(f =>
                         f with
@@ -395,10 +398,9 @@ public sealed class Learning
                         }
                     ),
                 ],
-                findings,
-                catalog.Costs,
-                world
-            );
+                Findings = findings,
+                World = world,
+            };
         var layouts = byLayout.Keys.Select(k => k.Layout).Distinct().ToDictionary(l => l, l => For(f => Here(l, f)));
         return new(
             For(Pooled),

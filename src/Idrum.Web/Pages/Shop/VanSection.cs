@@ -66,8 +66,10 @@ public sealed class VanSection(VanDesk vans, MoneyDesk money, HttpRequest reques
                 continue;
             }
             wanted.Add(
-                new StockPlace(place.Id == Another ? "van-" + Guid.NewGuid().ToString("N")[..8] : place.Id, name)
+                place with
                 {
+                    Id = place.Id == Another ? "van-" + Guid.NewGuid().ToString("N")[..8] : place.Id,
+                    Name = name,
                     Drivers = Form.ContainsKey("drivers:" + place.Id)
                         ?
                         [
