@@ -75,6 +75,31 @@ public sealed class WeekTests : IAsyncLifetime
         Assert.Empty(host.Logged);
     }
 
+    [Theory]
+    [InlineData("burning", "do not start it again before somebody was there")]
+    [InlineData("hums", "Do not press start again")]
+    [InlineData("squeal", "")]
+    public async Task Whoever_calls_of_what_may_burn_is_told_to_leave_it_off_until_somebody_is_there(
+        string complaint,
+        string told
+    )
+    {
+        Assert.Equal(HttpStatusCode.SeeOther, (await KeepAsync(("complaint", complaint))).StatusCode);
+        foreach (
+            var page in new[]
+            {
+                $"/appointment?complaint={complaint}&machine=ostrel-ot50",
+                $"/week/appointment?complaint={complaint}",
+                $"/week/day?on={Iso(Today.AddDays(5))}",
+            }
+        )
+        {
+            var said = await host.Client.GetStringAsync(page);
+            Assert.Equal(told.Length > 0, said.Contains("Tell ", StringComparison.Ordinal));
+            Assert.Contains(told, said, StringComparison.Ordinal);
+        }
+    }
+
     [Fact]
     public async Task What_was_said_on_the_telephone_is_in_the_job_opened_of_it()
     {

@@ -20,6 +20,14 @@ public sealed record DiagnosisCatalog(
     /// <summary>What is done first, in the order of their weight.</summary>
     public IReadOnlyList<FirstMoves> Moves { get; init; } = [];
 
+    /// <summary>What whoever calls is told until somebody is there.</summary>
+    /// <param name="complaints">Ids of what he says it does.</param>
+    public IReadOnlyList<string> Tells(IEnumerable<string> complaints)
+    {
+        var told = complaints.Distinct().ToDictionary(c => c, _ => "yes");
+        return [.. Moves.Where(m => m.Tell.Length > 0 && m.Hold(told)).Select(m => m.Tell).Distinct()];
+    }
+
     /// <summary>The finding of that id, or null.</summary>
     public Finding? FindFinding(string id) => IdIndex<Finding>.Find(Findings, id, static f => f.Id);
 

@@ -19,6 +19,9 @@ public sealed record FirstMoves(
     /// <summary>Fault ids that are not put right before they are made.</summary>
     public IReadOnlyList<string> Spares { get; init; } = [];
 
+    /// <summary>What whoever calls is told until somebody is there; empty where there is nothing to say.</summary>
+    public string Tell { get; init; } = "";
+
     /// <summary>Whether what they go by is known.</summary>
     /// <param name="known">Finding id → outcome id.</param>
     public bool Hold(IReadOnlyDictionary<string, string> known) =>

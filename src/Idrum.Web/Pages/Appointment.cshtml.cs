@@ -35,6 +35,9 @@ public sealed class AppointmentModel(ShopSnapshot shop, WorkGate gate) : PageMod
     /// <summary>All machines.</summary>
     public IReadOnlyList<Layout> Layouts => shop.ByUse;
 
+    /// <summary>What whoever calls is told until somebody is there.</summary>
+    public IReadOnlyList<string> Tells => shop.Catalog.Tells(Told);
+
     public async Task OnGetAsync()
     {
         var known = Complaints.Select(c => c.Id).ToHashSet();

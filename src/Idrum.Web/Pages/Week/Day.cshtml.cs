@@ -47,6 +47,9 @@ public sealed class DayModel(WeekDesk desk, WeekStore week, JobStore store, Shop
     public IEnumerable<string> Complaints(Booking booking) =>
         booking.Complaints.Select(c => shop.Catalog.FindFinding(c)?.Name ?? c);
 
+    /// <summary>What whoever waits there is told until somebody is there.</summary>
+    public IReadOnlyList<string> Tells(Booking booking) => shop.Catalog.Tells(booking.Complaints);
+
     /// <summary>Whether what is to be loaded is still being worked out for a stop.</summary>
     public bool Coming => Shown.Stops.Any(s => !Over(s.Booking) && !Loads.ContainsKey(s.Booking.Id));
 

@@ -24,6 +24,9 @@ public sealed class EditModel(WeekStore week, WeekDesk desk, JobStore store, Sho
 
     public IReadOnlyList<FieldError> Wrong { get; private set; } = [];
 
+    /// <summary>What whoever calls is told until somebody is there.</summary>
+    public IReadOnlyList<string> Tells => shop.Catalog.Tells(Booking.Complaints);
+
     public IEnumerable<Finding> Complaints => shop.Catalog.Findings.Where(f => f.Group == FindingGroup.Complaint);
 
     public IReadOnlyList<Layout> Layouts => shop.ByUse;
