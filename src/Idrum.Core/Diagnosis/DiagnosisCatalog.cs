@@ -20,6 +20,12 @@ public sealed record DiagnosisCatalog(
     /// <summary>What is done first, in the order of their weight.</summary>
     public IReadOnlyList<FirstMoves> Moves { get; init; } = [];
 
+    /// <summary>What is done before the machine is run, for all that is known to speak against running it: empty where
+    /// nothing does.</summary>
+    /// <param name="known">Finding id → outcome id.</param>
+    public IReadOnlyList<FirstMoves> BeforeRunning(IReadOnlyDictionary<string, string> known) =>
+        [.. Moves.Where(m => m.BeforeRunning && m.Hold(known))];
+
     /// <summary>What whoever calls is told until somebody is there.</summary>
     /// <param name="complaints">Ids of what he says it does.</param>
     public IReadOnlyList<string> Tells(IEnumerable<string> complaints)

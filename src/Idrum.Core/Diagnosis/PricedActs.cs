@@ -191,11 +191,9 @@ internal sealed class PricedActs
 
     /// <summary>Whether something must be seen to before the machine may be run at all.</summary>
     private bool RunsBarred(HashSet<int> answered) =>
-        model.Catalog.Moves.Any(m =>
-            m.BeforeRunning
-            && m.Hold(told)
-            && m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f))
-        );
+        model
+            .Catalog.BeforeRunning(told)
+            .Any(m => m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f)));
 
     /// <summary>By how much a check moves the probability of a fault on average: Σ P(outcome)·|P(fault | outcome) −
     /// P(fault)|.</summary>

@@ -163,7 +163,7 @@ internal sealed class AdviceJudge(MachineKnowledge machine)
                 }
                 if (
                     (check.Runs || Starts.Contains(check.Id))
-                    && Known("burning") == "yes"
+                    && (Known("burning") == "yes" || Known("smell") is "burnt" or "rubber")
                     && BeforeRunning.FirstOrDefault(b =>
                         Known(b) is null && result.Checks.Any(c => c.Finding.Id == b && c.TeardownMinutes == 0)
                     )

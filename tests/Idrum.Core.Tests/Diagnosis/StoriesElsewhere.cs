@@ -8,7 +8,7 @@ internal static class StoriesElsewhere
     private const string Asking = "check:(outside) check:(history)";
     private const string Never = "open:* repair:* bring:* refer:* nothing-found:*";
     private const string Running =
-        "check:start-listen check:drum-count check:load-try check:panels-press check:hood-air check:motor-sound check:listen-rear check:listen-front check:air-warm";
+        "check:start-listen check:drum-count check:load-try check:panels-press check:hood-air check:motor-sound check:listen-rear check:listen-front check:air-warm check:chirp-rate check:thump-rate check:cool-wait";
 
     /// <summary>All of them.</summary>
     internal static IReadOnlyList<RepairStory> All { get; } =
@@ -175,21 +175,33 @@ internal static class StoriesElsewhere
             l,
             "burning=yes",
             "check:smell check:chute check:blower-torch check:drum-hand",
-            $"{Never} {Running}"
+            $"{Never} {Running} check:start-held"
         )),
         new(
             "Smells burnt, smelled and torch done: still no run before the hand",
             "F",
             "burning=yes,smell=rubber,chute=clean,blower-torch=clear",
             "check:drum-hand check:(history) check:hood-look",
-            $"repair:* bring:* refer:* nothing-found:* {Running}"
+            $"repair:* bring:* refer:* nothing-found:* {Running} check:start-held"
+        ),
+        .. new[] { "burnt", "rubber" }.SelectMany(s =>
+            new[] { "squeal=yes", "long-drying=yes", "stops-warm=yes", "thump=yes", "chirp=yes" }.Select(
+                (told, i) =>
+                    new RepairStory(
+                        $"The repairer's own nose says {s}, {told}: not run before lint, torch and hand",
+                        new[] { "A", "E", "C", "F", "G" }[i],
+                        $"{told},smell={s}",
+                        "check:chute check:blower-torch check:drum-hand",
+                        $"{Never} {Running} check:start-held"
+                    )
+            )
         ),
         new(
             "Smells burnt and squealed before: not run to hear it",
             "D2",
             "burning=yes,squeal=yes",
             "check:smell check:chute check:blower-torch check:drum-hand",
-            $"{Never} {Running}"
+            $"{Never} {Running} check:start-held"
         ),
         // Thumps, squeals, rattles.
         new(

@@ -26,10 +26,7 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
         Heard is [.., { Act.TwentySeconds: not null }] ? SourceMatch.CountedTolerance : SourceMatch.SpeedTolerance;
 
     /// <summary>Whether something burns, or smells of it: it is not run to be listened to.</summary>
-    public bool Burning =>
-        State.Complaints.Contains("burning")
-        || State.Answers.GetValueOrDefault("smell") is "burnt" or "rubber"
-        || State.Answers.GetValueOrDefault("burning") == "yes";
+    public bool Burning => View.Machine.Diagnostician.Model.Catalog.BeforeRunning(View.Evidence).Count > 0;
 
     /// <summary>What was heard last, followed or recorded; null where nothing was.</summary>
     public LastHeard? Latest
