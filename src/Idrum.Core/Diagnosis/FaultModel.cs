@@ -60,6 +60,16 @@ public sealed class FaultModel
     /// <summary>Findings that can be made on this layout.</summary>
     public IReadOnlyList<Finding> Findings { get; }
 
+    /// <summary>What must be seen to before the machine may be run at all; null where nothing must.</summary>
+    /// <param name="request">What is known.</param>
+    public FirstMoves? BarsRunning(DiagnosisRequest request)
+    {
+        var answered = request.Told.Keys.Concat(request.Graded.Select(g => g.FindingId)).ToHashSet();
+        return Catalog
+            .BeforeRunning(request.Told)
+            .FirstOrDefault(m => m.Checks.Any(c => IndexOfFinding(c) >= 0 && !answered.Contains(c)));
+    }
+
     /// <summary>All sets of up to three faults, by their places, rising; the empty set is first.</summary>
     public IReadOnlyList<int[]> Sets => Members;
 

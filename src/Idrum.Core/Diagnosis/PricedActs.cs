@@ -112,7 +112,7 @@ internal sealed class PricedActs
         var answered = belief.Known.Select(k => k.Finding).Concat(belief.Graded.Select(g => g.Finding)).ToHashSet();
         var does = belief.Does();
         var standing = new MachineStanding(model.Layout, [.. request.Done]);
-        var runsBarred = RunsBarred(answered);
+        var runsBarred = model.BarsRunning(request) is not null;
         var open = new List<(int Finding, double Minutes, RepairCosts.Table Costs)>();
         for (var f = 0; f < model.Findings.Count; f++)
         {
@@ -188,12 +188,6 @@ internal sealed class PricedActs
     /// <summary>What one of each must be out for to see kinds of part.</summary>
     private List<IReadOnlyList<OperationId>> Groups(IReadOnlyList<string> kinds) =>
         [.. model.Layout.PartsOfKind(kinds).SelectMany(p => p.SeenAfter)];
-
-    /// <summary>Whether something must be seen to before the machine may be run at all.</summary>
-    private bool RunsBarred(HashSet<int> answered) =>
-        model
-            .Catalog.BeforeRunning(told)
-            .Any(m => m.Checks.Select(model.IndexOfFinding).Any(f => f >= 0 && !answered.Contains(f)));
 
     /// <summary>By how much a check moves the probability of a fault on average: Σ P(outcome)·|P(fault | outcome) −
     /// P(fault)|.</summary>

@@ -107,6 +107,10 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
             ? finding.Outcomes.FirstOrDefault(o => o.Id == seen)
             : null;
 
+    /// <summary>Why the machine is not run now to measure what was chosen; empty where it may be.</summary>
+    public string Barred =>
+        Chosen is { } c ? RunningBar.Why(State, View.Machine, View.Evidence, c.Protocol, c.Part) : "";
+
     public string Here => Chosen is { } c ? Of(c.Protocol, c.Part) : To("gauge");
 
     // What is less likely is not in question.

@@ -1,4 +1,5 @@
 using Idrum.Core.Gauging;
+using Idrum.Core.Jobs.Known;
 using Idrum.Core.Jobs.Log;
 using Idrum.Core.Jobs.Work;
 using Idrum.Core.Machines;
@@ -87,6 +88,7 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
             return book
                 .Protocols.Where(p => p.On(layout))
                 .SelectMany(p => (p.Whole ? [null] : p.PartsOf(layout).Cast<Part?>()).Select(part => (p, part)))
+                .Where(g => RunningBar.Why(State, View.Machine, View.Evidence, g.p, g.part).Length == 0)
                 .OrderBy(g => g.part is { } part && State.Targets.Contains(part.Id) ? 0 : 1)
                 .ThenBy(g => g.p.Minutes)
                 .Select(g => Gauge(g.p, g.part));
