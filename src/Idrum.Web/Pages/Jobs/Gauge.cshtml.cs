@@ -108,8 +108,10 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
             : null;
 
     /// <summary>Why the machine is not run now to measure what was chosen; empty where it may be.</summary>
-    public string Barred =>
-        Chosen is { } c ? RunningBar.Why(State, View.Machine, View.Evidence, c.Protocol, c.Part) : "";
+    public string Barred => Chosen is { } c ? BarOf(c) : "";
+
+    /// <summary>The same of one of those that can be chosen.</summary>
+    public string BarOf(Choice of) => RunningBar.Why(State, View.Machine, View.Evidence, of.Protocol, of.Part);
 
     public string Here => Chosen is { } c ? Of(c.Protocol, c.Part) : To("gauge");
 
