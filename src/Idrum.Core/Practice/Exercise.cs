@@ -239,6 +239,16 @@ public sealed class Exercise
             decisions.Add(new(move, 0, "", "", false, 0));
             return;
         }
+        if (
+            move.Kind is MoveKind.Check or MoveKind.Measure
+            && model.Catalog.FindFinding(move.Id) is { Runs: true }
+            && model.BarsRunning(job.Request) is { } first
+        )
+        {
+            Unsafe = $"It was run too early. {first.Why}";
+            decisions.Add(new(move, 0, "", "", false, 0));
+            return;
+        }
         if (move.Kind is MoveKind.Isolate or MoveKind.Power)
         {
             Isolated = move.Kind == MoveKind.Isolate;

@@ -234,4 +234,29 @@ public class ExerciseTests
         Assert.All(told, d => Assert.NotEmpty(d.Why));
         Assert.Contains(told, d => d.Why.Contains("would have told", StringComparison.Ordinal));
     }
+
+    [Fact]
+    public void What_smells_burnt_and_is_run_before_it_was_looked_at_ends_it_and_after_that_it_does_not()
+    {
+        var machine = Machine("quenby-qd62");
+        var burnt = Enumerable
+            .Range(1, 400)
+            .Select(seed => new ExerciseSpec("quenby-qd62", 1, seed) { Faults = ["idler-seized"], FromJob = "J-0001" })
+            .First(spec => Exercise.Of(spec, machine, []).Evidence.GetValueOrDefault("burning") == "yes");
+        var hasty = Exercise.Of(burnt, machine, []);
+        Assert.Equal("", hasty.Try(new(MoveKind.Check, "start-listen")));
+        Assert.Contains("nothing is run before", hasty.Unsafe, StringComparison.Ordinal);
+        Assert.Equal((true, 0), (hasty.Over, hasty.Marks));
+        var careful = Exercise.Of(burnt, machine, []);
+        foreach (
+            var check in machine
+                .Diagnostician.Model.Catalog.Moves.Single(m => m.Id == "burning")
+                .Checks.Where(c => careful.Refused(new(MoveKind.Check, c)).Length == 0)
+                .Append("start-listen")
+        )
+        {
+            Assert.Equal("", careful.Try(new(MoveKind.Check, check)));
+            Assert.Equal("", careful.Unsafe);
+        }
+    }
 }
