@@ -286,6 +286,10 @@ internal sealed class Adviser(
         {
             return Work(fault) >= limits.SeenEnough;
         }
+        if (Spared(f))
+        {
+            return false;
+        }
         if (f.Hidden)
         {
             return speaks[fault] >= limits.HiddenSure && !Tellable(fault) && Others(fault).All(suspects.SeenGood);
@@ -296,6 +300,13 @@ internal sealed class Adviser(
                 || f.Action != FaultAction.Replace && f.FromOutside && speaks[fault] >= limits.SeenEnough
             );
     }
+
+    /// <summary>Whether the trade looks at something in reach before a fault is put right: cloth in the blower before the
+    /// motor.</summary>
+    private bool Spared(Fault fault) =>
+        model.Catalog.Moves.Any(m =>
+            m.Spares.Contains(fault.Id.Value) && m.Hold(told) && m.Checks.Any(c => near.Exists(n => n.Finding.Id == c))
+        );
 
     /// <summary>Probability that the same work on the same part puts it right.</summary>
     private double Work(int fault) =>
