@@ -47,6 +47,46 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task What_smells_burnt_is_run_on_no_page_before_it_was_looked_at()
+    {
+        const string number = "J-burnt";
+        var find = await OpenAsync(number, "burning", "squeal");
+        async Task<(string Find, string Listen, string Air)> Pages() =>
+            (
+                WebUtility.HtmlDecode(await host.Client.GetStringAsync(find)),
+                await host.Client.GetStringAsync($"/jobs/{number}/listen"),
+                await host.Client.GetStringAsync($"/jobs/{number}/gauge?protocol=air")
+            );
+        var (advice, listen, air) = await Pages();
+        Assert.Contains("nothing is run before nose, lint, torch and hand", advice, StringComparison.Ordinal);
+        Assert.Matches("name=\"byHand\" value=\"true\" checked", listen);
+        Assert.DoesNotContain("data-way=\"feel\"", listen, StringComparison.Ordinal);
+        Assert.Contains("nothing is run before", air, StringComparison.Ordinal);
+        Assert.DoesNotContain("data-kind=\"gauge-read\"", air, StringComparison.Ordinal);
+        foreach (
+            var (check, said) in new[]
+            {
+                ("smell", "none"),
+                ("chute", "clean"),
+                ("blower-torch", "clear"),
+                ("drum-hand", "normal"),
+            }
+        )
+        {
+            Assert.Equal(HttpStatusCode.SeeOther, (await AnswerAsync(find, check, said)).StatusCode);
+        }
+        (_, listen, air) = await Pages();
+        // A reading may be taken now; it is not run for half a minute to be recorded.
+        Assert.Contains("data-kind=\"gauge-read\"", air, StringComparison.Ordinal);
+        Assert.Matches("name=\"byHand\" value=\"true\" checked", listen);
+        // Of a machine that smells of nothing all of it is offered.
+        await OpenAsync("J-sound", "squeal");
+        listen = await host.Client.GetStringAsync("/jobs/J-sound/listen");
+        Assert.DoesNotMatch("name=\"byHand\" value=\"true\" checked", listen);
+        Assert.Contains("data-way=\"feel\"", listen, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_part_on_order_is_to_be_taken_along_and_not_fitted()
     {
         var find = await OpenAsync("J-bring", "drum-stands");

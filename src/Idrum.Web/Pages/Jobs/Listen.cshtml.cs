@@ -28,6 +28,9 @@ public sealed class ListenModel(JobServices services) : JobPage(services)
     /// <summary>Whether something burns, or smells of it: it is not run to be listened to.</summary>
     public bool Burning => View.Machine.Diagnostician.Model.Catalog.BeforeRunning(View.Evidence).Count > 0;
 
+    /// <summary>Whether it can only be turned by hand now: it smells burnt, it is open, or its supply is off.</summary>
+    public bool OnlyByHand => Burning || !State.Out.IsEmpty || State.SafeBy.Length > 0;
+
     /// <summary>What was heard last, followed or recorded; null where nothing was.</summary>
     public LastHeard? Latest
     {
