@@ -47,6 +47,44 @@ public sealed class FindPageTests(TestHost host) : IClassFixture<TestHost>
     }
 
     [Fact]
+    public async Task What_cannot_be_told_is_not_asked_again_until_that_is_taken_back()
+    {
+        var find = await OpenAsync("J-untold", "squeal");
+        async Task<string> AskedAsync() =>
+            System
+                .Text.RegularExpressions.Regex.Match(
+                    await host.Client.GetStringAsync(find),
+                    "name=\"findingId\" value=\"([^\"]+)\">(?=(?:(?!</form>).)*value=\"unknown\")",
+                    System.Text.RegularExpressions.RegexOptions.Singleline
+                )
+                .Groups[1]
+                .Value;
+        var asked = new List<string>();
+        while (asked.Count < 9 && await AskedAsync() is { Length: > 0 } next)
+        {
+            asked.Add(next);
+            await AnswerAsync(find, next, "unknown");
+        }
+        Assert.True(asked.Count > 1);
+        Assert.Equal(asked, asked.Distinct());
+        await AnswerAsync(find, asked[0], "");
+        Assert.Equal(asked[0], await AskedAsync());
+        // The API says it in the same word.
+        var d = await TestHost.JsonAsync(
+            await host.PostJsonAsync(
+                "/api/v1/diagnosis",
+                new
+                {
+                    layoutId = "ostrel-ot50",
+                    wear = host.Store.Find("J-untold")!.State.Wear,
+                    findings = new Dictionary<string, string> { ["squeal"] = "yes", [asked[0]] = "unknown" },
+                }
+            )
+        );
+        Assert.Equal(asked[1], d.GetProperty("advice").GetProperty("id").GetString());
+    }
+
+    [Fact]
     public async Task What_smells_burnt_is_run_on_no_page_before_it_was_looked_at()
     {
         const string number = "J-burnt";

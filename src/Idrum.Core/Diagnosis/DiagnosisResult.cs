@@ -145,6 +145,10 @@ public sealed record DiagnosisRequest(
                 .Concat(Findings)
                 .ToDictionary();
 
+    /// <summary>Ids of findings that were asked for and cannot be told: they say nothing, and nobody is asked for them
+    /// again.</summary>
+    public IReadOnlyCollection<string> Untold { get; init; } = [];
+
     /// <summary>Ids of parts changed in this job.</summary>
     public IReadOnlyCollection<PartId> Fitted { get; init; } = [];
 

@@ -47,6 +47,9 @@ public enum FindingNeed
 /// <summary>Something that can be observed, with graded outcomes of which the first is the normal one.</summary>
 public sealed record Finding
 {
+    /// <summary>The answer to what cannot be told; an outcome of no finding.</summary>
+    public const string Untold = "unknown";
+
     private IReadOnlyList<Link>? links;
 
     /// <summary>Stable id.</summary>

@@ -120,6 +120,7 @@ internal sealed class PricedActs
             var finding = model.Findings[f];
             if (
                 answered.Contains(f)
+                || request.Untold.Contains(finding.Id)
                 || finding.Group == FindingGroup.Before
                 || request.ComplaintsTold && finding.Group == FindingGroup.Complaint
                 || finding.Runs && (!done.IsEmpty || request.Isolated || runsBarred)

@@ -31,7 +31,7 @@ public sealed record CheckWorth(string FindingId, bool Changed, double Minutes)
         var (worth, state, first) = (new List<CheckWorth>(), JobState.Empty, (FaultId?)null);
         foreach (var act in history.Effective)
         {
-            var asked = act is FindingAnswered { Outcome: not ("" or "unknown") } answered
+            var asked = act is FindingAnswered { Outcome: not ("" or Finding.Untold) } answered
                 ? machine.Diagnostician.Model.Catalog.FindFinding(answered.FindingId)
                 : null;
             var before = asked is null ? null : first ?? First(state, machine);

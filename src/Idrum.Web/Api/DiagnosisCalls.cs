@@ -10,6 +10,8 @@ public sealed record DiagnosisQuestion
 {
     public required string LayoutId { get; init; }
 
+    /// <summary>Finding id → outcome id; <c>unknown</c> for what was asked for and cannot be told: it says nothing and
+    /// is not asked for again.</summary>
     public IReadOnlyDictionary<string, string> Findings { get; init; } = new Dictionary<string, string>();
 
     public IReadOnlyList<OperationId> Done { get; init; } = [];
@@ -103,11 +105,12 @@ public static class DiagnosisCalls
                     {
                         return ApiBody.Problem(errors);
                     }
-                    var said = question
+                    var answers = question
                         .Findings.Concat(question.History)
                         .Concat(question.Readings)
                         .GroupBy(f => f.Key)
                         .ToDictionary(g => g.Key, g => g.Last().Value);
+                    var said = answers.Where(a => a.Value != Finding.Untold).ToDictionary();
                     var told = question.ComplaintsTold
                         ?? said.Keys.Any(id => shop.Catalog.FindFinding(id)?.Group == FindingGroup.Complaint);
                     var r = await gate.RunAsync(
@@ -122,6 +125,7 @@ public static class DiagnosisCalls
                                         PutRight = question.PutRight,
                                         HeardAgain = question.HeardAgain,
                                         Absent = question.Absent,
+                                        Untold = [.. answers.Keys.Except(said.Keys)],
                                     },
                                     stop
                                 ),
@@ -187,7 +191,7 @@ public static class DiagnosisCalls
                 {
                     yield return new($"{field}/{FieldErrors.Short(id)}", "There is no such finding.");
                 }
-                else if (outcome is null || finding.IndexOf(outcome) < 0)
+                else if (outcome != Finding.Untold && (outcome is null || finding.IndexOf(outcome) < 0))
                 {
                     yield return new(
                         $"{field}/{id}",

@@ -30,6 +30,7 @@ public static class QuestionOfJob
                 ? null
                 : [.. machine.Layout.Parts.Select(p => p.Id).Where(p => !state.Orders.ContainsKey(p))],
             Absent = [.. state.Absent],
+            Untold = [.. state.Untold.Where(f => !evidence.ContainsKey(f))],
             Graded = [.. HeardSound.Evidence(state, machine.Layout), .. GaugedSet.Evidence(state, machine)],
             // A closed job is past: shown is what was known, not what would be left if it had not helped.
             Fitted = state.Closed is not null

@@ -240,8 +240,11 @@ public sealed record JobState
 
     /// <summary>Answers that say something, for diagnosis.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public ImmutableSortedDictionary<string, string> Evidence =>
-        Answers.RemoveRange(Answers.Where(a => a.Value == "unknown").Select(a => a.Key));
+    public ImmutableSortedDictionary<string, string> Evidence => Answers.RemoveRange(Untold);
+
+    /// <summary>Ids of findings that were asked for and cannot be told.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IEnumerable<string> Untold => Answers.Where(a => a.Value == Finding.Untold).Select(a => a.Key);
 
     /// <summary>Operations that are out as far as they ever were: nothing of them is back.</summary>
     [System.Text.Json.Serialization.JsonIgnore]

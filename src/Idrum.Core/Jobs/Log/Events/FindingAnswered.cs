@@ -1,4 +1,5 @@
 using Idrum.Core.Basics;
+using Idrum.Core.Diagnosis;
 using Idrum.Core.Shop;
 
 namespace Idrum.Core.Jobs.Log;
@@ -17,7 +18,7 @@ public sealed record FindingAnswered(string FindingId, string Outcome) : JobEven
         var finding = check.Shop.Catalog.FindFinding(FindingId);
         check.Errors.If(finding is null, "findingId", $"There is no finding '{FieldErrors.Short(FindingId)}'.");
         check.Errors.If(
-            finding is not null && Outcome is not ("" or "unknown") && finding.IndexOf(Outcome) < 0,
+            finding is not null && Outcome is not ("" or Finding.Untold) && finding.IndexOf(Outcome) < 0,
             "outcome",
             $"'{FieldErrors.Short(FindingId)}' has no outcome '{FieldErrors.Short(Outcome)}'."
         );
@@ -34,7 +35,7 @@ public sealed record FindingAnswered(string FindingId, string Outcome) : JobEven
     {
         var finding = machine.Diagnostician.Model.Catalog.FindFinding(FindingId);
         var outcome =
-            Outcome == "unknown"
+            Outcome == Finding.Untold
                 ? "can't tell"
                 : finding?.Outcomes.FirstOrDefault(o => o.Id == Outcome)?.Label ?? "taken back";
         return $"{finding?.Name ?? FindingId}: {outcome.Inside()}";
