@@ -111,7 +111,10 @@ public sealed class GaugeModel(JobServices services, ShopSnapshot shop, IdrumOpt
     public string Barred => Chosen is { } c ? BarOf(c) : "";
 
     /// <summary>The same of one of those that can be chosen.</summary>
-    public string BarOf(Choice of) => RunningBar.Why(State, View.Machine, View.Evidence, of.Protocol, of.Part);
+    public string BarOf(Choice of) =>
+        RunningBar.Why(State, View.Machine, evidence ??= View.Evidence, of.Protocol, of.Part);
+
+    private IReadOnlyDictionary<string, string>? evidence;
 
     public string Here => Chosen is { } c ? Of(c.Protocol, c.Part) : To("gauge");
 

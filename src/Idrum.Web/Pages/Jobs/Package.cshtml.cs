@@ -84,11 +84,11 @@ public sealed class PackageModel(JobServices services) : JobPage(services)
     {
         get
         {
-            var (layout, book) = (View.Layout, View.Machine.Handbook.Gauging);
+            var (layout, book, evidence) = (View.Layout, View.Machine.Handbook.Gauging, View.Evidence);
             return book
                 .Protocols.Where(p => p.On(layout))
                 .SelectMany(p => (p.Whole ? [null] : p.PartsOf(layout).Cast<Part?>()).Select(part => (p, part)))
-                .Where(g => RunningBar.Why(State, View.Machine, View.Evidence, g.p, g.part).Length == 0)
+                .Where(g => RunningBar.Why(State, View.Machine, evidence, g.p, g.part).Length == 0)
                 .OrderBy(g => g.part is { } part && State.Targets.Contains(part.Id) ? 0 : 1)
                 .ThenBy(g => g.p.Minutes)
                 .Select(g => Gauge(g.p, g.part));
